@@ -1,0 +1,7 @@
+// Every error that an endpoint answers with has this shape.
+export interface ErrorReply {
+  /** One or two short sentences: the thing, the reason, the way out. */
+  words: string;
+  /** Where the input is at fault: the field's name and what is wrong with it. */
+  fields?: Record<string, string>;
+}

@@ -1,0 +1,15 @@
+// What the public may know about a show.
+export interface HouseView {
+  title: string;
+  description: string;
+  stationName: string;
+  state: 'coming' | 'onAir' | 'paused' | 'over' | 'withdrawn';
+  startsAt: number;
+  zone: string;
+  lengthMs: number;
+  thumbnailUrl: string | null;
+  /** Address of the programme's HLS playlist while it can be watched. */
+  playlistUrl: string | null;
+  elsewhere: { name: string; network: string; watchUrl: string }[];
+  now: number;
+}

@@ -1,0 +1,95 @@
+// What a channel's lamp shows while a show is on air. The network's own report decides; what we
+// sent is only asked when the network cannot or does not answer.
+import type { Instant } from '../time/instant';
+import type { RuleSheet } from '../channels/rules';
+
+export type Lamp = 'dark' | 'warm' | 'lit' | 'out' | 'fault';
+
+/** What a network says about one event at one moment. `watching` is null where it does not tell. */
+export interface NetworkReport {
+  event: 'planned' | 'public' | 'over' | 'withdrawn' | 'missing';
+  pictureArrives: boolean;
+  watching: number | null;
+}
+
+/** What our relay of one airing is doing. `said` is the far end's last complaint, without secrets. */
+export interface RelayState {
+  state: 'idle' | 'connecting' | 'sending' | 'waiting';
+  said: string;
+  /** When the next attempt is due; only while `waiting`. */
+  nextTryAt: Instant | null;
+}
+
+export interface AiringOnAir {
+  placed: boolean;
+  startsAt: Instant;
+  rules: Pick<RuleSheet, 'startsThere' | 'startWindow'>;
+  relay: RelayState;
+  /** The last report that arrived and when; null before the first and on channels that never report. */
+  report: { at: Instant; facts: NetworkReport } | null;
+  /** Since when the network has failed to answer; null while it answers. */
+  silentSince: Instant | null;
+  startRefused: string | null;
+}
+
+export type LampReason =
+  | { code: 'not-placed' | 'nothing-arrives' | 'connecting' | 'being-started' | 'public' }
+  | { code: 'sent-unconfirmed' | 'over' | 'withdrawn' | 'public-without-picture' | 'event-missing' }
+  | { code: 'waits-for-start'; startsAt: number }
+  | { code: 'waits-for-window'; opensAt: number }
+  | { code: 'line-fails'; said: string; nextTryMs: number | null }
+  | { code: 'network-silent'; silentMs: number }
+  | { code: 'start-refused'; said: string };
+
+export interface LampState {
+  lamp: Lamp;
+  reason: LampReason;
+}
+
+/** A network may miss a few answers before its silence is a fault. */
+export const SILENCE_IS_FAULT_MS = 5_000;
+
+/** The lamp of one airing at `now`, and why it shows that. */
+export function lampOf(airing: AiringOnAir, now: Instant): LampState {
+  const { relay, rules } = airing;
+  if (!airing.placed) return { lamp: 'dark', reason: { code: 'not-placed' } };
+  const facts = airing.report?.facts ?? null;
+  if (facts?.event === 'over') return { lamp: 'out', reason: { code: 'over' } };
+  if (facts?.event === 'withdrawn') return { lamp: 'out', reason: { code: 'withdrawn' } };
+  if (facts?.event === 'missing') return { lamp: 'fault', reason: { code: 'event-missing' } };
+  if (relay.state === 'waiting') {
+    const nextTryMs = relay.nextTryAt === null ? null : Math.max(0, relay.nextTryAt - now);
+    return { lamp: 'fault', reason: { code: 'line-fails', said: relay.said, nextTryMs } };
+  }
+  if (airing.silentSince !== null && now - airing.silentSince >= SILENCE_IS_FAULT_MS) {
+    return { lamp: 'fault', reason: { code: 'network-silent', silentMs: now - airing.silentSince } };
+  }
+  if (rules.startsThere === 'unknown') {
+    if (relay.state === 'sending') return { lamp: 'warm', reason: { code: 'sent-unconfirmed' } };
+    return { lamp: 'dark', reason: { code: relay.state === 'connecting' ? 'connecting' : 'nothing-arrives' } };
+  }
+  if (facts?.event === 'public') {
+    return facts.pictureArrives
+      ? { lamp: 'lit', reason: { code: 'public' } }
+      : { lamp: 'fault', reason: { code: 'public-without-picture' } };
+  }
+  if (!facts?.pictureArrives) {
+    return { lamp: 'dark', reason: { code: relay.state === 'idle' ? 'nothing-arrives' : 'connecting' } };
+  }
+  const opensAt = rules.startWindow.earliestMs === null ? null : airing.startsAt + rules.startWindow.earliestMs;
+  if (rules.startsThere === 'by itself' && opensAt !== null && now < opensAt) {
+    return { lamp: 'warm', reason: { code: 'waits-for-start', startsAt: opensAt } };
+  }
+  if (opensAt !== null && now < opensAt) return { lamp: 'warm', reason: { code: 'waits-for-window', opensAt } };
+  if (airing.startRefused !== null) return { lamp: 'fault', reason: { code: 'start-refused', said: airing.startRefused } };
+  return { lamp: 'warm', reason: { code: 'being-started' } };
+}
+
+/** Whether the network should be told now to make the airing public. */
+export function shouldStartThere(airing: AiringOnAir, now: Instant): boolean {
+  if (airing.rules.startsThere !== 'told' || !airing.placed) return false;
+  const facts = airing.report?.facts;
+  if (!facts || facts.event !== 'planned' || !facts.pictureArrives) return false;
+  const { earliestMs } = airing.rules.startWindow;
+  return earliestMs === null || now >= airing.startsAt + earliestMs;
+}

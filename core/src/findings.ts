@@ -1,0 +1,37 @@
+// A finding is what a check has to say: never a sentence, always facts. Words are made in words.ts.
+
+export type Severity = 'objection' | 'caution';
+
+/** The field of a show that a finding is about. */
+export type Subject = 'title' | 'description' | 'startsAt' | 'length' | 'thumbnail' | 'channels';
+
+/**
+ * One finding on one channel. `objection` stops the placing of that airing; `caution` does not.
+ * `facts` are the inputs of the message, by name; `fix`, where there is one, is the value that
+ * removes the objection when put into `subject`.
+ */
+export interface Finding {
+  code: FindingCode;
+  severity: Severity;
+  subject: Subject;
+  facts: Record<string, string | number>;
+  fix?: { startsAt: number } | { text: string } | { lengthMs: number };
+}
+
+export type FindingCode =
+  | 'title-missing'
+  | 'title-too-long'
+  | 'text-too-long'
+  | 'start-past'
+  | 'start-too-soon'
+  | 'start-too-far'
+  | 'start-off-grid'
+  | 'cannot-schedule'
+  | 'length-none'
+  | 'length-too-long'
+  | 'recording-cut'
+  | 'thumbnail-missing'
+  | 'thumbnail-too-small'
+  | 'thumbnail-shape'
+  | 'thumbnail-too-heavy'
+  | 'thumbnail-type';

@@ -1,0 +1,145 @@
+// Where everything stands on a scene, as a list of things to draw. Measuring text comes in from
+// outside, so that the same layout runs in a worker, on the server and in a test.
+import type { Instant } from '../time/instant';
+import { sayClock, sayTime } from '../time/zones';
+import type { SceneId } from '../air/scene-on-air';
+
+/** The programme's size in pixels. */
+export const PROGRAMME = { width: 1280, height: 720 } as const;
+
+/** Pixels from each edge that some viewers' players cover: nothing to be read stands there. */
+export const SAFE_MARGIN_PX = 64;
+
+/** Where the countdown stands on the holding card; nothing else is drawn there. */
+export const COUNTDOWN_BOX = { x: 64, y: 440, width: 620, height: 150 } as const;
+
+export type TypeFace = 'display' | 'text';
+export type Measure = (text: string, sizePx: number, face: TypeFace) => number;
+
+export interface Box {
+  x: number;
+  y: number;
+  width: number;
+  height: number;
+}
+
+export type Drawing =
+  | ({ kind: 'dusk' } & Box)
+  | ({ kind: 'plate'; colour: Colour; radius: number } & Box)
+  | ({ kind: 'camera' } & Box)
+  | { kind: 'lantern'; x: number; y: number; sizePx: number; lit: boolean }
+  | { kind: 'text'; text: string; x: number; y: number; sizePx: number; face: TypeFace; colour: Colour; align: 'left' | 'right' };
+
+export type Colour = 'night' | 'paper' | 'mist';
+
+/** What the scenes of a show are made of. */
+export interface SceneContent {
+  title: string;
+  stationName: string;
+  hostName: string;
+  strap: string;
+  startsAt: Instant;
+  zone: string;
+}
+
+/** The drawing list of one scene at `now`, first at the back, in programme pixels. */
+export function layOut(scene: SceneId, content: SceneContent, now: Instant, measure: Measure): Drawing[] {
+  return scene === 'holding' ? holdingCard(content, now, measure) : host(content, measure);
+}
+
+function holdingCard(content: SceneContent, now: Instant, measure: Measure): Drawing[] {
+  const left = SAFE_MARGIN_PX;
+  const room = PROGRAMME.width - 2 * SAFE_MARGIN_PX - 260;
+  const title = fitText(content.title, { widthPx: room, lines: 3, largestPx: 76, smallestPx: 36, face: 'display' }, measure);
+  const toGo = content.startsAt - now;
+  const titleTop = 150;
+  return [
+    { kind: 'dusk', x: 0, y: 0, width: PROGRAMME.width, height: PROGRAMME.height },
+    { kind: 'lantern', x: PROGRAMME.width - 300, y: 190, sizePx: 210, lit: true },
+    { kind: 'text', text: content.stationName, x: left, y: 108, sizePx: 28, face: 'text', colour: 'mist', align: 'left' },
+    ...title.lines.map(
+      (text, line): Drawing => ({
+        kind: 'text',
+        text,
+        x: left,
+        y: titleTop + title.sizePx * (0.9 + line * 1.12),
+        sizePx: title.sizePx,
+        face: 'display',
+        colour: 'paper',
+        align: 'left',
+      }),
+    ),
+    ...(toGo > 0
+      ? ([
+          { kind: 'text', text: sayClock(toGo, true), x: left, y: 560, sizePx: 132, face: 'display', colour: 'paper', align: 'left' },
+          {
+            kind: 'text',
+            text: `We begin at ${sayTime(content.startsAt, content.zone)}`,
+            x: left,
+            y: 640,
+            sizePx: 30,
+            face: 'text',
+            colour: 'mist',
+            align: 'left',
+          },
+        ] satisfies Drawing[])
+      : ([
+          { kind: 'text', text: 'We begin in a moment', x: left, y: 560, sizePx: 64, face: 'display', colour: 'paper', align: 'left' },
+        ] satisfies Drawing[])),
+  ];
+}
+
+function host(content: SceneContent, measure: Measure): Drawing[] {
+  const name = fitText(content.hostName, { widthPx: 720, lines: 1, largestPx: 40, smallestPx: 24, face: 'display' }, measure);
+  const caption = fitText(content.strap, { widthPx: 720, lines: 1, largestPx: 24, smallestPx: 18, face: 'text' }, measure);
+  const widest = Math.max(
+    measure(name.lines[0] ?? '', name.sizePx, 'display'),
+    measure(caption.lines[0] ?? '', caption.sizePx, 'text'),
+  );
+  const plate: Box = { x: SAFE_MARGIN_PX, y: 556, width: Math.ceil(widest) + 96, height: 100 };
+  return [
+    { kind: 'camera', x: 0, y: 0, width: PROGRAMME.width, height: PROGRAMME.height },
+    { kind: 'plate', colour: 'night', radius: 6, ...plate },
+    { kind: 'lantern', x: plate.x + 16, y: plate.y + 24, sizePx: 50, lit: true },
+    { kind: 'text', text: name.lines[0] ?? '', x: plate.x + 78, y: plate.y + 48, sizePx: name.sizePx, face: 'display', colour: 'paper', align: 'left' },
+    { kind: 'text', text: caption.lines[0] ?? '', x: plate.x + 78, y: plate.y + 80, sizePx: caption.sizePx, face: 'text', colour: 'mist', align: 'left' },
+  ];
+}
+
+interface Fit {
+  widthPx: number;
+  lines: number;
+  largestPx: number;
+  smallestPx: number;
+  face: TypeFace;
+}
+
+/** The largest size, and the lines, in which `text` fits; at the smallest size what is too much ends in an ellipsis. */
+export function fitText(text: string, fit: Fit, measure: Measure): { sizePx: number; lines: string[] } {
+  for (let sizePx = fit.largestPx; sizePx > fit.smallestPx; sizePx -= 4) {
+    const lines = breakLines(text, sizePx, fit, measure);
+    if (lines.length <= fit.lines && lines.every((line) => measure(line, sizePx, fit.face) <= fit.widthPx)) return { sizePx, lines };
+  }
+  const sizePx = fit.smallestPx;
+  const lines = breakLines(text, sizePx, fit, measure);
+  const kept = lines.slice(0, fit.lines);
+  const overflows = lines.length > fit.lines;
+  return { sizePx, lines: kept.map((line, at) => cutToWidth(line, overflows && at === kept.length - 1, sizePx, fit, measure)) };
+}
+
+function breakLines(text: string, sizePx: number, fit: Fit, measure: Measure): string[] {
+  const lines: string[] = [];
+  for (const word of text.trim().split(/\s+/).filter(Boolean)) {
+    const longer = lines.length ? `${lines[lines.length - 1]} ${word}` : word;
+    if (lines.length && measure(longer, sizePx, fit.face) <= fit.widthPx) lines[lines.length - 1] = longer;
+    else lines.push(word);
+  }
+  return lines;
+}
+
+function cutToWidth(line: string, mustCut: boolean, sizePx: number, fit: Fit, measure: Measure): string {
+  if (!mustCut && measure(line, sizePx, fit.face) <= fit.widthPx) return line;
+  const characters = [...line];
+  while (characters.length && measure(`${characters.join('')}…`, sizePx, fit.face) > fit.widthPx) characters.pop();
+  return `${characters.join('').trimEnd()}…`;
+}

@@ -1,0 +1,161 @@
+// Wall time in IANA zones. The zone data is the one that the JavaScript engine ships (ECMA-402).
+import { DAY_MS, HOUR_MS, Instant, instant } from './instant';
+
+/** A reading of a wall clock, without a zone: `date` is YYYY-MM-DD, `time` is HH:MM (24 h). */
+export interface WallTime {
+  date: string;
+  time: string;
+}
+
+/**
+ * What a wall time in a zone stands for. A clock that is put forward skips wall times (`skipped`:
+ * `instant` is the first moment after the gap); one that is put back shows some twice (`twice`:
+ * both instants, the earlier first).
+ */
+export type WallReading =
+  | { kind: 'once'; instant: Instant }
+  | { kind: 'skipped'; instant: Instant }
+  | { kind: 'twice'; instant: Instant; later: Instant }
+  | { kind: 'unreadable' };
+
+const formatters = new Map<string, Intl.DateTimeFormat>();
+
+function partsFormatter(zone: string): Intl.DateTimeFormat {
+  let formatter = formatters.get(zone);
+  if (!formatter) {
+    formatter = new Intl.DateTimeFormat('en-GB', {
+      timeZone: zone,
+      calendar: 'gregory',
+      numberingSystem: 'latn',
+      hourCycle: 'h23',
+      year: 'numeric',
+      month: '2-digit',
+      day: '2-digit',
+      hour: '2-digit',
+      minute: '2-digit',
+      second: '2-digit',
+    });
+    formatters.set(zone, formatter);
+  }
+  return formatter;
+}
+
+/** Whether the engine knows `zone` as an IANA zone name such as `Europe/Dublin`. Offsets such as `+01:00` are not zones. */
+export function isZone(zone: string): boolean {
+  if (!/^[A-Za-z]/.test(zone)) return false;
+  try {
+    partsFormatter(zone);
+    return true;
+  } catch {
+    return false;
+  }
+}
+
+/** The wall clock in `zone` at `at`, read as if it were UTC, in milliseconds. Throws RangeError for an unknown zone. */
+function wallAsUtcMs(at: number, zone: string): number {
+  const part: Record<string, number> = {};
+  for (const { type, value } of partsFormatter(zone).formatToParts(at)) part[type] = Number(value);
+  const wall = Date.UTC(part.year!, part.month! - 1, part.day!, part.hour!, part.minute!, part.second!);
+  return wall + (((at % 1000) + 1000) % 1000);
+}
+
+/** How far the wall clock in `zone` is ahead of UTC at `at`, in milliseconds. */
+export function zoneOffsetMs(at: Instant, zone: string): number {
+  return wallAsUtcMs(at, zone) - at;
+}
+
+const pad = (n: number) => String(n).padStart(2, '0');
+
+/** The wall time in `zone` at `at`, seconds dropped. */
+export function wallTimeOf(at: Instant, zone: string): WallTime {
+  const wall = new Date(wallAsUtcMs(at, zone));
+  return {
+    date: `${String(wall.getUTCFullYear()).padStart(4, '0')}-${pad(wall.getUTCMonth() + 1)}-${pad(wall.getUTCDate())}`,
+    time: `${pad(wall.getUTCHours())}:${pad(wall.getUTCMinutes())}`,
+  };
+}
+
+/** Reads a wall time in a zone. Never guesses: a skipped or doubled time is reported as such. */
+export function readWallTime(wall: WallTime, zone: string): WallReading {
+  const date = /^(\d{4})-(\d{2})-(\d{2})$/.exec(wall.date);
+  const time = /^(\d{2}):(\d{2})$/.exec(wall.time);
+  if (!date || !time || !isZone(zone)) return { kind: 'unreadable' };
+  const asUtc = Date.UTC(+date[1]!, +date[2]! - 1, +date[3]!, +time[1]!, +time[2]!);
+  const check = new Date(asUtc);
+  if (check.getUTCMonth() !== +date[2]! - 1 || check.getUTCDate() !== +date[3]! || +time[1]! > 23 || +time[2]! > 59) {
+    return { kind: 'unreadable' };
+  }
+  // The offsets in force a day either side cover every clock change near this wall time.
+  const offsets = new Set([asUtc - DAY_MS, asUtc, asUtc + DAY_MS].map((at) => wallAsUtcMs(at, zone) - at));
+  const hits = [...offsets]
+    .map((offset) => asUtc - offset)
+    .filter((at) => wallAsUtcMs(at, zone) === asUtc)
+    .sort((a, b) => a - b);
+  if (hits.length > 1) return { kind: 'twice', instant: instant(hits[0]!), later: instant(hits[1]!) };
+  if (hits.length === 1) return { kind: 'once', instant: instant(hits[0]!) };
+  return { kind: 'skipped', instant: firstInstantAfterGap(asUtc, zone) };
+}
+
+function firstInstantAfterGap(asUtc: number, zone: string): Instant {
+  let low = asUtc - DAY_MS;
+  let high = asUtc + DAY_MS;
+  while (high - low > 1) {
+    const middle = Math.floor((low + high) / 2);
+    if (wallAsUtcMs(middle, zone) > asUtc) high = middle;
+    else low = middle;
+  }
+  return instant(high);
+}
+
+/** "Thursday 3 December 2026, 20:30" in `zone`, with the zone's short name at that moment when `withZone`. */
+export function sayWhen(at: Instant, zone: string, withZone = true): string {
+  const day = new Intl.DateTimeFormat('en-GB', {
+    timeZone: zone,
+    weekday: 'long',
+    day: 'numeric',
+    month: 'long',
+    year: 'numeric',
+  }).format(at);
+  return `${day}, ${sayTime(at, zone, withZone)}`;
+}
+
+/** "20:30" or "20:30 GMT" in `zone`. */
+export function sayTime(at: Instant, zone: string, withZone = true): string {
+  return new Intl.DateTimeFormat('en-GB', {
+    timeZone: zone,
+    hour: '2-digit',
+    minute: '2-digit',
+    hourCycle: 'h23',
+    ...(withZone ? { timeZoneName: 'short' as const } : {}),
+  }).format(at);
+}
+
+/** A clock reading for a countdown or a running time: "1:05:09", "05:09". Whole seconds, rounded up when `up`, never negative. */
+export function sayClock(lengthMs: number, up = false): string {
+  const whole = Math.max(0, up ? Math.ceil(lengthMs / 1000) : Math.floor(lengthMs / 1000));
+  const hours = Math.floor(whole / 3600);
+  const rest = `${pad(Math.floor(whole / 60) % 60)}:${pad(whole % 60)}`;
+  return hours ? `${hours}:${rest}` : rest;
+}
+
+/** A length in words: "40 min", "1 h", "9 h 30 min", "12 s". */
+export function sayLength(lengthMs: number): string {
+  if (lengthMs < 60_000) return `${Math.round(lengthMs / 1000)} s`;
+  const minutes = Math.round(lengthMs / 60_000);
+  const hours = Math.floor(minutes / 60);
+  if (!hours) return `${minutes} min`;
+  return minutes % 60 ? `${hours} h ${minutes % 60} min` : `${hours} h`;
+}
+
+/** A rough distance for people: "in 3 days", "in 2 h 10 min", "20 min ago", "now". */
+export function sayDistance(fromNowMs: number): string {
+  const size = Math.abs(fromNowMs);
+  const words =
+    size < 45_000
+      ? null
+      : size < 48 * HOUR_MS
+        ? sayLength(Math.round(size / 60_000) * 60_000)
+        : `${Math.round(size / DAY_MS)} days`;
+  if (!words) return 'now';
+  return fromNowMs > 0 ? `in ${words}` : `${words} ago`;
+}

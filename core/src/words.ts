@@ -1,0 +1,94 @@
+// The one place where findings and lamps become sentences. British spelling, no codes, no blame.
+import type { Finding } from './findings';
+import type { Lamp, LampReason } from './air/lamp';
+import { instant } from './time/instant';
+import { sayLength, sayTime } from './time/zones';
+
+const megabytes = (bytes: number) => `${(bytes / 1_000_000).toFixed(1)} MB`;
+
+/** A finding as one or two short sentences; `place` names the channel or its network, `zone` is the show's. */
+export function sayFinding(finding: Finding, place: string, zone: string): string {
+  const fact = finding.facts as Record<string, number>;
+  const fixStart =
+    finding.fix && 'startsAt' in finding.fix ? ` The next start it takes is ${sayTime(instant(finding.fix.startsAt), zone)}.` : '';
+  switch (finding.code) {
+    case 'title-missing':
+      return 'The show needs a title before it can be placed.';
+    case 'title-too-long':
+      return `${place} takes titles of ${fact.max} characters; this one has ${fact.length}.`;
+    case 'text-too-long':
+      return `${place} takes ${fact.max!.toLocaleString('en-GB')} characters of text; this has ${fact.length!.toLocaleString('en-GB')}.`;
+    case 'start-past':
+      return `This start has passed.${fixStart}`;
+    case 'start-too-soon':
+      return `${place} wants at least ${sayLength(fact.leadMs!)} between placing and start.${fixStart}`;
+    case 'start-too-far':
+      return `${place} takes shows up to ${Math.round(fact.aheadMs! / 86_400_000)} days ahead. Place it there later, or choose an earlier date.`;
+    case 'start-off-grid':
+      return `${place} starts shows on every ${sayLength(fact.gridMs!)} of the clock only.${fixStart}`;
+    case 'cannot-schedule':
+      return `A profile on ${place} can only go out at once, not at a set time. Choose the page or the group.`;
+    case 'length-none':
+      return 'Say roughly how long the show will be.';
+    case 'length-too-long':
+      return `${place} ends every show after ${sayLength(fact.longestMs!)}.`;
+    case 'recording-cut':
+      return `${place} keeps no recording past ${sayLength(fact.recordedMs!)}. The station’s own recording is not affected.`;
+    case 'thumbnail-missing':
+      return `Without a picture ${place} shows a plain card.`;
+    case 'thumbnail-too-small':
+      return `${place} wants a picture of at least ${fact.minWidth}×${fact.minHeight}; this one is ${fact.width}×${fact.height}.`;
+    case 'thumbnail-shape':
+      return `${place} wants a picture of 16 to 9; this one is ${fact.width}×${fact.height}.`;
+    case 'thumbnail-too-heavy':
+      return `${place} takes pictures up to ${megabytes(fact.maxBytes!)}; this one weighs ${megabytes(fact.bytes!)}.`;
+    case 'thumbnail-type':
+      return `${place} does not take this kind of picture file.`;
+  }
+}
+
+/** The lamp's word as it stands beside the glyph. */
+export function sayLamp(lamp: Lamp): string {
+  return lamp;
+}
+
+/** Why a lamp shows what it shows, and what to do, in the show's zone. */
+export function sayLampReason(reason: LampReason, place: string, zone: string): string {
+  switch (reason.code) {
+    case 'not-placed':
+      return `Not placed on ${place}. It airs there only after placing.`;
+    case 'nothing-arrives':
+      return `Nothing reaches ${place} yet.`;
+    case 'connecting':
+      return `Reaching ${place}…`;
+    case 'waits-for-start':
+      return `The picture arrives. ${place} makes it public by itself at ${sayTime(instant(reason.startsAt), zone)}.`;
+    case 'waits-for-window':
+      return `The picture arrives. ${place} lets it start from ${sayTime(instant(reason.opensAt), zone)}.`;
+    case 'being-started':
+      return `The picture arrives; ${place} is being asked to make it public.`;
+    case 'public':
+      return `Public on ${place}.`;
+    case 'sent-unconfirmed':
+      return `Sent to ${place}. This service does not tell whether viewers see it.`;
+    case 'over':
+      return `Over on ${place}.`;
+    case 'withdrawn':
+      return `Withdrawn from ${place}.`;
+    case 'public-without-picture':
+      return `Public on ${place}, but no picture arrives. Trying again.`;
+    case 'line-fails':
+      return `${place} broke the connection: ${reason.said || 'no reason given'}. ${again(reason.nextTryMs)}`;
+    case 'network-silent':
+      return `${place} has not answered for ${sayLength(reason.silentMs)}. The picture is still being sent.`;
+    case 'start-refused':
+      return `${place} would not start it: ${reason.said}`;
+    case 'event-missing':
+      return `The event is gone from ${place}. Withdraw and place it again after the show.`;
+  }
+}
+
+function again(nextTryMs: number | null): string {
+  if (nextTryMs === null) return 'Trying again.';
+  return nextTryMs < 1500 ? 'Trying again now.' : `Trying again in ${sayLength(nextTryMs)}.`;
+}

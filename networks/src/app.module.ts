@@ -1,0 +1,36 @@
+import { Module } from '@nestjs/common';
+import { DataSource } from 'typeorm';
+import { openDatabase } from './kit/database';
+import { Events } from './kit/events';
+import { Faults } from './kit/faults';
+import { HealthController } from './kit/health.controller';
+import { Ingest } from './kit/ingest';
+import { OAuthController } from './kit/oauth.controller';
+import { OperatorController } from './kit/operator.controller';
+import { Playback } from './kit/playback';
+import { readSettings, SETTINGS, type Settings } from './kit/settings';
+import { WatchController } from './kit/watch.controller';
+import { ReelmoorController } from './reelmoor/reelmoor.controller';
+import { seed } from './seed';
+import { TownfoldController } from './townfold/townfold.controller';
+
+@Module({
+  controllers: [HealthController, OperatorController, ReelmoorController, TownfoldController, OAuthController, WatchController],
+  providers: [
+    { provide: SETTINGS, useFactory: () => readSettings() },
+    {
+      provide: DataSource,
+      inject: [SETTINGS],
+      useFactory: async (settings: Settings) => {
+        const database = await openDatabase(settings);
+        await seed(database);
+        return database;
+      },
+    },
+    Faults,
+    Ingest,
+    Playback,
+    Events,
+  ],
+})
+export class AppModule {}

@@ -1,0 +1,44 @@
+// The stand-ins' own SQLite file.
+import { join } from 'node:path';
+import { DataSource, type MigrationInterface, type QueryRunner } from 'typeorm';
+import { Account, EventRow, Grant, Line, Login } from './entities';
+import type { Settings } from './settings';
+
+class Beginning1764000000000 implements MigrationInterface {
+  async up(query: QueryRunner): Promise<void> {
+    for (const statement of [
+      `CREATE TABLE logins (id text PRIMARY KEY, network text NOT NULL, name text NOT NULL, passwordHash text NOT NULL)`,
+      `CREATE TABLE accounts (id text PRIMARY KEY, network text NOT NULL, loginId text NOT NULL REFERENCES logins(id), kind text NOT NULL,
+        name text NOT NULL, monogram text NOT NULL, hue integer NOT NULL, followers integer NOT NULL)`,
+      `CREATE TABLE grants (id text PRIMARY KEY, network text NOT NULL, loginId text NOT NULL REFERENCES logins(id), codeHash text,
+        codeChallenge text, redirectUri text, accessHash text, refreshHash text, expiresAt integer NOT NULL)`,
+      `CREATE INDEX grants_access ON grants (accessHash)`,
+      `CREATE INDEX grants_refresh ON grants (refreshHash)`,
+      `CREATE TABLE lines (id text PRIMARY KEY, network text NOT NULL, accountId text NOT NULL REFERENCES accounts(id), label text NOT NULL,
+        "key" text NOT NULL UNIQUE, lasting boolean NOT NULL)`,
+      `CREATE TABLE events (id text PRIMARY KEY, network text NOT NULL, accountId text NOT NULL REFERENCES accounts(id), idempotencyKey text,
+        title text NOT NULL, text text NOT NULL, startsAt integer NOT NULL, visibility text NOT NULL, state text NOT NULL,
+        lineId text NOT NULL REFERENCES lines(id), beginsBy text NOT NULL, delaySeconds integer NOT NULL, thumbnailType text,
+        publicAt integer, endedAt integer)`,
+      `CREATE UNIQUE INDEX events_once ON events (accountId, idempotencyKey)`,
+    ]) {
+      await query.query(statement);
+    }
+  }
+  async down(query: QueryRunner): Promise<void> {
+    for (const table of ['events', 'lines', 'grants', 'accounts', 'logins']) await query.query(`DROP TABLE ${table}`);
+  }
+}
+
+export async function openDatabase(settings: Settings): Promise<DataSource> {
+  const source = new DataSource({
+    type: 'better-sqlite3',
+    database: join(settings.dataDir, 'networks.sqlite'),
+    entities: [Login, Account, Grant, Line, EventRow],
+    migrations: [Beginning1764000000000],
+    migrationsRun: true,
+    enableWAL: true,
+  });
+  await source.initialize();
+  return source;
+}

@@ -1,0 +1,120 @@
+// The stand-ins' public pages: plain server-written HTML, one modest look per network.
+import { readFileSync } from 'node:fs';
+import type { Account, EventRow, Network } from './entities';
+
+interface NetworkLook {
+  name: string;
+  motto: string;
+  css: string;
+}
+
+const SHARED_CSS = `*{box-sizing:border-box}body{margin:0;line-height:1.5;min-height:100vh}main{max-width:64rem;margin:0 auto;padding:1.5rem 1.25rem 4rem}
+header.top{padding:.9rem 1.25rem;display:flex;gap:.75rem;align-items:baseline}header.top b{font-size:1.25rem}header.top span{opacity:.75}
+h1{line-height:1.2;margin:.6em 0 .3em}.narrow{max-width:34rem}label{display:block;margin:.9rem 0}input,select{display:block;width:100%;font:inherit;padding:.55rem .7rem;margin-top:.25rem;border:1px solid #777}
+button{font:inherit;padding:.55rem 1.3rem;border:0;cursor:pointer}.actions{display:flex;gap:.75rem}.small{font-size:.875rem;opacity:.8}.trouble{border-left:4px solid;padding-left:.75rem;font-weight:600}
+.frame{position:relative;aspect-ratio:16/9;overflow:hidden;background:#0d1413 center/cover;display:grid;place-items:center;color:#fff}.frame video{width:100%;height:100%;display:block;background:#000}
+.wait{background:rgba(8,14,13,.72);padding:1rem 1.75rem;text-align:center}.wait strong{display:block;font-size:2.4rem;font-variant-numeric:tabular-nums;line-height:1.15}
+.who{display:flex;gap:.75rem;align-items:center;margin:1rem 0}.mark{width:2.75rem;height:2.75rem;display:grid;place-items:center;font-weight:700;flex:none}.words{white-space:pre-wrap;max-width:44rem}
+.facts{display:flex;gap:1.25rem;flex-wrap:wrap;margin:.5rem 0 0;padding:0;list-style:none}table{border-collapse:collapse;width:100%}td,th{text-align:left;padding:.5rem .75rem .5rem 0;border-bottom:1px solid #8884;vertical-align:middle}[hidden]{display:none!important}`;
+
+export const NETWORK_LOOKS: Record<Network, NetworkLook> = {
+  reelmoor: {
+    name: 'Reelmoor',
+    motto: 'a library of moving pictures',
+    css: `body{font-family:Georgia,"DejaVu Serif",serif;background:#f4f1ea;color:#23201b}header.top{background:#2f3b57;color:#f4f1ea}
+    button{background:#2f3b57;color:#fff}button.quiet{background:none;color:#2f3b57;outline:1px solid #2f3b57}.mark{border-radius:2px}.trouble{color:#8a2b20}a{color:#2f3b57}`,
+  },
+  townfold: {
+    name: 'Townfold',
+    motto: 'what goes on around the corner',
+    css: `body{font-family:"DejaVu Sans",Verdana,sans-serif;background:#fff;color:#1d2a22}header.top{border-bottom:6px double #3f6b4f;color:#2c5240}
+    main{border-left:1px dashed #b9c9bd;border-right:1px dashed #b9c9bd}button{background:#3f6b4f;color:#fff;border-radius:2rem}button.quiet{background:#e6eee8;color:#1d2a22}
+    .frame{border-radius:1.1rem}.mark{border-radius:50%}.trouble{color:#8a2b20}a{color:#2c5240}input,select{border-radius:.5rem}`,
+  },
+};
+
+export function escapeHtml(text: string): string {
+  return text.replace(/[&<>"']/g, (character) => `&#${character.charCodeAt(0)};`);
+}
+
+export function networkPage(network: Network, title: string, body: string): string {
+  const look = NETWORK_LOOKS[network];
+  return `<!doctype html><html lang="en-GB"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width,initial-scale=1">
+<title>${escapeHtml(title)} · ${look.name}</title><link rel="icon" href="data:,"><style>${SHARED_CSS}${look.css}</style></head>
+<body><header class="top"><b>${look.name}</b><span>${look.motto}</span></header><main>${body}</main></body></html>`;
+}
+
+export function monogram(account: Account): string {
+  return `<span class="mark" style="background:hsl(${account.hue} 35% 32%);color:#fff" aria-hidden="true">${escapeHtml(account.monogram)}</span>`;
+}
+
+/** A square portrait for accounts, drawn from two letters and a hue. */
+export function portraitSvg(account: Account): string {
+  return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 80 80"><rect width="80" height="80" fill="hsl(${account.hue} 35% 32%)"/>
+<path d="M0 62 Q20 48 40 58 T80 52 V80 H0Z" fill="hsl(${account.hue} 35% 22%)"/><circle cx="62" cy="18" r="5" fill="#f1e3bd"/>
+<text x="38" y="50" font-family="sans-serif" font-size="30" font-weight="700" fill="#fff" text-anchor="middle">${escapeHtml(account.monogram)}</text></svg>`;
+}
+
+export interface WatchFacts {
+  event: EventRow;
+  account: Account;
+  /** Address of this page; state, picture and playlist hang below it. */
+  base: string;
+}
+
+/** The public page of one event: title, text, picture and countdown, then the player, and how many watch. */
+export function watchPage({ event, account, base }: WatchFacts): string {
+  const picture = event.thumbnailType ? ` style="background-image:url(${base}/picture)"` : '';
+  return networkPage(
+    event.network,
+    event.title,
+    `<div class="frame" id="frame"${picture}><div class="wait" id="wait"><span id="wait-words">Starts in</span><strong id="countdown">–</strong></div>
+      <video id="player" controls muted playsinline hidden></video></div>
+    <h1>${escapeHtml(event.title)}</h1>
+    <ul class="facts"><li id="state">Coming</li><li><time id="when"></time></li><li id="watching" hidden></li></ul>
+    <div class="who">${monogram(account)}<div><b>${escapeHtml(account.name)}</b><br><span class="small">${account.kind}</span></div></div>
+    <p class="words">${escapeHtml(event.text)}</p>
+    <script src="/assets/player.js"></script><script>${WATCH_SCRIPT}
+    watch(${JSON.stringify(base)}, ${event.startsAt})</script>`,
+  );
+}
+
+/** Runs in the visitor's browser: asks for the state every two seconds and plays once the event is public. */
+const WATCH_SCRIPT = `
+function watch(base, startsAt) {
+  const at = (id) => document.getElementById(id), viewer = Math.random().toString(36).slice(2);
+  let ahead = 0, playing = false, state = 'planned';
+  at('when').textContent = new Date(startsAt).toLocaleString('en-GB', { dateStyle: 'full', timeStyle: 'short' });
+  function play() {
+    playing = true; const video = at('player'), source = base + '/live.m3u8';
+    if (window.Hls && Hls.isSupported()) { const hls = new Hls({ liveSyncDurationCount: 3 }); hls.loadSource(source); hls.attachMedia(video);
+      hls.on(Hls.Events.ERROR, (_, trouble) => { if (trouble.fatal) { hls.destroy(); playing = false; } }); }
+    else video.src = source;
+    video.hidden = false; at('wait').hidden = true; video.play().catch(() => {});
+  }
+  function draw() {
+    const left = Math.ceil((startsAt - Date.now() - ahead) / 1000), pad = (n) => String(n).padStart(2, '0');
+    if (state !== 'planned') return;
+    const days = Math.floor(left / 86400);
+    at('wait-words').textContent = left > 0 ? 'Starts in' : 'Starts in a moment';
+    at('countdown').textContent = left > 0 ? (days ? days + (days === 1 ? ' day ' : ' days ') : '') + pad(Math.floor(left / 3600) % 24) + ':' + pad(Math.floor(left / 60) % 60) + ':' + pad(left % 60) : '';
+  }
+  async function ask() {
+    try {
+      const facts = await (await fetch(base + '/state?viewer=' + (playing ? viewer : ''))).json();
+      state = facts.state; ahead = facts.now - Date.now(); startsAt = facts.startsAt;
+      at('state').textContent = { planned: 'Coming', public: 'Live now', over: 'Over', withdrawn: 'Cancelled' }[state];
+      at('watching').hidden = state !== 'public'; at('watching').textContent = facts.watching + ' watching';
+      if (state === 'public' && facts.playable && !playing) play();
+      if (state === 'public' && !playing) { at('wait-words').textContent = 'The picture is on its way'; at('countdown').textContent = ''; }
+      if (state === 'over' || state === 'withdrawn') {
+        at('wait').hidden = false; at('player').hidden = true; at('player').pause(); at('countdown').textContent = '';
+        at('wait-words').textContent = state === 'over' ? 'This show is over.' : 'This show was cancelled.';
+      }
+    } catch { /* asked again in a moment */ }
+  }
+  setInterval(draw, 250); setInterval(ask, 2000); ask(); draw();
+}`;
+
+/** The player library that the pages load, read once. */
+export const PLAYER_SCRIPT = readFileSync(require.resolve('hls.js/dist/hls.light.min.js'), 'utf8');

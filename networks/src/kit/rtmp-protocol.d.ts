@@ -1,0 +1,32 @@
+// The part of node-media-server's RTMP reader that the ingest uses. The package ships no types.
+declare module 'node-media-server/src/protocol/rtmp.js' {
+  interface Packet {
+    /** 8 audio, 9 video, 18 script. */
+    codec_type: number;
+    dts: number;
+    size: number;
+    /** Reused by the reader: valid up to `size` and only during the call. */
+    data: Buffer;
+  }
+  class Rtmp {
+    streamApp: string;
+    streamName: string;
+    streamId: number;
+    onOutputCallback: (bytes: Buffer) => void;
+    onConnectCallback: (request: unknown) => void;
+    onPushCallback: () => void;
+    onPlayCallback: () => void;
+    onPacketCallback: (packet: Packet) => void;
+    respondPublish: () => void;
+    parserData(bytes: Buffer): string | null;
+    sendStatusMessage(streamId: number, level: string, code: string, description: string): void;
+  }
+  export = Rtmp;
+}
+declare module 'node-media-server/src/protocol/flv.js' {
+  class Flv {
+    static createHeader(audio: boolean, video: boolean): Buffer;
+    static createMessage(packet: { codec_type: number; dts: number; size: number; data: Buffer }): Buffer;
+  }
+  export = Flv;
+}

@@ -1,0 +1,5 @@
+import { ensureBuilt } from './steps/build.mjs';
+import { ensureInstalled } from './steps/install.mjs';
+
+ensureInstalled();
+ensureBuilt();

@@ -1,0 +1,228 @@
+// One show on air: the stretches that come from its stage, its programme, a relay and a watch on the
+// network for every airing, and what all lamps show. Lives from going on air to wrapping up.
+import type { AiringOnAirView, AirView } from '@lantern/contract';
+import { lampOf, sayLampReason, shouldStartThere, rulesFor, type AiringOnAir, type Instant, type Lamp, type SceneId } from '@lantern/core';
+import { Logger } from '@nestjs/common';
+import { mkdirSync, readdirSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Channel } from '../channels/channel.entities';
+import { wordsOfNetworkError, type ChannelsService } from '../channels/channels.service';
+import { AccessEnded, NetworkRefusal, NetworkSilence } from '../channels/connectors/connector';
+import type { Clock } from '../foundation/clock';
+import type { Settings } from '../foundation/settings';
+import { placeName } from '../shows/placing.service';
+import type { Airing, Show } from '../shows/show.entities';
+import { HousePackager } from './house-packager';
+import { Programme } from './programme';
+import { Relay } from './relay';
+import { Stretch } from './stretch';
+
+const ASK_EVERY_MS = 500;
+const SAMPLE_EVERY_MS = 5_000;
+/** No piece for so long, and the stage counts as gone. */
+const STAGE_GONE_MS = 2_000;
+/** The network sees nothing for so long although we send: the connection is made anew. */
+const UNSEEN_IS_BROKEN_MS = 6_000;
+
+interface AiringWatch {
+  airing: Airing;
+  channel: Channel;
+  relay: Relay;
+  facts: AiringOnAir;
+  unseenSince: Instant | null;
+  lastSample: { lamp: Lamp; at: Instant } | null;
+  timer: NodeJS.Timeout | null;
+}
+
+export interface AirSessionHost {
+  settings: Settings;
+  clock: Clock;
+  channels: ChannelsService;
+  /** Keeps a sample for the report. */
+  sample(airingId: string, at: Instant, lamp: Lamp, watching: number | null): void;
+  changed(): void;
+}
+
+export class AirSession {
+  private readonly log: Logger;
+  readonly programme = new Programme();
+  private readonly packager: HousePackager;
+  private readonly watches: AiringWatch[];
+  private readonly folder: string;
+  private stretch: Stretch | null = null;
+  private nextStretch: number;
+  private ended = false;
+
+  constructor(
+    readonly show: Show,
+    airings: { airing: Airing; channel: Channel }[],
+    private readonly host: AirSessionHost,
+  ) {
+    this.log = new Logger(`show ${show.id}`);
+    this.folder = recordingFolder(host.settings, show.id);
+    mkdirSync(this.folder, { recursive: true });
+    this.nextStretch = 1 + Math.max(0, ...readdirSync(this.folder).map((name) => Number(/^stretch-(\d+)\.webm$/.exec(name)?.[1] ?? 0)));
+    this.packager = new HousePackager(host.settings.ffmpeg, join(host.settings.liveDir, show.slug), this.programme);
+    this.watches = airings.map(({ airing, channel }) => this.watchOf(airing, channel));
+    for (const watch of this.watches) {
+      if (!watch.facts.placed) continue;
+      watch.relay.start();
+      void this.ask(watch);
+    }
+  }
+
+  get liveFolder(): string {
+    return this.packager.folder;
+  }
+
+  /** Begins a new stretch from a stage; whatever came before is closed. */
+  beginStretch(): Stretch {
+    const before = this.stretch;
+    this.stretch = new Stretch(this.nextStretch++, this.folder, this.host.settings.ffmpeg, (from, tag) => this.programme.feed(from, tag));
+    void before?.close();
+    return this.stretch;
+  }
+
+  /** The stretch that is being received, if it has this number. */
+  stretchNumbered(number: number): Stretch | null {
+    return this.stretch?.number === number ? this.stretch : null;
+  }
+
+  private get stageArrives(): boolean {
+    return this.stretch !== null && Date.now() - this.stretch.lastPieceAt < STAGE_GONE_MS;
+  }
+
+  view(): AirView {
+    const now = this.host.clock.now();
+    return {
+      showState: this.show.state,
+      onAirSince: this.show.onAirSince,
+      programme: this.show.programme,
+      stageArrives: this.stageArrives,
+      stageElsewhere: false,
+      recordedMs: this.show.recordingMs + this.programme.lengthMs,
+      airings: this.watches.map((watch) => this.airingView(watch, now)),
+      now,
+    };
+  }
+
+  take(scene: SceneId): void {
+    this.show.programme = scene;
+    this.host.changed();
+  }
+
+  /** Stops sending and receiving. The networks are told elsewhere. */
+  async close(): Promise<void> {
+    if (this.ended) return;
+    this.ended = true;
+    for (const watch of this.watches) if (watch.timer) clearTimeout(watch.timer);
+    await this.stretch?.close();
+    await Promise.all([...this.watches.map(({ relay }) => relay.stop()), this.packager.stop()]);
+  }
+
+  private watchOf(airing: Airing, channel: Channel): AiringWatch {
+    const { channels, clock, settings } = this.host;
+    const connector = channels.connectorOf(channel);
+    const relay = new Relay({
+      name: airing.id.slice(0, 8),
+      ffmpeg: settings.ffmpeg,
+      programme: this.programme,
+      line: async () => (connector ? connector.line(channels.access(channel), airing.remoteId!) : channels.typedInLine(channel)),
+      wordsOf: (error) => wordsOfNetworkError(error, channel, connector),
+      now: () => clock.now(),
+      onChange: () => this.host.changed(),
+    });
+    const facts: AiringOnAir = {
+      placed: airing.placing === 'placed',
+      startsAt: this.show.startsAt as Instant,
+      rules: rulesFor(channel.network, channel.kind),
+      relay: relay.state,
+      report: null,
+      silentSince: null,
+      startRefused: null,
+    };
+    return { airing, channel, relay, facts, unseenSince: null, lastSample: null, timer: null };
+  }
+
+  private airingView(watch: AiringWatch, now: Instant): AiringOnAirView {
+    watch.facts.relay = watch.relay.state;
+    const { lamp, reason } = lampOf(watch.facts, now);
+    return {
+      airingId: watch.airing.id,
+      channelName: watch.channel.name,
+      network: placeName(watch.channel),
+      lamp,
+      words: sayLampReason(reason, placeName(watch.channel), this.show.zone),
+      watching: watch.facts.report?.facts.watching ?? null,
+      watchUrl: watch.airing.watchUrl ?? watch.channel.watchUrl,
+    };
+  }
+
+  /** Asks one network how its event stands, acts on the answer, and asks again. */
+  private async ask(watch: AiringWatch): Promise<void> {
+    const { channels, clock } = this.host;
+    const connector = channels.connectorOf(watch.channel);
+    let askAgainMs = ASK_EVERY_MS;
+    if (connector) {
+      const access = channels.access(watch.channel);
+      try {
+        const facts = await connector.report(access, watch.airing.remoteId!);
+        watch.facts.report = { at: clock.now(), facts };
+        watch.facts.silentSince = null;
+        this.mendIfUnseen(watch, facts.pictureArrives);
+        if (shouldStartThere(watch.facts, clock.now())) {
+          await connector.start(access, watch.airing.remoteId!);
+          watch.facts.startRefused = null;
+          askAgainMs = 0;
+        }
+      } catch (error) {
+        this.noteTrouble(watch, error);
+      }
+    }
+    if (this.ended) return;
+    this.sample(watch);
+    this.host.changed();
+    watch.timer = setTimeout(() => void this.ask(watch), askAgainMs);
+  }
+
+  private noteTrouble(watch: AiringWatch, error: unknown): void {
+    if (error instanceof NetworkRefusal && error.status === 404) {
+      watch.facts.report = { at: this.host.clock.now(), facts: { event: 'missing', pictureArrives: false, watching: null } };
+    } else if (error instanceof NetworkRefusal) {
+      const connector = this.host.channels.connectorOf(watch.channel);
+      watch.facts.startRefused = connector?.ourWords(error.reason) ?? error.words;
+    } else if (error instanceof NetworkSilence || error instanceof AccessEnded) {
+      watch.facts.silentSince ??= this.host.clock.now();
+    } else {
+      this.log.error(error instanceof Error ? error.message : String(error), error instanceof Error ? error.stack : undefined);
+      watch.facts.silentSince ??= this.host.clock.now();
+    }
+  }
+
+  /** A connection that looks whole from here and empty from there is broken. */
+  private mendIfUnseen(watch: AiringWatch, seen: boolean): void {
+    const now = this.host.clock.now();
+    const sending = watch.relay.state.state === 'sending' && this.stageArrives;
+    if (seen || !sending) {
+      watch.unseenSince = null;
+      return;
+    }
+    watch.unseenSince ??= now;
+    if (now - watch.unseenSince < UNSEEN_IS_BROKEN_MS) return;
+    watch.unseenSince = null;
+    watch.relay.tryAgain('the picture is sent but does not arrive');
+  }
+
+  private sample(watch: AiringWatch): void {
+    const now = this.host.clock.now();
+    const { lamp } = lampOf({ ...watch.facts, relay: watch.relay.state }, now);
+    const last = watch.lastSample;
+    if (last && last.lamp === lamp && now - last.at < SAMPLE_EVERY_MS) return;
+    watch.lastSample = { lamp, at: now };
+    this.host.sample(watch.airing.id, now, lamp, watch.facts.report?.facts.watching ?? null);
+  }
+}
+
+export function recordingFolder(settings: Settings, showId: string): string {
+  return join(settings.recordingsDir, showId);
+}

@@ -1,0 +1,83 @@
+// One ffmpeg process with a beginning and an end: started, fed, watched, and ended for certain.
+import { Logger } from '@nestjs/common';
+import { spawn, type ChildProcess } from 'node:child_process';
+import { withoutSecrets } from '../foundation/log';
+
+const LAST_WORDS_LINES = 6;
+const PATIENCE_AT_END_MS = 3_000;
+
+export interface MediaProcessOptions {
+  name: string;
+  ffmpeg: string;
+  args: string[];
+  /** Given to the process as file 3, so that it stands in no list of processes. */
+  secret?: string;
+  onOutput?: (bytes: Buffer) => void;
+  /** Called once, when the process is gone for whatever reason. */
+  onGone: (lastWords: string) => void;
+}
+
+export class MediaProcess {
+  private readonly log: Logger;
+  private readonly child: ChildProcess;
+  private readonly lines: string[] = [];
+  private goneCalled = false;
+  private readonly gonePromise: Promise<void>;
+
+  constructor(private readonly options: MediaProcessOptions) {
+    this.log = new Logger(options.name);
+    const stdio = ['pipe', 'pipe', 'pipe', ...(options.secret === undefined ? [] : ['pipe' as const])] as const;
+    this.child = spawn(options.ffmpeg, ['-hide_banner', '-loglevel', 'error', '-nostdin', ...options.args], { stdio: [...stdio] });
+    let resolveGone: () => void = () => undefined;
+    this.gonePromise = new Promise((resolve) => (resolveGone = resolve));
+    const gone = (why: string) => {
+      if (this.goneCalled) return;
+      this.goneCalled = true;
+      resolveGone();
+      options.onGone(why);
+    };
+    if (options.secret !== undefined) {
+      const file = this.child.stdio[3] as NodeJS.WritableStream;
+      file.on('error', () => undefined);
+      file.end(options.secret);
+    }
+    this.child.stdin!.on('error', () => undefined); // The end of the process is told by `close`.
+    this.child.stdout!.on('data', (bytes: Buffer) => options.onOutput?.(bytes));
+    this.child.stderr!.on('data', (bytes: Buffer) => this.hear(String(bytes)));
+    this.child.on('error', (error) => gone(error.message));
+    this.child.on('close', () => gone(this.lines.join(' ')));
+  }
+
+  /** Bytes given to the process and not yet taken by it. */
+  get backlogBytes(): number {
+    return this.child.stdin!.writableLength;
+  }
+
+  get pid(): number | undefined {
+    return this.child.pid;
+  }
+
+  write(bytes: Uint8Array): void {
+    if (this.child.stdin!.writable) this.child.stdin!.write(bytes);
+  }
+
+  /** Lets the process finish what it was given, then makes sure that it is gone. May be called twice. */
+  async end(patienceMs = PATIENCE_AT_END_MS): Promise<void> {
+    this.child.stdin!.end();
+    const timer = setTimeout(() => this.kill(), patienceMs);
+    await this.gonePromise;
+    clearTimeout(timer);
+  }
+
+  kill(): void {
+    this.child.kill('SIGKILL');
+  }
+
+  private hear(text: string): void {
+    for (const line of withoutSecrets(text).split('\n').filter((each) => each.trim())) {
+      this.lines.push(line.trim());
+      if (this.lines.length > LAST_WORDS_LINES) this.lines.shift();
+      this.log.debug(line);
+    }
+  }
+}

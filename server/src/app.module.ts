@@ -1,0 +1,55 @@
+import { Module } from '@nestjs/common';
+import { APP_FILTER, APP_GUARD, APP_PIPE } from '@nestjs/core';
+import { ValidationPipe } from '@nestjs/common';
+import { ThrottlerGuard, ThrottlerModule } from '@nestjs/throttler';
+import { DataSource } from 'typeorm';
+import { AirController } from './air/air.controller';
+import { AirService } from './air/air.service';
+import { StageGateway } from './air/stage-gateway';
+import { ChannelsController } from './channels/channels.controller';
+import { ChannelsService } from './channels/channels.service';
+import { DemoStation } from './demo/demo-station';
+import { Clock } from './foundation/clock';
+import { openDatabase } from './foundation/database';
+import { ErrorFilter, FieldError } from './foundation/errors';
+import { HealthController } from './foundation/health.controller';
+import { readSettings, SETTINGS } from './foundation/settings';
+import { Vault } from './foundation/vault';
+import { HouseController } from './house/house.controller';
+import { PeopleController } from './people/people.controller';
+import { PeopleService } from './people/people.service';
+import { SignedInGuard } from './people/signed-in';
+import { RecordingService } from './recording/recording.service';
+import { ReportController } from './report/report.controller';
+import { PlacingService } from './shows/placing.service';
+import { ShowsController } from './shows/shows.controller';
+import { ShowsService } from './shows/shows.service';
+import { Thumbnails } from './shows/thumbnails';
+
+@Module({
+  imports: [ThrottlerModule.forRoot([{ ttl: 60_000, limit: 600 }])],
+  controllers: [HealthController, PeopleController, ChannelsController, ShowsController, AirController, ReportController, HouseController],
+  providers: [
+    { provide: SETTINGS, useFactory: () => readSettings() },
+    { provide: DataSource, inject: [SETTINGS], useFactory: openDatabase },
+    { provide: APP_GUARD, useClass: ThrottlerGuard },
+    { provide: APP_GUARD, useClass: SignedInGuard },
+    { provide: APP_FILTER, useClass: ErrorFilter },
+    {
+      provide: APP_PIPE,
+      useValue: new ValidationPipe({ whitelist: true, forbidUnknownValues: true, exceptionFactory: (errors) => new FieldError(errors) }),
+    },
+    Clock,
+    Vault,
+    PeopleService,
+    ChannelsService,
+    Thumbnails,
+    ShowsService,
+    PlacingService,
+    RecordingService,
+    AirService,
+    StageGateway,
+    DemoStation,
+  ],
+})
+export class AppModule {}

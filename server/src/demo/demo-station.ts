@@ -1,0 +1,234 @@
+// The made-up station of the demo: its people, channels and shows, with dates relative to now. Linking
+// and placing go the way that a host's would, over the networks' own interfaces.
+import type { Role, ShowDraft } from '@lantern/contract';
+import { DAY_MS, HOUR_MS, instant, MINUTE_MS, wallTimeOf, type Lamp, type NetworkId } from '@lantern/core';
+import { Inject, Injectable, Logger } from '@nestjs/common';
+import { randomUUID } from 'node:crypto';
+import sharp from 'sharp';
+import { DataSource } from 'typeorm';
+import { AirSampleRow } from '../air/air.entities';
+import { Channel } from '../channels/channel.entities';
+import { ChannelsService } from '../channels/channels.service';
+import { Clock } from '../foundation/clock';
+import { SETTINGS, type Settings } from '../foundation/settings';
+import { hashPassword } from '../people/passwords';
+import { Person, Station } from '../people/people.entities';
+import { PlacingService } from '../shows/placing.service';
+import { Airing, Show } from '../shows/show.entities';
+import { ShowsService } from '../shows/shows.service';
+import { drawArtwork, type Artwork } from './artwork';
+
+const ZONE = 'Europe/Dublin';
+const GRID_MS = 5 * MINUTE_MS;
+/** The soonest start that every network takes, with a little time to look around before it. */
+const DUE_SOON_MS = 17 * MINUTE_MS;
+
+interface PlannedShow {
+  title: string;
+  description: string;
+  startsAt: number;
+  lengthMin: number;
+  channels: Channel[];
+  artwork: Artwork;
+  place: boolean;
+}
+
+interface PastShow extends Omit<PlannedShow, 'place'> {
+  /** Most watching at once on each channel, and whether the first channel failed for a while. */
+  peaks: number[];
+  faultMin: number;
+}
+
+@Injectable()
+export class DemoStation {
+  private readonly log = new Logger('demo');
+
+  constructor(
+    private readonly database: DataSource,
+    private readonly channels: ChannelsService,
+    private readonly shows: ShowsService,
+    private readonly placing: PlacingService,
+    private readonly clock: Clock,
+    @Inject(SETTINGS) private readonly settings: Settings,
+  ) {}
+
+  /** Makes the station once; afterwards only sees to it that a show is due soon. */
+  async make(): Promise<void> {
+    const known = await this.database.getRepository(Station).findOneBy({});
+    if (!known) await this.makeAll();
+    await this.makeOneDueSoon();
+  }
+
+  private async makeAll(): Promise<void> {
+    const station = Object.assign(new Station(), { id: randomUUID(), name: 'Alderfell Sky Club', zone: ZONE });
+    const people: [string, string, Role][] = [
+      ['Maren Tolliver', 'maren', 'owner'],
+      ['Idris Quayle', 'idris', 'producer'],
+      ['Bea Lanthorn', 'bea', 'moderator'],
+    ];
+    const passwordHash = await hashPassword('lantern-light');
+    await this.database.transaction(async (entities) => {
+      await entities.save(station);
+      for (const [name, login, role] of people) {
+        await entities.save(Object.assign(new Person(), { id: randomUUID(), stationId: station.id, name, email: `${login}@alderfell.example`, passwordHash, role }));
+      }
+    });
+    const maren = await this.maren();
+    const reelmoor = await this.link(maren, 'reelmoor', 'rm-alderfell');
+    const page = await this.link(maren, 'townfold', 'tf-alderfell');
+    const group = await this.link(maren, 'townfold', 'tf-noticeboard');
+    const hall = await this.channels.typeIn(maren, { name: 'Village hall screen', address: 'rtmp://localhost:4799/hall', key: randomUUID() });
+    for (const show of this.pastShows(reelmoor, page)) await this.makePast(station.id, show);
+    for (const show of this.comingShows(reelmoor, page, group, hall)) await this.makeComing(station.id, show);
+  }
+
+  private async makeOneDueSoon(): Promise<void> {
+    const { stationId } = await this.maren();
+    const now = this.clock.now();
+    const soon = (await this.database.getRepository(Show).findBy({ stationId, title: 'Dusk Report' })).some(
+      (show) => ['placed', 'onAir', 'interrupted'].includes(show.state) && show.startsAt > now && show.startsAt < now + HOUR_MS,
+    );
+    if (soon) return;
+    const channels = (await this.channels.list(stationId)).filter(({ remoteId }) => remoteId === 'rm-alderfell' || remoteId === 'tf-alderfell');
+    await this.makeComing(stationId, { ...DUSK_REPORT, startsAt: Math.ceil((now + DUE_SOON_MS) / GRID_MS) * GRID_MS, channels, place: true });
+  }
+
+  private comingShows(reelmoor: Channel, page: Channel, group: Channel, hall: Channel): PlannedShow[] {
+    const now = this.clock.now();
+    return [
+      { ...DUSK_REPORT, startsAt: nextWeekday(now + 2 * DAY_MS, 4, '20:30'), channels: [reelmoor, page], place: false },
+      {
+        title: 'Junior Dome Hour',
+        description: 'For young stargazers and whoever brings them. We find three things in the sky that you can see without any telescope, and make one out of card.',
+        startsAt: lastSaturday(now, '10:00'),
+        lengthMin: 60,
+        channels: [reelmoor, group],
+        artwork: { title: 'Junior Dome Hour', note: 'Last Saturday, 10:00', mood: 'day', seed: 7 },
+        place: false,
+      },
+      {
+        title: 'New Moon Night',
+        description: 'The darkest night of the month, from dusk to dawn, through the club telescope.',
+        startsAt: nextWeekday(now + 12 * DAY_MS, 5, '20:00'),
+        lengthMin: 570,
+        channels: [reelmoor],
+        artwork: { title: 'New Moon Night', note: 'Dusk to dawn', mood: 'night', seed: 3 },
+        place: true,
+      },
+      {
+        title: 'Committee Stream',
+        description: 'The committee meets in the hall. Members can follow from home.',
+        startsAt: nextWeekday(now + 5 * DAY_MS, 1, '19:00'),
+        lengthMin: 90,
+        channels: [hall],
+        artwork: { title: 'Committee Stream', note: 'From the hall', mood: 'dusk', seed: 11 },
+        place: false,
+      },
+    ];
+  }
+
+  private pastShows(reelmoor: Channel, page: Channel): PastShow[] {
+    const now = this.clock.now();
+    const thursday = (weeksAgo: number) => nextWeekday(now - weeksAgo * 7 * DAY_MS - DAY_MS, 4, '20:30') - (nextWeekday(now - weeksAgo * 7 * DAY_MS - DAY_MS, 4, '20:30') > now ? 7 * DAY_MS : 0);
+    return [
+      { ...DUSK_REPORT, startsAt: thursday(1), channels: [reelmoor, page], peaks: [126, 48], faultMin: 0 },
+      { ...DUSK_REPORT, startsAt: thursday(2), channels: [reelmoor, page], peaks: [97, 55], faultMin: 6 },
+    ];
+  }
+
+  private async makeComing(stationId: string, planned: PlannedShow): Promise<void> {
+    const show = await this.shows.draft(stationId, draftOf(planned));
+    await this.shows.setThumbnail(stationId, show.id, await picture(planned.artwork));
+    if (!planned.place) return;
+    const results = await this.placing.place(stationId, show.id).catch((error: Error) => [{ done: false, words: error.message }]);
+    for (const { done, words } of results) if (!done) this.log.warn(words);
+  }
+
+  /** A show as it would stand in the books after it was aired: these were never on the stand-ins. */
+  private async makePast(stationId: string, past: PastShow): Promise<void> {
+    const show = await this.shows.draft(stationId, draftOf(past));
+    await this.shows.setThumbnail(stationId, show.id, await picture(past.artwork));
+    const startedAt = past.startsAt - 8 * MINUTE_MS;
+    const endedAt = past.startsAt + (past.lengthMin + 3) * MINUTE_MS;
+    await this.database.getRepository(Show).update({ id: show.id }, { state: 'over', onAirSince: startedAt, endedAt });
+    const { airings } = await this.shows.whole(stationId, show.id);
+    for (const [index, { airing, channel }] of airings.entries()) {
+      await this.database
+        .getRepository(Airing)
+        .update({ id: airing.id }, { placing: 'placed', endWords: `Ended on ${channel.network === 'reelmoor' ? 'Reelmoor' : 'Townfold'}.` });
+      const publicFrom = channel.network === 'reelmoor' ? startedAt + 4_000 : past.startsAt;
+      const faultFrom = past.startsAt + 15 * MINUTE_MS;
+      const samples: Partial<AirSampleRow>[] = [];
+      for (let at = startedAt; at < endedAt; at += 10_000) {
+        const failing = index === 0 && past.faultMin > 0 && at >= faultFrom && at < faultFrom + past.faultMin * MINUTE_MS;
+        const lamp: Lamp = at < publicFrom ? 'warm' : failing ? 'fault' : 'lit';
+        samples.push({ airingId: airing.id, at, lamp, watching: believableCrowd(past.peaks[index] ?? 20, at, publicFrom, endedAt, failing) });
+      }
+      samples.push({ airingId: airing.id, at: endedAt, lamp: 'out', watching: 0 });
+      await this.database.getRepository(AirSampleRow).insert(samples);
+    }
+  }
+
+  /** Links an account over the network's own consent page. */
+  private async link(person: Person, network: NetworkId, identityId: string): Promise<Channel> {
+    const consentUrl = await this.channels.beginLink(person, network);
+    const answer = await fetch(consentUrl, {
+      method: 'POST',
+      redirect: 'manual',
+      body: new URLSearchParams({ name: 'maren', password: 'lantern-light', answer: 'allow' }),
+    });
+    const back = new URL(answer.headers.get('location') ?? '', this.settings.publicUrl);
+    const link = await this.channels.finishConsent(person, Object.fromEntries(back.searchParams));
+    return this.channels.finishLink(person, link.id, identityId);
+  }
+
+  private maren(): Promise<Person> {
+    return this.database.getRepository(Person).findOneByOrFail({ email: 'maren@alderfell.example' });
+  }
+}
+
+const DUSK_REPORT = {
+  title: 'Dusk Report',
+  description:
+    'What to look for tonight from the fell: the planets before ten, a comet if the cloud lets us, and your questions.\n\nMaren Tolliver opens the dome at dusk and shows the sky as the club telescope sees it.',
+  lengthMin: 40,
+  artwork: { title: 'Dusk Report', note: 'Thursdays, half past eight', mood: 'dusk', seed: 1 } satisfies Artwork,
+};
+
+function draftOf({ title, description, startsAt, lengthMin, channels }: Omit<PlannedShow, 'place' | 'artwork'>): ShowDraft {
+  return { title, description, ...wallTimeOf(instant(startsAt), ZONE), zone: ZONE, lengthMin, channelIds: channels.map(({ id }) => id) };
+}
+
+function picture(artwork: Artwork): Promise<Buffer> {
+  return sharp(Buffer.from(drawArtwork(artwork))).png().toBuffer();
+}
+
+/** The first `weekday` (0 is Sunday) at `time` on or after the day of `from`, in the station's zone. */
+function nextWeekday(from: number, weekday: number, time: string): number {
+  for (let day = 0; ; day++) {
+    const at = dayAt(from + day * DAY_MS, time);
+    if (new Date(`${wallTimeOf(instant(at), ZONE).date}T12:00:00Z`).getUTCDay() === weekday && at >= from) return at;
+  }
+}
+
+function lastSaturday(from: number, time: string): number {
+  for (let at = nextWeekday(from + DAY_MS, 6, time); ; at = nextWeekday(at + DAY_MS, 6, time)) {
+    const month = (moment: number) => wallTimeOf(instant(moment), ZONE).date.slice(0, 7);
+    if (month(at + 7 * DAY_MS) !== month(at)) return at;
+  }
+}
+
+function dayAt(at: number, time: string): number {
+  const offset = (moment: number) => Date.parse(`${wallTimeOf(instant(moment), ZONE).date}T${wallTimeOf(instant(moment), ZONE).time}:00Z`) - Math.floor(moment / 60_000) * 60_000;
+  const wall = Date.parse(`${wallTimeOf(instant(at), ZONE).date}T${time}:00Z`);
+  return wall - offset(wall - offset(at));
+}
+
+/** People come in the first minutes, a few leave, and some go when the picture does. */
+function believableCrowd(peak: number, at: number, from: number, to: number, failing: boolean): number {
+  if (at < from) return 0;
+  const part = (at - from) / (to - from);
+  const come = 1 - Math.exp(-part * 9);
+  const wave = 0.93 + 0.07 * Math.sin(at / 190_000);
+  return Math.round(peak * come * (1 - 0.25 * part) * wave * (failing ? 0.45 : 1));
+}

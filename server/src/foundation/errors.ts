@@ -1,0 +1,68 @@
+// Errors that people may see, and the one filter that turns every error into a reply.
+import type { ErrorReply } from '@lantern/contract';
+import { type ArgumentsHost, BadRequestException, Catch, type ExceptionFilter, HttpException, Logger } from '@nestjs/common';
+import type { ValidationError } from 'class-validator';
+import type { Response } from 'express';
+
+/** A refusal of ours: `words` name the thing, the reason and the way out. */
+export class PlainError extends Error {
+  constructor(
+    readonly status: number,
+    readonly words: string,
+    readonly more: Record<string, unknown> = {},
+  ) {
+    super(words);
+  }
+}
+
+export const unknownShow = () => new PlainError(404, 'There is no such show at your station. It may have been removed.');
+
+/** Input that broke the rules of its class, with the first message of each field. */
+export class FieldError extends BadRequestException {
+  readonly fields: Record<string, string>;
+
+  constructor(errors: ValidationError[]) {
+    const fields = Object.fromEntries(errors.map((error) => [error.property, Object.values(error.constraints ?? {})[0] ?? 'This cannot be used.']));
+    super(Object.values(fields)[0] ?? 'This cannot be used.');
+    this.fields = fields;
+  }
+}
+
+@Catch()
+export class ErrorFilter implements ExceptionFilter {
+  private readonly log = new Logger('errors');
+
+  catch(error: unknown, host: ArgumentsHost): void {
+    const response = host.switchToHttp().getResponse<Response>();
+    if (response.headersSent) return void response.end();
+    if (error instanceof PlainError) {
+      response.status(error.status).json({ words: error.words, ...error.more } satisfies ErrorReply);
+    } else if (error instanceof FieldError) {
+      response.status(400).json({ words: error.message, fields: error.fields } satisfies ErrorReply);
+    } else if (error instanceof HttpException) {
+      response.status(error.getStatus()).json({ words: wordsOfStatus(error) } satisfies ErrorReply);
+    } else if (isTooLarge(error)) {
+      response.status(413).json({ words: 'This is too large to send.' } satisfies ErrorReply);
+    } else {
+      this.log.error(error instanceof Error ? error.message : String(error), error instanceof Error ? error.stack : undefined);
+      response.status(500).json({ words: 'Something went wrong here. Nothing you saved is lost; try again.' } satisfies ErrorReply);
+    }
+  }
+}
+
+function isTooLarge(error: unknown): boolean {
+  return typeof error === 'object' && error !== null && 'type' in error && error.type === 'entity.too.large';
+}
+
+function wordsOfStatus(error: HttpException): string {
+  switch (error.getStatus()) {
+    case 404:
+      return 'There is nothing at this address.';
+    case 413:
+      return 'This is too large to send.';
+    case 429:
+      return 'Too many tries in a short time. Wait a minute and try again.';
+    default:
+      return error.message;
+  }
+}

@@ -1,0 +1,27 @@
+import { Controller, Get } from '@nestjs/common';
+import { SkipThrottle } from '@nestjs/throttler';
+import { DataSource } from 'typeorm';
+import { Public } from '../people/signed-in';
+import { PlainError } from './errors';
+
+@Public()
+@SkipThrottle()
+@Controller('health')
+export class HealthController {
+  constructor(private readonly database: DataSource) {}
+
+  /** The process answers. */
+  @Get('live')
+  live() {
+    return { ok: true };
+  }
+
+  /** The process can do its work: its database answers too. */
+  @Get('ready')
+  async ready() {
+    await this.database.query('SELECT 1').catch(() => {
+      throw new PlainError(503, 'The database does not answer.');
+    });
+    return { ok: true };
+  }
+}

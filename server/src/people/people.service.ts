@@ -1,0 +1,71 @@
+// Stations, their people and who is signed in.
+import type { Me, SetUpRequest, SignInRequest } from '@lantern/contract';
+import { Injectable } from '@nestjs/common';
+import { randomUUID } from 'node:crypto';
+import { DataSource } from 'typeorm';
+import { Clock } from '../foundation/clock';
+import { PlainError } from '../foundation/errors';
+import { digestToken, hashPassword, newToken, passwordFits } from './passwords';
+import { Person, Session, Station } from './people.entities';
+
+export const SESSION_LIVES_MS = 30 * 24 * 3_600_000;
+
+@Injectable()
+export class PeopleService {
+  constructor(
+    private readonly database: DataSource,
+    private readonly clock: Clock,
+  ) {}
+
+  async setUpNeeded(): Promise<boolean> {
+    return (await this.database.getRepository(Station).count()) === 0;
+  }
+
+  /** Makes the station and its owner. Only ever once on a server. */
+  async setUp(request: SetUpRequest): Promise<Person> {
+    const passwordHash = await hashPassword(request.password);
+    return this.database.transaction(async (entities) => {
+      if (await entities.count(Station)) throw new PlainError(409, 'This server has its station already. Sign in instead.');
+      const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+      const station = await entities.save(Object.assign(new Station(), { id: randomUUID(), name: request.stationName.trim(), zone }));
+      const person = { id: randomUUID(), stationId: station.id, name: request.name.trim(), role: 'owner' as const };
+      return entities.save(Object.assign(new Person(), { ...person, email: request.email.toLowerCase(), passwordHash }));
+    });
+  }
+
+  async signIn(request: SignInRequest): Promise<{ person: Person; token: string }> {
+    const person = await this.database.getRepository(Person).findOneBy({ email: request.email.toLowerCase() });
+    // Hash in either case, so that the answer takes as long for an unknown address.
+    const fits = await passwordFits(request.password, person?.passwordHash ?? `scrypt$32768$AAAA$${Buffer.alloc(32).toString('base64')}`);
+    if (!person || !fits) throw new PlainError(401, 'This address and password do not belong together. Check both and try again.');
+    return { person, token: await this.openSession(person) };
+  }
+
+  async openSession(person: Person): Promise<string> {
+    const token = newToken();
+    const expiresAt = this.clock.now() + SESSION_LIVES_MS;
+    await this.database.getRepository(Session).insert({ tokenHash: digestToken(token), personId: person.id, expiresAt });
+    return token;
+  }
+
+  async signOut(token: string): Promise<void> {
+    await this.database.getRepository(Session).delete({ tokenHash: digestToken(token) });
+  }
+
+  /** The person whose browser shows `token`, or null. */
+  async personOf(token: string | undefined): Promise<Person | null> {
+    if (!token) return null;
+    const session = await this.database.getRepository(Session).findOneBy({ tokenHash: digestToken(token) });
+    if (!session || session.expiresAt < this.clock.now()) return null;
+    return this.database.getRepository(Person).findOneBy({ id: session.personId });
+  }
+
+  async me(person: Person): Promise<Me> {
+    const station = await this.station(person.stationId);
+    return { personId: person.id, name: person.name, role: person.role, station: { id: station.id, name: station.name } };
+  }
+
+  station(id: string): Promise<Station> {
+    return this.database.getRepository(Station).findOneByOrFail({ id });
+  }
+}

@@ -1,0 +1,79 @@
+// The report of a past show, and its recording as a file that players can seek in.
+import type { ShowReport } from '@lantern/contract';
+import { figuresOf, instant, peakTogether, type AirSample } from '@lantern/core';
+import { Controller, Get, Res } from '@nestjs/common';
+import type { Response } from 'express';
+import { DataSource } from 'typeorm';
+import { AirSampleRow } from '../air/air.entities';
+import { PlainError } from '../foundation/errors';
+import type { Person } from '../people/people.entities';
+import { SignedIn } from '../people/signed-in';
+import { RecordingService } from '../recording/recording.service';
+import { placeName } from '../shows/placing.service';
+import type { Show } from '../shows/show.entities';
+import { ShowId } from '../shows/shows.controller';
+import { ShowsService } from '../shows/shows.service';
+
+const RECORDING_WORDS: Record<Show['recording'], string> = {
+  none: 'Nothing was recorded.',
+  making: 'The recording is being put together. This takes a few seconds for each hour.',
+  ready: '',
+  failed: 'The recording could not be put together. Everything received is kept; it is tried again when the server starts.',
+};
+
+@Controller('api/shows/:id')
+export class ReportController {
+  constructor(
+    private readonly database: DataSource,
+    private readonly shows: ShowsService,
+    private readonly recordings: RecordingService,
+  ) {}
+
+  @Get('report')
+  async report(@SignedIn() person: Person, @ShowId() id: string): Promise<ShowReport> {
+    const { show, airings } = await this.shows.whole(person.stationId, id);
+    const samples = await Promise.all(airings.map(({ airing }) => this.samples(airing.id)));
+    return {
+      showId: show.id,
+      title: show.title,
+      startsAt: show.startsAt,
+      zone: show.zone,
+      startedAt: show.onAirSince,
+      endedAt: show.endedAt,
+      lengthMs: show.onAirSince !== null && show.endedAt !== null ? show.endedAt - show.onAirSince : 0,
+      plannedMs: show.lengthMs,
+      peakTogether: peakTogether(samples),
+      airings: airings.map(({ airing, channel }, at) => {
+        const { litMs, faultMs, peakWatching } = figuresOf(samples[at]!);
+        return {
+          airingId: airing.id,
+          channelName: channel.name,
+          network: placeName(channel),
+          litMs,
+          faultMs,
+          peakWatching,
+          endWords: airing.endWords,
+          curve: samples[at]!.flatMap(({ at: moment, watching }) => (watching === null ? [] : [{ at: moment, watching }])),
+        };
+      }),
+      recording: {
+        state: show.recording,
+        url: show.recording === 'ready' ? `/api/shows/${show.id}/recording.mp4` : null,
+        lengthMs: show.recordingMs,
+        words: RECORDING_WORDS[show.recording],
+      },
+    };
+  }
+
+  @Get('recording.mp4')
+  async recording(@SignedIn() person: Person, @ShowId() id: string, @Res() response: Response): Promise<void> {
+    const { show } = await this.shows.whole(person.stationId, id);
+    if (show.recording !== 'ready') throw new PlainError(404, RECORDING_WORDS[show.recording]);
+    response.sendFile(this.recordings.file(show.id), { headers: { 'content-type': 'video/mp4' } }); // Answers ranges (RFC 9110 section 14).
+  }
+
+  private async samples(airingId: string): Promise<AirSample[]> {
+    const rows = await this.database.getRepository(AirSampleRow).find({ where: { airingId }, order: { at: 'ASC', id: 'ASC' } });
+    return rows.map(({ at, lamp, watching }) => ({ at: instant(at), lamp, watching }));
+  }
+}

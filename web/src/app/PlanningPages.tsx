@@ -1,0 +1,79 @@
+// The frame of the planning pages, and the gate before everything that needs a signed-in person.
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import type { Me } from '@lantern/contract';
+import { useEffect } from 'react';
+import { Button } from 'react-bootstrap';
+import { Link, Navigate, NavLink, Outlet, useLocation, useNavigate } from 'react-router';
+import { LanternMark } from '../look/LanternMark';
+import { Notice } from '../look/Notice';
+import { server, ServerError, wordsOf } from './server';
+
+export const useMe = () => useQuery({ queryKey: ['me'], queryFn: () => server.get<Me>('/api/me') });
+
+export function SignedIn() {
+  const me = useMe();
+  const { pathname } = useLocation();
+  if (me.isPending) return null;
+  if (me.error instanceof ServerError && me.error.status === 401) return <Navigate to="/sign-in" state={{ next: pathname }} replace />;
+  if (me.error) {
+    return (
+      <main className="page pt-6 narrow">
+        <Notice kind="refusal">{wordsOf(me.error)}</Notice>
+        <Button variant="outline-primary" onClick={() => void me.refetch()}>
+          Try again
+        </Button>
+      </main>
+    );
+  }
+  return <Outlet />;
+}
+
+export function PlanningPages() {
+  const me = useMe();
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  useNewShowKey();
+  const signOut = async () => {
+    await server.delete('/api/session');
+    queries.clear();
+    await navigate('/sign-in');
+  };
+  return (
+    <div className="page">
+      <header className="masthead">
+        <Link to="/" className="mark">
+          <LanternMark />
+          {me.data?.station.name}
+        </Link>
+        <nav aria-label="Main">
+          <NavLink to="/" end>
+            Almanac
+          </NavLink>
+          <NavLink to="/channels">Channels</NavLink>
+        </nav>
+        <span className="ms-auto soft small-words">
+          {me.data?.name}{' '}
+          <Button variant="quiet" size="sm" className="ms-2" onClick={() => void signOut()}>
+            Sign out
+          </Button>
+        </span>
+      </header>
+      <main className="pt-5">
+        <Outlet />
+      </main>
+    </div>
+  );
+}
+
+/** N drafts a new show from any planning page, unless somebody is typing. */
+function useNewShowKey() {
+  const navigate = useNavigate();
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const typing = event.target instanceof HTMLElement && event.target.closest('input, textarea, select, [contenteditable]');
+      if (event.key === 'n' && !typing && !event.ctrlKey && !event.metaKey && !event.altKey) void navigate('/shows/new');
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [navigate]);
+}

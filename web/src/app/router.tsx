@@ -1,0 +1,35 @@
+import { createBrowserRouter } from 'react-router';
+import { AlmanacView } from '../almanac/AlmanacView';
+import { ChannelsView } from '../channels/ChannelsView';
+import { ChooseIdentityView } from '../channels/ChooseIdentityView';
+import { SetUpView } from '../people/SetUpView';
+import { SignInView } from '../people/SignInView';
+import { ReportView } from '../report/ReportView';
+import { ShowSheetView } from '../shows/ShowSheetView';
+import { Failure, NotHere } from './Failure';
+import { PlanningPages, SignedIn } from './PlanningPages';
+
+export const router = createBrowserRouter([
+  { path: '/sign-in', element: <SignInView />, errorElement: <Failure /> },
+  { path: '/set-up', element: <SetUpView />, errorElement: <Failure /> },
+  { path: '/on/:slug', lazy: async () => ({ Component: (await import('../house/HouseView')).HousePage }), errorElement: <Failure /> },
+  {
+    element: <SignedIn />,
+    errorElement: <Failure />,
+    children: [
+      { path: '/shows/:id/stage', lazy: async () => ({ Component: (await import('../stage/StageView')).StageView }) },
+      {
+        element: <PlanningPages />,
+        children: [
+          { path: '/', element: <AlmanacView /> },
+          { path: '/shows/new', element: <ShowSheetView /> },
+          { path: '/shows/:id', element: <ShowSheetView /> },
+          { path: '/shows/:id/report', element: <ReportView /> },
+          { path: '/channels', element: <ChannelsView /> },
+          { path: '/channels/link/:linkId', element: <ChooseIdentityView /> },
+        ],
+      },
+    ],
+  },
+  { path: '*', element: <NotHere /> },
+]);

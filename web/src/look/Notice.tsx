@@ -1,0 +1,19 @@
+// Something that a check, a network or the server has to say. Always a mark and words.
+import { Check, OctagonX, TriangleAlert } from 'lucide-react';
+import type { ReactNode } from 'react';
+
+const MARKS = { refusal: OctagonX, caution: TriangleAlert, done: Check };
+const SAID = { refusal: 'Refused: ', caution: 'Mind: ', done: 'Done: ' };
+
+export function Notice({ kind, children, live = true }: { kind: keyof typeof MARKS; children: ReactNode; live?: boolean }) {
+  const Mark = MARKS[kind];
+  return (
+    <div className={`notice ${kind} small-words`} role={live ? (kind === 'refusal' ? 'alert' : 'status') : undefined}>
+      <Mark size={17} aria-hidden="true" />
+      <div>
+        <span className="visually-hidden">{SAID[kind]}</span>
+        {children}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,49 @@
+import { classValidatorResolver } from '@hookform/resolvers/class-validator';
+import { SignInRequest, type Me, type SetUpState } from '@lantern/contract';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Button, Form } from 'react-bootstrap';
+import { useForm } from 'react-hook-form';
+import { Navigate, useLocation, useNavigate } from 'react-router';
+import { server, wordsOf } from '../app/server';
+import { Field } from '../look/Field';
+import { Notice } from '../look/Notice';
+import { Threshold } from './Threshold';
+
+export function SignInView() {
+  const setUp = useQuery({ queryKey: ['set-up'], queryFn: () => server.get<SetUpState>('/api/set-up') });
+  const [refused, setRefused] = useState('');
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const next = (useLocation().state as { next?: string } | null)?.next ?? '/';
+  const { register, handleSubmit, formState } = useForm<SignInRequest>({
+    resolver: classValidatorResolver(SignInRequest),
+    defaultValues: { email: '', password: '' },
+  });
+  if (setUp.data?.needed) return <Navigate to="/set-up" replace />;
+  const signIn = handleSubmit(async (form) => {
+    setRefused('');
+    try {
+      queries.setQueryData(['me'], await server.post<Me>('/api/session', form));
+      await navigate(next);
+    } catch (error) {
+      setRefused(wordsOf(error));
+    }
+  });
+  return (
+    <Threshold title="Come in" lead="Plan your shows, and light the lantern on every channel at once.">
+      <Form noValidate onSubmit={(event) => void signIn(event)}>
+        <Field id="email" label="Email address" trouble={formState.errors.email?.message}>
+          <Form.Control type="email" autoComplete="username" autoFocus isInvalid={!!formState.errors.email} {...register('email')} />
+        </Field>
+        <Field id="password" label="Password" trouble={formState.errors.password?.message}>
+          <Form.Control type="password" autoComplete="current-password" isInvalid={!!formState.errors.password} {...register('password')} />
+        </Field>
+        {refused && <Notice kind="refusal">{refused}</Notice>}
+        <Button type="submit" className="mt-2" disabled={formState.isSubmitting}>
+          Sign in
+        </Button>
+      </Form>
+    </Threshold>
+  );
+}

@@ -1,0 +1,105 @@
+// What happened: figures, each channel, and the recording.
+import type { ShowReport, WrapResult } from '@lantern/contract';
+import { instant, sayLength, sayTime, sayWhen } from '@lantern/core';
+import { useQuery } from '@tanstack/react-query';
+import { Link, useLocation, useParams } from 'react-router';
+import { server, wordsOf } from '../app/server';
+import { Notice } from '../look/Notice';
+import { AudienceChart } from './AudienceChart';
+
+export function ReportView() {
+  const { id } = useParams();
+  const wrapped = (useLocation().state as WrapResult | null)?.results ?? [];
+  const report = useQuery({
+    queryKey: ['report', id],
+    queryFn: () => server.get<ShowReport>(`/api/shows/${id}/report`),
+    refetchInterval: ({ state }) => (state.data?.recording.state === 'making' ? 1_000 : 10_000),
+  });
+  if (report.error) return <Notice kind="refusal">{wordsOf(report.error)}</Notice>;
+  if (!report.data) return null;
+  const { title, startedAt, endedAt, zone, lengthMs, plannedMs, peakTogether, airings, recording } = report.data;
+  if (startedAt === null || endedAt === null) {
+    return (
+      <div className="narrow">
+        <h1>{title}</h1>
+        <p>There is no report yet: the show has not been wrapped up.</p>
+        <Link to={`/shows/${id}`}>To the show sheet</Link>
+      </div>
+    );
+  }
+  return (
+    <>
+      <p className="soft mb-1">Report</p>
+      <h1>{title}</h1>
+      <p>
+        {sayWhen(instant(startedAt), zone)} to {sayTime(instant(endedAt), zone)} · <Link to={`/shows/${id}`}>Show sheet</Link>
+      </p>
+      {wrapped.map((result) => (
+        <Notice key={result.airingId} kind={result.done ? 'done' : 'refusal'}>
+          {result.words}
+        </Notice>
+      ))}
+      <dl className="figures">
+        <Figure name="Length" value={sayLength(lengthMs)} note={`planned ${sayLength(plannedMs)}`} />
+        <Figure name="Most watching at once" value={peakTogether === null ? '–' : String(peakTogether)} note={peakTogether === null ? 'no network told' : 'all channels together'} />
+        <Figure name="Recorded" value={recording.lengthMs ? sayLength(recording.lengthMs) : '–'} note="" />
+      </dl>
+      <section className="mb-5">
+        <h2>Recording</h2>
+        {recording.url ? (
+          <>
+            <video src={recording.url} controls preload="metadata" className="w-100 mb-2" style={{ maxWidth: '46rem', background: '#061215', borderRadius: 3 }} aria-label="The recording" />
+            <div>
+              <a href={recording.url} download={`${title}.mp4`}>
+                Download the recording (MP4)
+              </a>
+            </div>
+          </>
+        ) : (
+          <p>{recording.words}</p>
+        )}
+      </section>
+      <section className="mb-5">
+        <h2>On each channel</h2>
+        <div className="overflow-auto">
+          <table className="plain-table">
+            <thead>
+              <tr>
+                <th scope="col">Channel</th>
+                <th scope="col">Lit</th>
+                <th scope="col">In trouble</th>
+                <th scope="col">Most watching</th>
+                <th scope="col">How it ended</th>
+              </tr>
+            </thead>
+            <tbody>
+              {airings.map((airing) => (
+                <tr key={airing.airingId}>
+                  <th scope="row">
+                    {airing.channelName}
+                    <span className="soft small-words d-block fw-normal">{airing.network !== airing.channelName && airing.network}</span>
+                  </th>
+                  <td>{sayLength(airing.litMs)}</td>
+                  <td>{airing.faultMs ? sayLength(airing.faultMs) : 'never'}</td>
+                  <td>{airing.peakWatching ?? 'not told'}</td>
+                  <td>{airing.endWords || '–'}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      </section>
+      <AudienceChart report={report.data} />
+    </>
+  );
+}
+
+function Figure({ name, value, note }: { name: string; value: string; note: string }) {
+  return (
+    <div>
+      <dt>{name}</dt>
+      <dd>{value}</dd>
+      <span className="soft small-words">{note}</span>
+    </div>
+  );
+}

@@ -1,0 +1,32 @@
+import { NETWORK_NAMES, type ShowView } from '@lantern/contract';
+import { CopyButton } from '../look/CopyButton';
+
+/** Where viewers find the show: the station's own page first, then each channel's. */
+export function LinksOfShow({ show }: { show: ShowView }) {
+  const channels = show.airings.filter(({ placing, watchUrl }) => placing === 'placed' && watchUrl);
+  return (
+    <section aria-labelledby="links">
+      <h2 id="links">Links for viewers</h2>
+      <LinkLine name="House page" note="yours; counts down, then plays" url={show.houseUrl} />
+      {channels.map(({ id, channel, watchUrl }) => (
+        <LinkLine key={id} name={channel.name} note={channel.network === 'typed-in' ? 'typed in' : `on ${NETWORK_NAMES[channel.network]}`} url={watchUrl!} />
+      ))}
+    </section>
+  );
+}
+
+function LinkLine({ name, note, url }: { name: string; note: string; url: string }) {
+  return (
+    <div className="link-line">
+      <div>
+        <b>{name}</b> <span className="soft small-words">{note}</span>
+        <code>
+          <a href={url} target="_blank" rel="noreferrer">
+            {url}
+          </a>
+        </code>
+      </div>
+      <CopyButton text={url} what={`the link to ${name} ${note}`} />
+    </div>
+  );
+}

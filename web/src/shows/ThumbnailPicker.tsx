@@ -1,0 +1,69 @@
+import { THUMBNAIL_MAX_BYTES, type ThumbnailView } from '@lantern/contract';
+import { useEffect, useMemo, useState, type DragEvent } from 'react';
+import { Notice } from '../look/Notice';
+
+interface Props {
+  current: ThumbnailView | null;
+  chosen: { file: File; width: number; height: number } | null;
+  onChoose: (picture: { file: File; width: number; height: number } | null) => void;
+}
+
+/** One picture for the show: dropped, or chosen from a file. Looked at here first, and again by the server. */
+export function ThumbnailPicker({ current, chosen, onChoose }: Props) {
+  const [trouble, setTrouble] = useState('');
+  const [over, setOver] = useState(false);
+  const preview = useMemo(() => (chosen ? URL.createObjectURL(chosen.file) : null), [chosen]);
+  useEffect(() => () => (preview ? URL.revokeObjectURL(preview) : undefined), [preview]);
+  const take = async (file: File | undefined) => {
+    setTrouble('');
+    if (!file) return;
+    if (file.size === 0) return setTrouble(`${file.name} is empty. Choose the picture again.`);
+    if (file.size > THUMBNAIL_MAX_BYTES) {
+      return setTrouble(`${file.name} weighs ${(file.size / 1e6).toFixed(1)} MB. Choose a picture of at most ${THUMBNAIL_MAX_BYTES / 1e6} MB.`);
+    }
+    const bitmap = await createImageBitmap(file).catch(() => null);
+    if (!bitmap) return setTrouble(`${file.name} is not a picture that can be read. Choose a JPEG, PNG or WebP file.`);
+    onChoose({ file, width: bitmap.width, height: bitmap.height });
+    bitmap.close();
+  };
+  const drop = (event: DragEvent) => {
+    event.preventDefault();
+    setOver(false);
+    void take(event.dataTransfer.files[0]);
+  };
+  const shown = preview ?? current?.url ?? null;
+  return (
+    <section aria-labelledby="picture">
+      <h2 id="picture">Picture</h2>
+      <label
+        className={`thumbnail-drop${over ? ' over' : ''}`}
+        style={{ maxWidth: '26rem', ...(shown ? { backgroundImage: `url("${shown}")` } : {}) }}
+        onDragOver={(event) => {
+          event.preventDefault();
+          setOver(true);
+        }}
+        onDragLeave={() => setOver(false)}
+        onDrop={drop}
+      >
+        <input
+          type="file"
+          className="visually-hidden"
+          accept="image/jpeg,image/png,image/webp"
+          aria-label="Picture of the show"
+          onChange={(event) => {
+            void take(event.target.files?.[0]);
+            event.target.value = '';
+          }}
+        />
+        {!shown && (
+          <span>
+            <b>Drop a picture here</b>, or choose one.
+            <span className="d-block soft small-words">At least 1280 × 720. It is fitted to every channel.</span>
+          </span>
+        )}
+      </label>
+      {shown && <p className="soft small-words mt-2 mb-0">Drop another picture on it, or click it, to change it.</p>}
+      {trouble && <Notice kind="refusal">{trouble}</Notice>}
+    </section>
+  );
+}

@@ -1,0 +1,65 @@
+import { meterShare } from '@lantern/core';
+import { Button, Form } from 'react-bootstrap';
+import { Field } from '../look/Field';
+import { Notice } from '../look/Notice';
+import { useStage } from './stage-store';
+
+const VERDICT_WORDS = { silent: 'Silent', good: 'Good', 'too loud': 'Too loud: move back, or turn it down' };
+
+interface Props {
+  onChoose: (cameraId: string, microphoneId: string) => void;
+  onSwitch: () => void;
+}
+
+/** The host's own camera and microphone, with the level of what the microphone hears. */
+export function DevicePicker({ onChoose, onSwitch }: Props) {
+  const { devices, cameras, microphones, cameraId, microphoneId, microphoneOn } = useStage();
+  if (devices.state === 'refused') {
+    return (
+      <>
+        <Notice kind="refusal">{devices.words}</Notice>
+        <Button variant="outline-primary" onClick={() => onChoose(cameraId, microphoneId)}>
+          Try again
+        </Button>
+      </>
+    );
+  }
+  return (
+    <>
+      <Field id="camera" label="Camera">
+        <Form.Select size="sm" value={cameraId} onChange={(event) => onChoose(event.target.value, microphoneId)}>
+          {cameras.map(({ id, name }) => (
+            <option key={id} value={id}>
+              {name}
+            </option>
+          ))}
+        </Form.Select>
+      </Field>
+      <Field id="microphone" label="Microphone" className="mb-2">
+        <Form.Select size="sm" value={microphoneId} onChange={(event) => onChoose(cameraId, event.target.value)}>
+          {microphones.map(({ id, name }) => (
+            <option key={id} value={id}>
+              {name}
+            </option>
+          ))}
+        </Form.Select>
+      </Field>
+      <Meter />
+      <Button variant="outline-primary" size="sm" className="mt-2" aria-pressed={microphoneOn} onClick={onSwitch}>
+        {microphoneOn ? 'Turn own microphone off' : 'Turn own microphone on'} <kbd className="key ms-1">M</kbd>
+      </Button>
+    </>
+  );
+}
+
+function Meter() {
+  const level = useStage((state) => state.level);
+  return (
+    <div className="d-flex gap-2 align-items-center small-words">
+      <div className="meter flex-grow-1" role="meter" aria-label="Microphone level" aria-valuemin={-60} aria-valuemax={0} aria-valuenow={Math.round(level.rmsDb)}>
+        <div style={{ transform: `scaleX(${meterShare(level.rmsDb)})` }} />
+      </div>
+      <span style={{ minWidth: '3.2rem' }}>{VERDICT_WORDS[level.verdict]}</span>
+    </div>
+  );
+}

@@ -1,0 +1,39 @@
+// What the stage and its compositor worker say to each other.
+import type { SceneContent, SceneId } from '@lantern/core';
+
+export type ToCompositor =
+  | {
+      type: 'begin';
+      /** Takes the programme's pictures, one every 33 ms. */
+      programme: WritableStream<VideoFrame>;
+      /** Shows the scene that a take brings next; null when nobody looks. */
+      next: OffscreenCanvas | null;
+      fonts: { family: string; weight: string; url: string }[];
+      content: SceneContent;
+      onProgramme: SceneId;
+      onNext: SceneId;
+      /** How far the server's clock is ahead of this machine's, in ms. */
+      aheadMs: number;
+      /** Measuring only: stamp each picture with the moment of its drawing. */
+      stamp: boolean;
+      /** Measuring only: draw the camera this many times, in a grid. */
+      cameras: number;
+    }
+  | { type: 'camera'; frames: ReadableStream<VideoFrame> | null }
+  | { type: 'scenes'; onProgramme: SceneId; onNext: SceneId }
+  | { type: 'content'; content: SceneContent; aheadMs: number }
+  | { type: 'end' };
+
+/** Once a second: what the last second was like. */
+export interface CompositorPulse {
+  type: 'pulse';
+  framesPerSecond: number;
+  /** Drawing time per picture, in ms. */
+  drawMedianMs: number;
+  draw95thMs: number;
+  /** Pictures that were due and not made, since the beginning. */
+  dropped: number;
+  drawn: number;
+}
+
+export type FromCompositor = CompositorPulse | { type: 'failed'; words: string };

@@ -1,0 +1,155 @@
+// Draws the programme thirty times a second on its own timer, whether or not the stage's tab is in
+// front. Holds no state of the show: what to draw is told, where it stands is core's.
+import { instant, layOut, PROGRAMME, type SceneContent, type SceneId } from '@lantern/core';
+import type { FromCompositor, ToCompositor } from './compositor-messages';
+import { Painter, paintStamp } from './paint';
+
+const FRAME_MS = 1000 / 30;
+/** The next scene is only looked at by the host: a few pictures a second will do. */
+const NEXT_EVERY = 5;
+
+const say = (message: FromCompositor) => self.postMessage(message);
+
+class Compositor {
+  private readonly canvas = new OffscreenCanvas(PROGRAMME.width, PROGRAMME.height);
+  private readonly context = this.canvas.getContext('2d', { alpha: false, desynchronized: true })!;
+  private readonly nextContext: OffscreenCanvasRenderingContext2D | null;
+  private readonly painter = new Painter(new OffscreenCanvas(8, 8).getContext('2d')!);
+  private readonly writer: WritableStreamDefaultWriter<VideoFrame>;
+  private camera: VideoFrame | null = null;
+  private cameraReader: ReadableStreamDefaultReader<VideoFrame> | null = null;
+  private content: SceneContent;
+  private onProgramme: SceneId;
+  private onNext: SceneId;
+  private aheadMs: number;
+  private timer = 0;
+  private startedAt = 0;
+  private frame = 0;
+  private drawn = 0;
+  private dropped = 0;
+  private drawTimes: number[] = [];
+  private pulseAt = 0;
+  private pulseDrawn = 0;
+
+  constructor(private readonly begin: Extract<ToCompositor, { type: 'begin' }>) {
+    this.content = begin.content;
+    this.onProgramme = begin.onProgramme;
+    this.onNext = begin.onNext;
+    this.aheadMs = begin.aheadMs;
+    this.writer = begin.programme.getWriter();
+    this.writer.closed.catch(() => undefined);
+    this.nextContext = begin.next?.getContext('2d', { alpha: false }) ?? null;
+  }
+
+  async start(): Promise<void> {
+    await Promise.all(
+      this.begin.fonts.map(async ({ family, weight, url }) => {
+        const face = new FontFace(family, `url(${url})`, { weight });
+        (self as unknown as { fonts: FontFaceSet }).fonts.add(await face.load());
+      }),
+    ).catch(() => undefined); // A missing font is no reason not to be on air.
+    this.startedAt = performance.now();
+    this.pulseAt = this.startedAt;
+    this.tick();
+  }
+
+  scenes(onProgramme: SceneId, onNext: SceneId): void {
+    this.onProgramme = onProgramme;
+    this.onNext = onNext;
+  }
+
+  setContent(content: SceneContent, aheadMs: number): void {
+    this.content = content;
+    this.aheadMs = aheadMs;
+  }
+
+  async readCamera(frames: ReadableStream<VideoFrame> | null): Promise<void> {
+    void this.cameraReader?.cancel().catch(() => undefined);
+    this.camera?.close();
+    this.camera = null;
+    const reader = frames?.getReader() ?? null;
+    this.cameraReader = reader;
+    while (reader && this.cameraReader === reader) {
+      const { done, value } = await reader.read().catch(() => ({ done: true, value: undefined }));
+      if (done || !value) break;
+      this.camera?.close();
+      this.camera = value;
+    }
+  }
+
+  end(): void {
+    clearTimeout(this.timer);
+    void this.readCamera(null);
+    void this.writer.close().catch(() => undefined);
+  }
+
+  private tick(): void {
+    const now = performance.now();
+    const due = Math.floor((now - this.startedAt) / FRAME_MS);
+    if (due > this.frame) this.dropped += due - this.frame;
+    this.frame = due + 1;
+    this.draw(now);
+    this.pulse(now);
+    this.timer = self.setTimeout(() => this.tick(), Math.max(0, this.startedAt + this.frame * FRAME_MS - performance.now()));
+  }
+
+  private draw(now: number): void {
+    if ((this.writer.desiredSize ?? 0) <= 0) {
+      this.dropped++; // The encoder has not taken the last one yet.
+      return;
+    }
+    const at = instant(Date.now() + this.aheadMs);
+    this.painter.paint(this.context, layOut(this.onProgramme, this.content, at, this.painter.measure), this.camera, this.begin.cameras);
+    if (this.begin.stamp) paintStamp(this.context, Date.now());
+    const picture = new VideoFrame(this.canvas, { timestamp: Math.round(now * 1000), alpha: 'discard' });
+    this.writer.write(picture).catch(() => picture.close());
+    if (this.nextContext && this.drawn % NEXT_EVERY === 0) {
+      this.nextContext.setTransform(this.nextContext.canvas.width / PROGRAMME.width, 0, 0, this.nextContext.canvas.height / PROGRAMME.height, 0, 0);
+      this.painter.paint(this.nextContext, layOut(this.onNext, this.content, at, this.painter.measure), this.camera);
+    }
+    this.drawn++;
+    this.drawTimes.push(performance.now() - now);
+  }
+
+  private pulse(now: number): void {
+    if (now - this.pulseAt < 1000) return;
+    const sorted = this.drawTimes.sort((a, b) => a - b);
+    const share = (part: number) => sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * part))] ?? 0;
+    say({
+      type: 'pulse',
+      framesPerSecond: ((this.drawn - this.pulseDrawn) * 1000) / (now - this.pulseAt),
+      drawMedianMs: share(0.5),
+      draw95thMs: share(0.95),
+      dropped: this.dropped,
+      drawn: this.drawn,
+    });
+    this.drawTimes = [];
+    this.pulseAt = now;
+    this.pulseDrawn = this.drawn;
+  }
+}
+
+let compositor: Compositor | null = null;
+
+self.onmessage = ({ data }: MessageEvent<ToCompositor>) => {
+  switch (data.type) {
+    case 'begin':
+      compositor?.end();
+      compositor = new Compositor(data);
+      compositor.start().catch((error: Error) => say({ type: 'failed', words: error.message }));
+      break;
+    case 'camera':
+      void compositor?.readCamera(data.frames);
+      break;
+    case 'scenes':
+      compositor?.scenes(data.onProgramme, data.onNext);
+      break;
+    case 'content':
+      compositor?.setContent(data.content, data.aheadMs);
+      break;
+    case 'end':
+      compositor?.end();
+      compositor = null;
+      break;
+  }
+};

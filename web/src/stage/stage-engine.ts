@@ -1,0 +1,224 @@
+// Runs the stage: devices, compositor, sound, recorder and uplink. The only writer of the stage's
+// store. The show itself is the server's: this may vanish and come back at any moment.
+import type { AirView } from '@lantern/contract';
+import { microphoneGoesOut, sceneAfterTake, type SceneContent, type SceneId } from '@lantern/core';
+import displayFont from '@fontsource-variable/bricolage-grotesque/files/bricolage-grotesque-latin-wght-normal.woff2?url';
+import textFont from '@fontsource/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-400-normal.woff2?url';
+import { noteServerNow, serverAheadMs } from '../app/clock';
+import type { FromCompositor, ToCompositor } from './compositor-messages';
+import { SoundDesk } from './sound-desk';
+import { EMPTY_STAGE, useStage, type StageState } from './stage-store';
+import { Uplink } from './uplink';
+
+const MIME_TYPE = 'video/webm;codecs=h264,opus';
+const PIECE_MS = 250;
+const VIDEO_BPS = 2_500_000;
+const AUDIO_BPS = 128_000;
+/** Every network of the rule sheets wants one at least every two seconds; each second also lets viewers join sooner. */
+const KEY_FRAME_EVERY_MS = 1_000;
+const REMEMBERED_DEVICES = 'lantern-devices';
+
+/** Measuring only, from the address: `stamp` writes the time on each picture, `cameras` draws it more than once. */
+const measuring = () => {
+  const search = new URLSearchParams(window.location.search);
+  return { stamp: search.has('stamp'), cameras: Number(search.get('cameras') ?? 1) };
+};
+
+export class StageEngine {
+  private readonly worker = new Worker(new URL('./compositor.worker.ts', import.meta.url), { type: 'module' });
+  private readonly picture = new MediaStreamTrackGenerator<VideoFrame>({ kind: 'video' });
+  private readonly sound: SoundDesk;
+  private readonly uplink: Uplink;
+  private readonly abort = new AbortController();
+  private devices: MediaStream | null = null;
+  private recorder: MediaRecorder | null = null;
+  private sceneKnown = false;
+
+  /** The programme as the host sees it, without sound. */
+  readonly preview = new MediaStream([this.picture]);
+
+  constructor(
+    showId: string,
+    private content: SceneContent,
+    next: HTMLCanvasElement,
+  ) {
+    this.set({ ...EMPTY_STAGE });
+    const canvas = next.transferControlToOffscreen();
+    this.worker.onmessage = ({ data }: MessageEvent<FromCompositor>) => {
+      if (data.type === 'pulse') this.set({ pulse: data });
+      else this.set({ trouble: 'The programme could not be drawn. Reload the stage.' });
+    };
+    const { programme } = this.get();
+    this.tell(
+      {
+        type: 'begin',
+        programme: this.picture.writable,
+        next: canvas,
+        fonts: [
+          { family: 'Bricolage Grotesque Variable', weight: '200 800', url: displayFont },
+          { family: 'Atkinson Hyperlegible Next', weight: '400', url: textFont },
+        ],
+        content,
+        onProgramme: programme,
+        onNext: sceneAfterTake(programme),
+        aheadMs: serverAheadMs(),
+        ...measuring(),
+      },
+      [this.picture.writable, canvas],
+    );
+    this.sound = new SoundDesk(
+      (level) => this.set({ level }),
+      (soundAsleep) => this.set({ soundAsleep }),
+    );
+    const scheme = window.location.protocol === 'https:' ? 'wss' : 'ws';
+    this.uplink = new Uplink(`${scheme}://${window.location.host}/api/stage/${showId}`, {
+      air: (air) => this.hearAir(air),
+      connected: (connected) => this.set({ connected }),
+      beginRecorder: () => this.startRecorder(),
+      refused: (trouble) => this.set({ trouble }),
+    });
+    navigator.mediaDevices?.addEventListener('devicechange', () => void this.listDevices(), { signal: this.abort.signal });
+    const remembered = JSON.parse(localStorage.getItem(REMEMBERED_DEVICES) ?? '{}') as { cameraId?: string; microphoneId?: string };
+    void this.openDevices(remembered.cameraId ?? '', remembered.microphoneId ?? '');
+  }
+
+  setContent(content: SceneContent): void {
+    this.content = content;
+    this.tell({ type: 'content', content, aheadMs: serverAheadMs() });
+  }
+
+  /** Opens a camera and a microphone; an empty identifier means whichever the browser prefers. */
+  async openDevices(cameraId: string, microphoneId: string): Promise<void> {
+    if (!navigator.mediaDevices) {
+      return this.set({ devices: { state: 'refused', words: 'This browser gives no camera to this address. Open the stage on https or on this very machine.' } });
+    }
+    const wanted = (id: string) => (id ? { deviceId: { ideal: id } } : {});
+    let stream: MediaStream;
+    try {
+      stream = await navigator.mediaDevices.getUserMedia({
+        video: { ...wanted(cameraId), width: { ideal: 1280 }, height: { ideal: 720 }, frameRate: { ideal: 30 } },
+        audio: { ...wanted(microphoneId), echoCancellation: true, noiseSuppression: true },
+      });
+    } catch (error) {
+      return this.set({ devices: { state: 'refused', words: wordsOfDeviceError(error) } });
+    }
+    if (this.abort.signal.aborted) return stream.getTracks().forEach((track) => track.stop());
+    this.devices?.getTracks().forEach((track) => track.stop());
+    this.devices = stream;
+    const [camera] = stream.getVideoTracks();
+    const frames = camera ? new MediaStreamTrackProcessor<VideoFrame>({ track: camera, maxBufferSize: 1 }).readable : null;
+    this.tell({ type: 'camera', frames }, frames ? [frames] : []);
+    this.sound.useMicrophone(stream);
+    void this.sound.wake();
+    const chosen = {
+      cameraId: camera?.getSettings().deviceId ?? '',
+      microphoneId: stream.getAudioTracks()[0]?.getSettings().deviceId ?? '',
+    };
+    localStorage.setItem(REMEMBERED_DEVICES, JSON.stringify(chosen));
+    this.set({ devices: { state: 'ready', words: '' }, ...chosen });
+    this.gateMicrophone();
+    await this.listDevices();
+  }
+
+  take(scene: SceneId): void {
+    this.uplink.take(scene);
+    this.showScene(scene);
+  }
+
+  switchMicrophone(): void {
+    this.set({ microphoneOn: !this.get().microphoneOn });
+    this.gateMicrophone();
+  }
+
+  async wakeSound(): Promise<void> {
+    await this.sound.wake();
+    if (this.recorder) this.startRecorder();
+  }
+
+  close(): void {
+    this.abort.abort();
+    this.stopRecorder();
+    this.uplink.close();
+    this.devices?.getTracks().forEach((track) => track.stop());
+    this.sound.close();
+    this.tell({ type: 'end' });
+    setTimeout(() => this.worker.terminate(), 200);
+  }
+
+  private hearAir(air: AirView): void {
+    noteServerNow(air.now);
+    this.set({ air });
+    if (!this.sceneKnown) {
+      // The server remembers which scene was on: a stage that comes back shows the same.
+      this.sceneKnown = true;
+      this.showScene(air.programme);
+      this.setContent(this.content);
+    }
+    if (air.showState === 'onAir' && !air.stageElsewhere && this.get().devices.state !== 'asking') this.uplink.startSending();
+    if (air.showState !== 'onAir' && this.recorder) {
+      this.uplink.stopSending();
+      this.stopRecorder();
+    }
+  }
+
+  private showScene(scene: SceneId): void {
+    this.set({ programme: scene });
+    this.tell({ type: 'scenes', onProgramme: scene, onNext: sceneAfterTake(scene) });
+    this.gateMicrophone();
+  }
+
+  private gateMicrophone(): void {
+    const { programme, microphoneOn } = this.get();
+    this.sound.setOpen(microphoneGoesOut(programme, microphoneOn));
+  }
+
+  private startRecorder(): void {
+    this.stopRecorder();
+    const recorder = new MediaRecorder(new MediaStream([this.picture, this.sound.track]), {
+      mimeType: MIME_TYPE,
+      videoBitsPerSecond: VIDEO_BPS,
+      audioBitsPerSecond: AUDIO_BPS,
+      videoKeyFrameIntervalDuration: KEY_FRAME_EVERY_MS,
+    } as MediaRecorderOptions);
+    let inTurn = Promise.resolve();
+    recorder.ondataavailable = ({ data }) => {
+      if (!data.size || this.recorder !== recorder) return;
+      inTurn = inTurn.then(async () => {
+        const bytes = await data.arrayBuffer();
+        if (this.recorder === recorder) this.uplink.send(bytes);
+      });
+    };
+    recorder.onerror = () => this.set({ trouble: 'The browser stopped recording. Reload the stage; the show stays on air.' });
+    this.recorder = recorder;
+    recorder.start(PIECE_MS);
+    this.set({ sending: true, trouble: '' });
+  }
+
+  private stopRecorder(): void {
+    const { recorder } = this;
+    this.recorder = null;
+    if (recorder && recorder.state !== 'inactive') recorder.stop();
+    this.set({ sending: false });
+  }
+
+  private async listDevices(): Promise<void> {
+    const all = await navigator.mediaDevices.enumerateDevices();
+    const named = (kind: MediaDeviceKind, word: string) =>
+      all.filter((device) => device.kind === kind).map(({ deviceId, label }, at) => ({ id: deviceId, name: label || `${word} ${at + 1}` }));
+    this.set({ cameras: named('videoinput', 'Camera'), microphones: named('audioinput', 'Microphone') });
+  }
+
+  private get = (): StageState => useStage.getState();
+  private set = (change: Partial<StageState>): void => useStage.setState(change);
+  private tell(message: ToCompositor, transfer: Transferable[] = []): void {
+    this.worker.postMessage(message, transfer);
+  }
+}
+
+function wordsOfDeviceError(error: unknown): string {
+  const name = error instanceof DOMException ? error.name : '';
+  if (name === 'NotAllowedError') return 'The browser was told not to use camera and microphone here. Allow both beside the address, then try again.';
+  if (name === 'NotFoundError') return 'No camera or no microphone was found. Plug both in, then try again.';
+  if (name === 'NotReadableError') return 'Another program holds the camera or the microphone. Close it, then try again.';
+  return 'Camera and microphone could not be opened. Try again.';
+}

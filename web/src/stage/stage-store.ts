@@ -1,0 +1,49 @@
+// What the stage shows at this moment. Written by the stage engine, read by the views.
+import type { AirView } from '@lantern/contract';
+import type { SceneId, SoundVerdict } from '@lantern/core';
+import { create } from 'zustand';
+import type { CompositorPulse } from './compositor-messages';
+
+export interface Device {
+  id: string;
+  name: string;
+}
+
+export interface StageState {
+  /** Whether camera and microphone may be used, and why not. */
+  devices: { state: 'asking' | 'ready' | 'refused'; words: string };
+  cameras: Device[];
+  microphones: Device[];
+  cameraId: string;
+  microphoneId: string;
+  microphoneOn: boolean;
+  /** Of the microphone itself, before any switch. */
+  level: { rmsDb: number; peakDb: number; verdict: SoundVerdict };
+  programme: SceneId;
+  connected: boolean;
+  /** The sound needs a touch before the browser lets it run. */
+  soundAsleep: boolean;
+  sending: boolean;
+  air: AirView | null;
+  pulse: CompositorPulse | null;
+  trouble: string;
+}
+
+export const EMPTY_STAGE: StageState = {
+  devices: { state: 'asking', words: '' },
+  cameras: [],
+  microphones: [],
+  cameraId: '',
+  microphoneId: '',
+  microphoneOn: true,
+  level: { rmsDb: -90, peakDb: -90, verdict: 'silent' },
+  programme: 'holding',
+  connected: false,
+  soundAsleep: false,
+  sending: false,
+  air: null,
+  pulse: null,
+  trouble: '',
+};
+
+export const useStage = create<StageState>(() => EMPTY_STAGE);
