@@ -2,7 +2,7 @@
 import { Logger } from '@nestjs/common';
 import { mkdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { MediaProcess } from './media-process';
+import { MediaProcess, READ_FLV } from './media-process';
 import type { Programme } from './programme';
 
 const RESTART_MS = 1_000;
@@ -35,7 +35,7 @@ export class HousePackager {
     const process = new MediaProcess({
       name: 'house packager',
       ffmpeg: this.ffmpeg,
-      args: ['-probesize', '100000', '-f', 'flv', '-i', 'pipe:0', '-c', 'copy', '-f', 'hls', '-hls_time', '1', '-hls_list_size', '12']
+      args: [...READ_FLV, '-c', 'copy', '-f', 'hls', '-hls_time', '1', '-hls_list_size', '12']
         .concat(['-hls_delete_threshold', '20', '-hls_flags'])
         .concat([`delete_segments+independent_segments+temp_file${this.again ? '+append_list+discont_start' : ''}`])
         .concat(['-hls_segment_filename', join(this.folder, `${Date.now()}-%06d.ts`), join(this.folder, 'live.m3u8')]),

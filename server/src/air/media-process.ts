@@ -3,6 +3,12 @@ import { Logger } from '@nestjs/common';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { withoutSecrets } from '../foundation/log';
 
+/** Where a process finds its secret. */
+export const SECRET_FILE = '/dev/fd/4';
+/** Takes the secret off its input, up to an empty line, and becomes the process with the secret in file 4. */
+const WITH_SECRET =
+  'secret=; while IFS= read -r line && [ "$line" ]; do secret="$secret$line\n"; done; exec "$0" "$@" 4<<END\n$secret\nEND\n';
+
 const LAST_WORDS_LINES = 6;
 const PATIENCE_AT_END_MS = 3_000;
 
@@ -10,12 +16,18 @@ export interface MediaProcessOptions {
   name: string;
   ffmpeg: string;
   args: string[];
-  /** Given to the process as file 3, so that it stands in no list of processes. */
+  /**
+   * A few lines that the process can read from SECRET_FILE. It stands in no argument and in no
+   * environment, which other users of the machine can read, and never on a disk.
+   */
   secret?: string;
   onOutput?: (bytes: Buffer) => void;
   /** Called once, when the process is gone for whatever reason. */
   onGone: (lastWords: string) => void;
 }
+
+/** Reads our own FLV without delay: its first tags say all that there is to find out. */
+export const READ_FLV = ['-probesize', '32768', '-analyzeduration', '200000', '-fpsprobesize', '0', '-f', 'flv', '-i', 'pipe:0'];
 
 export class MediaProcess {
   private readonly log: Logger;
@@ -26,8 +38,9 @@ export class MediaProcess {
 
   constructor(private readonly options: MediaProcessOptions) {
     this.log = new Logger(options.name);
-    const stdio = ['pipe', 'pipe', 'pipe', ...(options.secret === undefined ? [] : ['pipe' as const])] as const;
-    this.child = spawn(options.ffmpeg, ['-hide_banner', '-loglevel', 'error', '-nostdin', ...options.args], { stdio: [...stdio] });
+    const args = ['-hide_banner', '-loglevel', 'error', '-nostdin', ...options.args];
+    const [command, all] = options.secret === undefined ? [options.ffmpeg, args] : ['/bin/sh', ['-c', WITH_SECRET, options.ffmpeg, ...args]];
+    this.child = spawn(command, all, { stdio: ['pipe', 'pipe', 'pipe'] });
     let resolveGone: () => void = () => undefined;
     this.gonePromise = new Promise((resolve) => (resolveGone = resolve));
     const gone = (why: string) => {
@@ -36,16 +49,12 @@ export class MediaProcess {
       resolveGone();
       options.onGone(why);
     };
-    if (options.secret !== undefined) {
-      const file = this.child.stdio[3] as NodeJS.WritableStream;
-      file.on('error', () => undefined);
-      file.end(options.secret);
-    }
     this.child.stdin!.on('error', () => undefined); // The end of the process is told by `close`.
     this.child.stdout!.on('data', (bytes: Buffer) => options.onOutput?.(bytes));
     this.child.stderr!.on('data', (bytes: Buffer) => this.hear(String(bytes)));
     this.child.on('error', (error) => gone(error.message));
     this.child.on('close', () => gone(this.lines.join(' ')));
+    if (options.secret !== undefined) this.child.stdin!.write(`${options.secret}\n\n`);
   }
 
   /** Bytes given to the process and not yet taken by it. */

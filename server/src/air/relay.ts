@@ -3,7 +3,8 @@
 import { backoffMs, type Instant, type RelayState } from '@lantern/core';
 import { Logger } from '@nestjs/common';
 import type { IngestLine } from '../channels/connectors/connector';
-import { MediaProcess } from './media-process';
+import { IngestTunnel, Unreachable } from './ingest-tunnel';
+import { MediaProcess, READ_FLV, SECRET_FILE } from './media-process';
 import type { Programme } from './programme';
 
 /** More than this waiting to be taken (about ten seconds of picture), and the far end has stalled. */
@@ -68,21 +69,23 @@ export class Relay {
   private async connect(): Promise<void> {
     this.become({ state: 'connecting', said: this.current.said, nextTryAt: null });
     let line: IngestLine;
+    let tunnel: IngestTunnel;
     try {
       line = await this.options.line();
+      tunnel = await IngestTunnel.open(line.address);
     } catch (error) {
-      return this.fail(this.options.wordsOf(error));
+      return this.fail(error instanceof Unreachable ? error.message : this.options.wordsOf(error));
     }
-    if (this.stopped) return;
+    if (this.stopped) return tunnel.close();
     const process = new MediaProcess({
       name: `relay ${this.options.name}`,
       ffmpeg: this.options.ffmpeg,
-      args: ['-probesize', '100000', '-f', 'flv', '-i', 'pipe:0', '-c', 'copy', '-progress', 'pipe:1', '-f', 'flv']
-        // The key comes from file 3 and not from the arguments, which every user of the machine can read.
-        .concat(['-flvflags', 'no_duration_filesize', '-fpre', '/dev/fd/3', line.address]),
-      secret: `rtmp_playpath=${line.key}\n`,
+      args: [...READ_FLV, '-c', 'copy', '-progress', 'pipe:1', '-f', 'flv']
+        .concat(['-flvflags', 'no_duration_filesize', '-fpre', SECRET_FILE, tunnel.nearAddress]),
+      secret: `rtmp_playpath=${line.key}\nrtmp_tcurl=${line.address}`,
       onOutput: () => this.noteProgress(process),
       onGone: (lastWords) => {
+        tunnel.close();
         if (this.process === process) this.fail(plainReason(lastWords));
       },
     });
@@ -122,13 +125,7 @@ export class Relay {
   }
 }
 
-/** The far end's own words out of ffmpeg's, or what its message means. */
+/** The far end's own words out of ffmpeg's; without any, that it hung up. */
 export function plainReason(lastWords: string): string {
-  const said = /Server error: ([^[\]]+?)(?: rtmps?:|$)/.exec(lastWords)?.[1];
-  if (said) return said.trim().replace(/\.$/, '');
-  if (/refused/i.test(lastWords)) return 'nobody answers at its address';
-  if (/resolve|not known/i.test(lastWords)) return 'its address cannot be found';
-  if (/timed out/i.test(lastWords)) return 'it did not answer in time';
-  if (/certificate|TLS|SSL/i.test(lastWords)) return 'its certificate cannot be trusted';
-  return 'it hung up';
+  return /Server error: ([^[\]]+?)\.?(?: rtmps?:|$)/.exec(lastWords)?.[1]?.trim() ?? 'it hung up';
 }

@@ -14,7 +14,7 @@ export function stretchFiles(folder: string, stretch: number) {
 
 /** ffmpeg's arguments from a recorder's WebM to FLV on its output. */
 export function webmToFlvArgs(input: string): string[] {
-  return ['-fflags', '+nobuffer', '-probesize', '60000', '-analyzeduration', '0', '-f', 'matroska', '-i', input]
+  return ['-probesize', '60000', '-analyzeduration', '0', '-f', 'matroska', '-i', input]
     .concat(['-c:v', 'copy', '-c:a', 'aac', '-b:a', '160k', '-ar', '48000', '-ac', '2'])
     .concat(['-flush_packets', '1', '-max_interleave_delta', '500000', '-flvflags', 'no_duration_filesize', '-f', 'flv', 'pipe:1']);
 }

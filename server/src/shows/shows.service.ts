@@ -41,7 +41,8 @@ export class ShowsService {
       lengthMs,
       airings: airings
         .filter(({ showId }) => showId === id)
-        .map(({ channelId, placing }) => ({ network: channels.get(channelId)!.network, channelName: channels.get(channelId)!.name, placing })),
+        .map(({ channelId, placing }) => ({ network: channels.get(channelId)!.network, channelName: channels.get(channelId)!.name, placing }))
+        .sort((a, b) => a.network.localeCompare(b.network) || a.channelName.localeCompare(b.channelName)),
     }));
   }
 

@@ -41,7 +41,7 @@ export function PlanningPages() {
   return (
     <div className="page">
       <header className="masthead">
-        <Link to="/" className="mark">
+        <Link to="/" className="sign">
           <LanternMark />
           {me.data?.station.name}
         </Link>

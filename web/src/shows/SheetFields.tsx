@@ -39,10 +39,10 @@ export function WhenFields({ placed }: { placed: boolean }) {
         <Field id="date" label="Date" className="col-sm-5 mb-3" trouble={errors.date?.message}>
           <Form.Control type="date" isInvalid={!!errors.date} {...register('date', { deps: ['time'] })} />
         </Field>
-        <Field id="time" label="Time" className="col-sm-3 col-6 mb-3" trouble={errors.time?.message}>
+        <Field id="time" label="Time" className="col-sm-4 col-6 mb-3" trouble={errors.time?.message}>
           <Form.Control type="time" isInvalid={!!errors.time} {...register('time')} />
         </Field>
-        <Field id="lengthMin" label="Length, minutes" className="col-sm-4 col-6 mb-3" trouble={errors.lengthMin?.message}>
+        <Field id="lengthMin" label="Minutes" className="col-sm-3 col-6 mb-3" trouble={errors.lengthMin?.message}>
           <Form.Control type="number" min={1} max={2880} inputMode="numeric" isInvalid={!!errors.lengthMin} {...register('lengthMin', { valueAsNumber: true })} />
         </Field>
         <Field id="zone" label="Zone" className="col-sm-8 mb-2" trouble={errors.zone?.message}>

@@ -7,7 +7,7 @@ export function LampEdge({ air }: { air: AirView | null }) {
     <div className="lamp-edge" role="region" aria-label="Channels">
       {air?.airings.map((airing) => (
         <div key={airing.airingId} data-airing={airing.channelName} data-network={airing.network}>
-          <div className="d-flex gap-3 justify-content-between align-items-baseline">
+          <div className="d-flex gap-3 justify-content-between align-items-center">
             <span className="text-truncate">
               <b>{airing.channelName}</b> <span className="soft small-words">{airing.network !== airing.channelName && airing.network}</span>
             </span>

@@ -118,7 +118,7 @@ function Stage({ show, hostName, stationName }: { show: ShowView; hostName: stri
             onChoose={(cameraId, microphoneId) => void engine.current?.openDevices(cameraId, microphoneId)}
             onSwitch={() => engine.current?.switchMicrophone()}
           />
-          <Button variant="quiet" size="sm" className="mt-3" onClick={() => setAsksKeys(true)}>
+          <Button variant="quiet" size="sm" className="mt-3 d-block" onClick={() => setAsksKeys(true)}>
             All keys
           </Button>
         </div>

@@ -89,8 +89,8 @@ export class Painter {
       context.fill();
     }
     context.globalAlpha = 1;
-    hill(context, '#123a41', 600, 70, 3.1);
-    hill(context, '#0a252b', 662, 44, 5.3);
+    hill(context, '#123a41', 690, 46, 3.1);
+    hill(context, '#0a252b', 706, 30, 5.3);
     this.dusk = canvas;
     return canvas;
   }
