@@ -9,8 +9,7 @@ const megabytes = (bytes: number) => `${(bytes / 1_000_000).toFixed(1)} MB`;
 /** A finding as one or two short sentences; `place` names the channel or its network, `zone` is the show's. */
 export function sayFinding(finding: Finding, place: string, zone: string): string {
   const fact = finding.facts as Record<string, number>;
-  const fixStart =
-    finding.fix && 'startsAt' in finding.fix ? ` The next start it takes is ${sayTime(instant(finding.fix.startsAt), zone)}.` : '';
+  const fixStart = finding.fix && 'startsAt' in finding.fix ? ` The next start it takes is ${sayTime(instant(finding.fix.startsAt), zone)}.` : '';
   switch (finding.code) {
     case 'title-missing':
       return 'The show needs a title before it can be placed.';

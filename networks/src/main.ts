@@ -18,10 +18,7 @@ async function main(): Promise<void> {
   app.useGlobalPipes(new ValidationPipe({ whitelist: true }));
   app.useGlobalFilters(new RefusalFilter());
   app.enableShutdownHooks();
-  const description = SwaggerModule.createDocument(
-    app,
-    new DocumentBuilder().setTitle('Stand-in networks').setVersion('1').addBearerAuth().build(),
-  );
+  const description = SwaggerModule.createDocument(app, new DocumentBuilder().setTitle('Stand-in networks').setVersion('1').addBearerAuth().build());
   description.components = { ...description.components, schemas: { ...description.components?.schemas, ...(validationMetadatasToSchemas() as object) } };
   app.use('/openapi.json', (_request: Request, response: Response) => void response.json(description));
   await app.listen(settings.httpPort, '127.0.0.1');

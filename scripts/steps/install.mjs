@@ -11,7 +11,9 @@ export function ensureInstalled() {
     console.error(`Node ${process.versions.node} is too old: install Node 20.11 or newer.`);
     process.exit(1);
   }
-  const lock = createHash('sha256').update(readFileSync(join(root, 'package-lock.json'))).digest('hex');
+  const lock = createHash('sha256')
+    .update(readFileSync(join(root, 'package-lock.json')))
+    .digest('hex');
   const stamp = join(root, 'node_modules', '.lantern-installed');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return;
   console.log('Installing packages. The first time takes a few minutes, since the database driver is compiled.');

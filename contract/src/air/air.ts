@@ -34,10 +34,7 @@ export const PIECE_MAX_BYTES = 8_000_000;
 export const PIECE_HEAD_BYTES = 8;
 
 /** From the stage. A stretch is one unbroken run of pieces from one recorder. */
-export type StageMessage =
-  | { type: 'newStretch' }
-  | { type: 'continueStretch'; stretch: number }
-  | { type: 'take'; scene: SceneId };
+export type StageMessage = { type: 'newStretch' } | { type: 'continueStretch'; stretch: number } | { type: 'take'; scene: SceneId };
 
 /** To the stage. */
 export type ServerMessage =

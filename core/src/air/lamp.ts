@@ -69,9 +69,7 @@ export function lampOf(airing: AiringOnAir, now: Instant): LampState {
     return { lamp: 'dark', reason: { code: relay.state === 'connecting' ? 'connecting' : 'nothing-arrives' } };
   }
   if (facts?.event === 'public') {
-    return facts.pictureArrives
-      ? { lamp: 'lit', reason: { code: 'public' } }
-      : { lamp: 'fault', reason: { code: 'public-without-picture' } };
+    return facts.pictureArrives ? { lamp: 'lit', reason: { code: 'public' } } : { lamp: 'fault', reason: { code: 'public-without-picture' } };
   }
   if (!facts?.pictureArrives) {
     return { lamp: 'dark', reason: { code: relay.state === 'idle' ? 'nothing-arrives' : 'connecting' } };

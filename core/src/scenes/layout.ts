@@ -57,18 +57,16 @@ function holdingCard(content: SceneContent, now: Instant, measure: Measure): Dra
     { kind: 'dusk', x: 0, y: 0, width: PROGRAMME.width, height: PROGRAMME.height },
     { kind: 'lantern', x: PROGRAMME.width - 300, y: 190, sizePx: 210, lit: true },
     { kind: 'text', text: content.stationName, x: left, y: 108, sizePx: 28, face: 'text', colour: 'mist', align: 'left' },
-    ...title.lines.map(
-      (text, line): Drawing => ({
-        kind: 'text',
-        text,
-        x: left,
-        y: titleTop + title.sizePx * (0.9 + line * 1.12),
-        sizePx: title.sizePx,
-        face: 'display',
-        colour: 'paper',
-        align: 'left',
-      }),
-    ),
+    ...title.lines.map((text, line): Drawing => ({
+      kind: 'text',
+      text,
+      x: left,
+      y: titleTop + title.sizePx * (0.9 + line * 1.12),
+      sizePx: title.sizePx,
+      face: 'display',
+      colour: 'paper',
+      align: 'left',
+    })),
     ...(toGo > 0
       ? ([
           { kind: 'text', text: sayClock(toGo, true), x: left, y: 560, sizePx: 132, face: 'display', colour: 'paper', align: 'left' },
@@ -83,19 +81,14 @@ function holdingCard(content: SceneContent, now: Instant, measure: Measure): Dra
             align: 'left',
           },
         ] satisfies Drawing[])
-      : ([
-          { kind: 'text', text: 'We begin in a moment', x: left, y: 560, sizePx: 64, face: 'display', colour: 'paper', align: 'left' },
-        ] satisfies Drawing[])),
+      : ([{ kind: 'text', text: 'We begin in a moment', x: left, y: 560, sizePx: 64, face: 'display', colour: 'paper', align: 'left' }] satisfies Drawing[])),
   ];
 }
 
 function host(content: SceneContent, measure: Measure): Drawing[] {
   const name = fitText(content.hostName, { widthPx: 720, lines: 1, largestPx: 40, smallestPx: 24, face: 'display' }, measure);
   const caption = fitText(content.strap, { widthPx: 720, lines: 1, largestPx: 24, smallestPx: 18, face: 'text' }, measure);
-  const widest = Math.max(
-    measure(name.lines[0] ?? '', name.sizePx, 'display'),
-    measure(caption.lines[0] ?? '', caption.sizePx, 'text'),
-  );
+  const widest = Math.max(measure(name.lines[0] ?? '', name.sizePx, 'display'), measure(caption.lines[0] ?? '', caption.sizePx, 'text'));
   const plate: Box = { x: SAFE_MARGIN_PX, y: 556, width: Math.ceil(widest) + 96, height: 100 };
   return [
     { kind: 'camera', x: 0, y: 0, width: PROGRAMME.width, height: PROGRAMME.height },

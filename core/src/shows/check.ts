@@ -29,12 +29,7 @@ export function countCharacters(text: string): number {
  * while the host reads is not added: the network measures at the moment of placing, and so do we.
  */
 export function checkShow(show: ShowFacts, rules: RuleSheet, now: Instant): Finding[] {
-  const findings: Finding[] = [
-    ...checkText(show, rules),
-    ...checkStart(show, rules, now),
-    ...checkLength(show, rules),
-    ...checkThumbnail(show, rules),
-  ];
+  const findings: Finding[] = [...checkText(show, rules), ...checkStart(show, rules, now), ...checkLength(show, rules), ...checkThumbnail(show, rules)];
   return findings.sort((a, b) => Number(a.severity === 'caution') - Number(b.severity === 'caution'));
 }
 
@@ -86,7 +81,7 @@ function checkStart(show: ShowFacts, rules: RuleSheet, now: Instant): Finding[] 
   if (start < now - MINUTE_MS) {
     return [objection({ code: 'start-past', subject: 'startsAt', facts: {}, fix: { startsAt: nextPermitted(now, rules) } })];
   }
-  if (start - now < rules.leastLeadMs) {
+  if (rules.leastLeadMs > 0 && start - now < rules.leastLeadMs) {
     const fix = { startsAt: nextPermitted(now, rules) };
     return [objection({ code: 'start-too-soon', subject: 'startsAt', facts: { leadMs: rules.leastLeadMs }, fix })];
   }

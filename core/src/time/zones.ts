@@ -13,10 +13,7 @@ export interface WallTime {
  * both instants, the earlier first).
  */
 export type WallReading =
-  | { kind: 'once'; instant: Instant }
-  | { kind: 'skipped'; instant: Instant }
-  | { kind: 'twice'; instant: Instant; later: Instant }
-  | { kind: 'unreadable' };
+  { kind: 'once'; instant: Instant } | { kind: 'skipped'; instant: Instant } | { kind: 'twice'; instant: Instant; later: Instant } | { kind: 'unreadable' };
 
 const formatters = new Map<string, Intl.DateTimeFormat>();
 
@@ -150,12 +147,7 @@ export function sayLength(lengthMs: number): string {
 /** A rough distance for people: "in 3 days", "in 2 h 10 min", "20 min ago", "now". */
 export function sayDistance(fromNowMs: number): string {
   const size = Math.abs(fromNowMs);
-  const words =
-    size < 45_000
-      ? null
-      : size < 48 * HOUR_MS
-        ? sayLength(Math.round(size / 60_000) * 60_000)
-        : `${Math.round(size / DAY_MS)} days`;
+  const words = size < 45_000 ? null : size < 48 * HOUR_MS ? sayLength(Math.round(size / 60_000) * 60_000) : `${Math.round(size / DAY_MS)} days`;
   if (!words) return 'now';
   return fromNowMs > 0 ? `in ${words}` : `${words} ago`;
 }

@@ -58,7 +58,10 @@ export class OAuthController {
     }
     const login = await this.database.getRepository(Login).findOneBy({ network, name: String(form.name ?? '').toLowerCase() });
     if (!login || !passwordFits(String(form.password ?? ''), login.passwordHash)) {
-      response.status(200).type('html').send(consentPage(network, query, 'That name and password do not belong together.'));
+      response
+        .status(200)
+        .type('html')
+        .send(consentPage(network, query, 'That name and password do not belong together.'));
       return;
     }
     const code = newSecret();
@@ -88,7 +91,9 @@ export class OAuthController {
     let grant: Grant | null = null;
     if (form.grant_type === 'authorization_code') {
       grant = await grants.findOneBy({ network, codeHash: digest(form.code ?? '') });
-      const proof = createHash('sha256').update(form.code_verifier ?? '').digest('base64url');
+      const proof = createHash('sha256')
+        .update(form.code_verifier ?? '')
+        .digest('base64url');
       if (!grant || grant.expiresAt < now()) return fail('invalid_grant', 'The code is not good, or too old.');
       if (grant.codeChallenge !== proof || grant.redirectUri !== form.redirect_uri) {
         return fail('invalid_grant', 'The code was asked for by somebody else.');

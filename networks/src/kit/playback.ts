@@ -25,7 +25,25 @@ export class Playback implements OnApplicationShutdown {
     const again = existsSync(join(folder, 'all.m3u8'));
     const packager = spawn(
       this.settings.ffmpeg,
-      ['-hide_banner', '-loglevel', 'error', '-probesize', '32768', '-analyzeduration', '200000', '-fpsprobesize', '0', '-f', 'flv', '-i', 'pipe:0', '-c', 'copy', '-f', 'hls']
+      [
+        '-hide_banner',
+        '-loglevel',
+        'error',
+        '-probesize',
+        '32768',
+        '-analyzeduration',
+        '200000',
+        '-fpsprobesize',
+        '0',
+        '-f',
+        'flv',
+        '-i',
+        'pipe:0',
+        '-c',
+        'copy',
+        '-f',
+        'hls',
+      ]
         .concat(['-hls_time', '1', '-hls_list_size', '0', '-hls_segment_filename', join(folder, `${Date.now()}-%05d.ts`)])
         .concat(['-hls_flags', `independent_segments+temp_file${again ? '+append_list+discont_start' : ''}`, join(folder, 'all.m3u8')]),
       { stdio: ['pipe', 'ignore', 'pipe'] },

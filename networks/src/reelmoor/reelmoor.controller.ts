@@ -58,11 +58,7 @@ export class ReelmoorController {
   @Post('channels/:channel/lines')
   @ApiOperation({ summary: 'Makes a lasting line' })
   @bodyOf('ReelmoorLineRequest')
-  async makeLine(
-    @Headers('authorization') bearer: string,
-    @Param('channel') channel: string,
-    @Body() body: ReelmoorLineRequest,
-  ): Promise<ReelmoorLine> {
+  async makeLine(@Headers('authorization') bearer: string, @Param('channel') channel: string, @Body() body: ReelmoorLineRequest): Promise<ReelmoorLine> {
     await this.events.account('reelmoor', channel, await this.login(bearer));
     return this.lineOf(await this.events.makeLine('reelmoor', channel, body.label, true));
   }

@@ -18,8 +18,7 @@ export const TOWNFOLD = {
 export const townfoldRules: NetworkRules = {
   network: 'townfold',
   app: 'townfold',
-  refusesPicture: (event, at) =>
-    at > event.startsAt + TOWNFOLD.latestStartMs ? 'This gathering lapsed: nothing came within three hours of its time.' : null,
+  refusesPicture: (event, at) => (at > event.startsAt + TOWNFOLD.latestStartMs ? 'This gathering lapsed: nothing came within three hours of its time.' : null),
   becomesPublic: (event, at) => at >= event.startsAt,
   longestMs: 6 * HOUR_MS,
   thumbnail: { minWidth: 1200, minHeight: 675, maxBytes: 4_000_000, types: ['image/jpeg'] },

@@ -6,8 +6,7 @@ import { withoutSecrets } from '../foundation/log';
 /** Where a process finds its secret. */
 export const SECRET_FILE = '/dev/fd/4';
 /** Takes the secret off its input, up to an empty line, and becomes the process with the secret in file 4. */
-const WITH_SECRET =
-  'secret=; while IFS= read -r line && [ "$line" ]; do secret="$secret$line\n"; done; exec "$0" "$@" 4<<END\n$secret\nEND\n';
+const WITH_SECRET = 'secret=; while IFS= read -r line && [ "$line" ]; do secret="$secret$line\n"; done; exec "$0" "$@" 4<<END\n$secret\nEND\n';
 
 const LAST_WORDS_LINES = 6;
 const PATIENCE_AT_END_MS = 3_000;
@@ -83,7 +82,9 @@ export class MediaProcess {
   }
 
   private hear(text: string): void {
-    for (const line of withoutSecrets(text).split('\n').filter((each) => each.trim())) {
+    for (const line of withoutSecrets(text)
+      .split('\n')
+      .filter((each) => each.trim())) {
       this.lines.push(line.trim());
       if (this.lines.length > LAST_WORDS_LINES) this.lines.shift();
       this.log.debug(line);

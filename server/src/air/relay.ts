@@ -80,8 +80,13 @@ export class Relay {
     const process = new MediaProcess({
       name: `relay ${this.options.name}`,
       ffmpeg: this.options.ffmpeg,
-      args: [...READ_FLV, '-c', 'copy', '-progress', 'pipe:1', '-f', 'flv']
-        .concat(['-flvflags', 'no_duration_filesize', '-fpre', SECRET_FILE, tunnel.nearAddress]),
+      args: [...READ_FLV, '-c', 'copy', '-progress', 'pipe:1', '-f', 'flv'].concat([
+        '-flvflags',
+        'no_duration_filesize',
+        '-fpre',
+        SECRET_FILE,
+        tunnel.nearAddress,
+      ]),
       secret: `rtmp_playpath=${line.key}\nrtmp_tcurl=${line.address}`,
       onOutput: () => this.noteProgress(process),
       onGone: (lastWords) => {

@@ -51,7 +51,8 @@ export class ChannelsService {
   /** The channels with these identifiers; throws if one is not the station's. */
   async some(stationId: string, ids: string[]): Promise<Channel[]> {
     const found = await this.database.getRepository(Channel).findBy({ stationId, id: In(ids) });
-    if (found.length !== new Set(ids).size) throw new PlainError(404, 'One of these channels does not belong to your station. Reload the page and choose again.');
+    if (found.length !== new Set(ids).size)
+      throw new PlainError(404, 'One of these channels does not belong to your station. Reload the page and choose again.');
     return found;
   }
 
@@ -76,7 +77,9 @@ export class ChannelsService {
     const channel = { id: randomUUID(), stationId: person.stationId, network: 'typed-in' as const, kind: 'service' as const, linked: true };
     return this.database
       .getRepository(Channel)
-      .save(Object.assign(new Channel(), { ...channel, name: request.name.trim(), pictureUrl: null, remoteId: null, sealed, watchUrl: request.watchUrl || null }));
+      .save(
+        Object.assign(new Channel(), { ...channel, name: request.name.trim(), pictureUrl: null, remoteId: null, sealed, watchUrl: request.watchUrl || null }),
+      );
   }
 
   /** Begins a link: remembers who asked, and gives the address of the network's consent page. */

@@ -70,7 +70,9 @@ export class DemoStation {
     await this.database.transaction(async (entities) => {
       await entities.save(station);
       for (const [name, login, role] of people) {
-        await entities.save(Object.assign(new Person(), { id: randomUUID(), stationId: station.id, name, email: `${login}@alderfell.example`, passwordHash, role }));
+        await entities.save(
+          Object.assign(new Person(), { id: randomUUID(), stationId: station.id, name, email: `${login}@alderfell.example`, passwordHash, role }),
+        );
       }
     });
     const maren = await this.maren();
@@ -99,7 +101,8 @@ export class DemoStation {
       { ...DUSK_REPORT, startsAt: nextWeekday(now + 2 * DAY_MS, 4, '20:30'), channels: [reelmoor, page], place: false },
       {
         title: 'Junior Dome Hour',
-        description: 'For young stargazers and whoever brings them. We find three things in the sky that you can see without any telescope, and make one out of card.',
+        description:
+          'For young stargazers and whoever brings them. We find three things in the sky that you can see without any telescope, and make one out of card.',
         startsAt: lastSaturday(now, '10:00'),
         lengthMin: 60,
         channels: [reelmoor, group],
@@ -129,7 +132,8 @@ export class DemoStation {
 
   private pastShows(reelmoor: Channel, page: Channel): PastShow[] {
     const now = this.clock.now();
-    const thursday = (weeksAgo: number) => nextWeekday(now - weeksAgo * 7 * DAY_MS - DAY_MS, 4, '20:30') - (nextWeekday(now - weeksAgo * 7 * DAY_MS - DAY_MS, 4, '20:30') > now ? 7 * DAY_MS : 0);
+    const thursday = (weeksAgo: number) =>
+      nextWeekday(now - weeksAgo * 7 * DAY_MS - DAY_MS, 4, '20:30') - (nextWeekday(now - weeksAgo * 7 * DAY_MS - DAY_MS, 4, '20:30') > now ? 7 * DAY_MS : 0);
     return [
       { ...DUSK_REPORT, startsAt: thursday(1), channels: [reelmoor, page], peaks: [126, 48], faultMin: 0 },
       { ...DUSK_REPORT, startsAt: thursday(2), channels: [reelmoor, page], peaks: [97, 55], faultMin: 6 },
@@ -200,7 +204,9 @@ function draftOf({ title, description, startsAt, lengthMin, channels }: Omit<Pla
 }
 
 function picture(artwork: Artwork): Promise<Buffer> {
-  return sharp(Buffer.from(drawArtwork(artwork))).png().toBuffer();
+  return sharp(Buffer.from(drawArtwork(artwork)))
+    .png()
+    .toBuffer();
 }
 
 /** The first `weekday` (0 is Sunday) at `time` on or after the day of `from`, in the station's zone. */
@@ -219,7 +225,8 @@ function lastSaturday(from: number, time: string): number {
 }
 
 function dayAt(at: number, time: string): number {
-  const offset = (moment: number) => Date.parse(`${wallTimeOf(instant(moment), ZONE).date}T${wallTimeOf(instant(moment), ZONE).time}:00Z`) - Math.floor(moment / 60_000) * 60_000;
+  const offset = (moment: number) =>
+    Date.parse(`${wallTimeOf(instant(moment), ZONE).date}T${wallTimeOf(instant(moment), ZONE).time}:00Z`) - Math.floor(moment / 60_000) * 60_000;
   const wall = Date.parse(`${wallTimeOf(instant(at), ZONE).date}T${time}:00Z`);
   return wall - offset(wall - offset(at));
 }

@@ -14,7 +14,9 @@ const PUBLIC = 'public';
 export const Public = () => SetMetadata(PUBLIC, true);
 
 /** The signed-in person, as an argument of a handler. */
-export const SignedIn = createParamDecorator((_: unknown, context: ExecutionContext) => context.switchToHttp().getRequest<Request & { person: Person }>().person);
+export const SignedIn = createParamDecorator(
+  (_: unknown, context: ExecutionContext) => context.switchToHttp().getRequest<Request & { person: Person }>().person,
+);
 
 export function sessionToken(request: IncomingMessage): string | undefined {
   return new RegExp(`(?:^|;\\s*)${SESSION_COOKIE}=([^;]+)`).exec(request.headers.cookie ?? '')?.[1];

@@ -64,7 +64,8 @@ export class PlacingService {
   async withdraw(stationId: string, showId: string): Promise<ChannelResult[]> {
     return this.alone(showId, async () => {
       const { show, airings } = await this.shows.whole(stationId, showId);
-      if (show.state !== 'draft' && show.state !== 'placed') throw new PlainError(409, 'Only a show that has not been on air can be withdrawn. Wrap it up instead.');
+      if (show.state !== 'draft' && show.state !== 'placed')
+        throw new PlainError(409, 'Only a show that has not been on air can be withdrawn. Wrap it up instead.');
       const results = await Promise.all(
         airings.map(({ airing, channel }) =>
           this.attempt(airing, channel, async () => {

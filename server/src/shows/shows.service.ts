@@ -90,7 +90,8 @@ export class ShowsService {
   /** Saves the sheet. What already stands on channels is changed there by PlacingService. */
   async change(stationId: string, id: string, draft: ShowDraft): Promise<Show> {
     const { show, airings } = await this.whole(stationId, id);
-    if (show.state !== 'draft' && show.state !== 'placed') throw new PlainError(409, 'This show has been on air or was withdrawn and can no longer be changed.');
+    if (show.state !== 'draft' && show.state !== 'placed')
+      throw new PlainError(409, 'This show has been on air or was withdrawn and can no longer be changed.');
     await this.channels.some(stationId, draft.channelIds);
     const unticked = airings.find(({ airing }) => standsThere(airing) && !draft.channelIds.includes(airing.channelId));
     if (unticked) {

@@ -78,7 +78,9 @@ function ShowRow({ show, now }: { show: ShowSummary; now: Instant }) {
           {sayTime(starts, show.zone)} <span className="soft">for {sayLength(show.lengthMs)}</span>
         </div>
         <div className="soft small-words mt-1">
-          {show.airings.length ? show.airings.map((airing) => `${airing.channelName} (${airing.network === 'typed-in' ? 'typed in' : capital(airing.network)})`).join(', ') : 'No channel ticked'}
+          {show.airings.length
+            ? show.airings.map((airing) => `${airing.channelName} (${airing.network === 'typed-in' ? 'typed in' : capital(airing.network)})`).join(', ')
+            : 'No channel ticked'}
         </div>
       </div>
       <div className="step">

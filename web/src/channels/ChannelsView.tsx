@@ -37,7 +37,9 @@ export function ChannelsView() {
         {trouble && <Notice kind="refusal">{trouble}</Notice>}
         {channels.error && <Notice kind="refusal">{wordsOf(channels.error)}</Notice>}
         {channels.data?.length === 0 && (
-          <p className="narrow">A channel is one account of yours on a network: a page, a group, a library channel. Link the first one, and your shows can air there.</p>
+          <p className="narrow">
+            A channel is one account of yours on a network: a page, a group, a library channel. Link the first one, and your shows can air there.
+          </p>
         )}
         {channels.data?.map((channel) => (
           <div key={channel.id} className="d-flex gap-3 align-items-center py-3 border-bottom">
@@ -48,7 +50,11 @@ export function ChannelsView() {
                 {channel.network === 'typed-in' ? 'typed in by address and key' : `${channel.kind} on ${NETWORK_NAMES[channel.network]}`}
               </div>
             </div>
-            {!channel.linked && <span className="ms-auto"><Notice kind="caution">Access was withdrawn. Link it again.</Notice></span>}
+            {!channel.linked && (
+              <span className="ms-auto">
+                <Notice kind="caution">Access was withdrawn. Link it again.</Notice>
+              </span>
+            )}
           </div>
         ))}
       </div>

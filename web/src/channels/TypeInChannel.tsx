@@ -35,12 +35,20 @@ export function TypeInChannel({ onClose }: { onClose: () => void }) {
           </h2>
         </Modal.Header>
         <Modal.Body>
-          <p className="small-words">The service shows an address and a key where it explains how to connect an encoder. It gets your picture; its own event page stays yours to look after.</p>
+          <p className="small-words">
+            The service shows an address and a key where it explains how to connect an encoder. It gets your picture; its own event page stays yours to look
+            after.
+          </p>
           <Field id="typed-name" label="Your name for it" trouble={errors.name?.message}>
             <Form.Control autoFocus isInvalid={!!errors.name} {...register('name')} />
           </Field>
           <Field id="typed-address" label="Address" help="For example rtmp://live.example.net/app" trouble={errors.address?.message}>
-            <Form.Control isInvalid={!!errors.address} autoComplete="off" spellCheck={false} {...register('address', { setValueAs: (text: string) => text.trim() })} />
+            <Form.Control
+              isInvalid={!!errors.address}
+              autoComplete="off"
+              spellCheck={false}
+              {...register('address', { setValueAs: (text: string) => text.trim() })}
+            />
           </Field>
           <Field id="typed-key" label="Key" help="Kept sealed, and never shown again." trouble={errors.key?.message}>
             <Form.Control type="password" autoComplete="off" isInvalid={!!errors.key} {...register('key', { setValueAs: (text: string) => text.trim() })} />

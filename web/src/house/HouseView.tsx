@@ -31,13 +31,18 @@ export function HousePage() {
 /** The show's public facts, kept current by the server's stream of changes and by asking when that is broken. */
 function useHouse(slug: string) {
   const queries = useQueryClient();
-  const house = useQuery({ queryKey: ['house', slug], queryFn: () => server.get<HouseView>(`/api/house/${slug}`), refetchInterval: 30_000 });
+  const house = useQuery({ queryKey: ['house', slug], queryFn: async () => heard(await server.get<HouseView>(`/api/house/${slug}`)), refetchInterval: 30_000 });
   useEffect(() => {
     const changes = new EventSource(`/api/house/${slug}/changes`);
-    changes.onmessage = ({ data }: MessageEvent<string>) => queries.setQueryData(['house', slug], JSON.parse(data) as HouseView);
+    changes.onmessage = ({ data }: MessageEvent<string>) => queries.setQueryData(['house', slug], heard(JSON.parse(data) as HouseView));
     return () => changes.close();
   }, [slug, queries]);
-  if (house.data) noteServerNow(house.data.now + (Date.now() - house.dataUpdatedAt));
+  return house;
+}
+
+/** Sets this page's clock by what the server has just said. */
+function heard(house: HouseView): HouseView {
+  noteServerNow(house.now);
   return house;
 }
 
@@ -61,7 +66,9 @@ function Show({ house }: { house: HouseView }) {
       <p className="mb-4">
         {playing && <span className="lamp lit me-3">On now</span>}
         {sayWhen(starts, here)} <span className="soft">for {sayLength(house.lengthMs)}</span>
-        {here !== house.zone && <span className="soft d-block small-words">{sayWhen(starts, house.zone)} where the show is made</span>}
+        {sayWhen(starts, here, false) !== sayWhen(starts, house.zone, false) && (
+          <span className="soft d-block small-words">{sayWhen(starts, house.zone)} where the show is made</span>
+        )}
       </p>
       <div className="row gx-5">
         <div className="col-md-8" style={{ whiteSpace: 'pre-wrap' }}>

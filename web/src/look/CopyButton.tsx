@@ -10,7 +10,12 @@ export function CopyButton({ text, what }: { text: string; what: string }) {
     return () => clearTimeout(timer);
   }, [copied]);
   return (
-    <Button variant="outline-primary" size="sm" aria-label={`Copy ${what}`} onClick={() => void navigator.clipboard.writeText(text).then(() => setCopied(true))}>
+    <Button
+      variant="outline-primary"
+      size="sm"
+      aria-label={`Copy ${what}`}
+      onClick={() => void navigator.clipboard.writeText(text).then(() => setCopied(true))}
+    >
       <span aria-live="polite">{copied ? 'Copied' : 'Copy'}</span>
     </Button>
   );

@@ -5,7 +5,17 @@ const BODY = 'M8 8h8l1.6 11H6.4z';
 
 export function LampGlyph({ lamp, size = 22 }: { lamp: Lamp; size?: number }) {
   return (
-    <svg width={size} height={size} viewBox="0 0 24 24" fill="none" stroke="currentColor" strokeWidth="1.7" strokeLinejoin="round" strokeLinecap="round" aria-hidden="true">
+    <svg
+      width={size}
+      height={size}
+      viewBox="0 0 24 24"
+      fill="none"
+      stroke="currentColor"
+      strokeWidth="1.7"
+      strokeLinejoin="round"
+      strokeLinecap="round"
+      aria-hidden="true"
+    >
       {lamp === 'lit' && (
         <>
           <path d={BODY} fill="currentColor" />

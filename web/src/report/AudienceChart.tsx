@@ -13,12 +13,21 @@ export function AudienceChart({ report }: { report: ShowReport }) {
   const x = scaleLinear([report.startedAt, report.endedAt], [SIZE.left, SIZE.width - SIZE.right]);
   const highest = Math.max(4, max(curves, ({ curve }) => max(curve, ({ watching }) => watching)) ?? 0);
   const y = scaleLinear([0, highest], [SIZE.height - SIZE.bottom, SIZE.top]).nice(4);
-  const path = line<{ at: number; watching: number }>((point) => x(point.at), (point) => y(point.watching)).curve(curveStepAfter);
+  const path = line<{ at: number; watching: number }>(
+    (point) => x(point.at),
+    (point) => y(point.watching),
+  ).curve(curveStepAfter);
   const ends = spread(curves.map(({ curve }) => y(curve.at(-1)!.watching)));
   return (
     <section>
       <h2>Watching over time</h2>
-      <svg viewBox={`0 0 ${SIZE.width} ${SIZE.height}`} className="w-100" style={{ maxWidth: '52rem' }} role="img" aria-label="How many watched over time on each channel">
+      <svg
+        viewBox={`0 0 ${SIZE.width} ${SIZE.height}`}
+        className="w-100"
+        style={{ maxWidth: '52rem' }}
+        role="img"
+        aria-label="How many watched over time on each channel"
+      >
         {y.ticks(4).map((tick) => (
           <g key={tick}>
             <line x1={SIZE.left} x2={SIZE.width - SIZE.right} y1={y(tick)} y2={y(tick)} stroke="var(--hairline)" />

@@ -41,14 +41,25 @@ export function ReportView() {
       ))}
       <dl className="figures">
         <Figure name="Length" value={sayLength(lengthMs)} note={`planned ${sayLength(plannedMs)}`} />
-        <Figure name="Most watching at once" value={peakTogether === null ? '–' : String(peakTogether)} note={peakTogether === null ? 'no network told' : 'all channels together'} />
+        <Figure
+          name="Most watching at once"
+          value={peakTogether === null ? '–' : String(peakTogether)}
+          note={peakTogether === null ? 'no network told' : 'all channels together'}
+        />
         <Figure name="Recorded" value={recording.lengthMs ? sayLength(recording.lengthMs) : '–'} note="" />
       </dl>
       <section className="mb-5">
         <h2>Recording</h2>
         {recording.url ? (
           <>
-            <video src={recording.url} controls preload="metadata" className="w-100 mb-2" style={{ maxWidth: '46rem', background: '#061215', borderRadius: 3 }} aria-label="The recording" />
+            <video
+              src={recording.url}
+              controls
+              preload="metadata"
+              className="w-100 mb-2"
+              style={{ maxWidth: '46rem', background: '#061215', borderRadius: 3 }}
+              aria-label="The recording"
+            />
             <div>
               <a href={recording.url} download={`${title}.mp4`}>
                 Download the recording (MP4)

@@ -63,8 +63,18 @@ function Answer({ airing, quiet }: { airing: AiringView | null; quiet: boolean }
       </Notice>
     );
   }
-  if (airing?.placing === 'placed') return <Notice kind="done" live={false}>Stands there.</Notice>;
-  if (airing?.placing === 'withdrawn') return <Notice kind="caution" live={false}>Withdrawn from there.</Notice>;
+  if (airing?.placing === 'placed')
+    return (
+      <Notice kind="done" live={false}>
+        Stands there.
+      </Notice>
+    );
+  if (airing?.placing === 'withdrawn')
+    return (
+      <Notice kind="caution" live={false}>
+        Withdrawn from there.
+      </Notice>
+    );
   if (quiet) return null;
   return <p className="soft small-words mb-1">Ready to be placed.</p>;
 }

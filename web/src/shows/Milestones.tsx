@@ -31,7 +31,13 @@ export function Milestones({ show, startsAt, lengthMin, zone }: Props) {
     <ol className="milestones" aria-label="Milestones">
       {steps.map(({ name, note, done }, index) => (
         <li key={name} className={index === next ? 'fw-bold' : ''} aria-current={index === next ? 'step' : undefined}>
-          {done ? <Check size={13} strokeWidth={3} aria-label="Done" /> : index === next ? <CircleDot size={13} aria-label="Next" /> : <Circle size={13} aria-label="Later" />}
+          {done ? (
+            <Check size={13} strokeWidth={3} aria-label="Done" />
+          ) : index === next ? (
+            <CircleDot size={13} aria-label="Next" />
+          ) : (
+            <Circle size={13} aria-label="Later" />
+          )}
           {name}
           <div className="soft fw-normal">{note}</div>
         </li>

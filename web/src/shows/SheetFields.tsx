@@ -17,7 +17,12 @@ export function WhatFields() {
       <Field id="title" label="Title" trouble={errors.title?.message} help={`${countCharacters(title?.trim() ?? '')} characters`}>
         <Form.Control isInvalid={!!errors.title} {...register('title')} />
       </Field>
-      <Field id="description" label="Text" trouble={errors.description?.message} help={`${countCharacters(description?.trim() ?? '').toLocaleString('en-GB')} characters`}>
+      <Field
+        id="description"
+        label="Text"
+        trouble={errors.description?.message}
+        help={`${countCharacters(description?.trim() ?? '').toLocaleString('en-GB')} characters`}
+      >
         <Form.Control as="textarea" rows={6} isInvalid={!!errors.description} {...register('description')} />
       </Field>
     </section>
@@ -43,7 +48,14 @@ export function WhenFields({ placed }: { placed: boolean }) {
           <Form.Control type="time" isInvalid={!!errors.time} {...register('time')} />
         </Field>
         <Field id="lengthMin" label="Minutes" className="col-sm-3 col-6 mb-3" trouble={errors.lengthMin?.message}>
-          <Form.Control type="number" min={1} max={2880} inputMode="numeric" isInvalid={!!errors.lengthMin} {...register('lengthMin', { valueAsNumber: true })} />
+          <Form.Control
+            type="number"
+            min={1}
+            max={2880}
+            inputMode="numeric"
+            isInvalid={!!errors.lengthMin}
+            {...register('lengthMin', { valueAsNumber: true })}
+          />
         </Field>
         <Field id="zone" label="Zone" className="col-sm-8 mb-2" trouble={errors.zone?.message}>
           <Form.Select isInvalid={!!errors.zone} {...register('zone', { deps: ['time'] })}>
@@ -58,7 +70,8 @@ export function WhenFields({ placed }: { placed: boolean }) {
       {reading.kind === 'once' && (
         <p className="soft small-words mb-0">
           {sayWhen(instant(reading.instant), zone)}
-          {zone !== here && `; for you ${sayWhen(reading.instant, here)}`}.{placed && ' It stands on channels already; they are told when you move it.'}
+          {sayWhen(reading.instant, zone, false) !== sayWhen(reading.instant, here, false) && `; for you ${sayWhen(reading.instant, here)}`}.
+          {placed && ' It stands on channels already; they are told when you move it.'}
         </p>
       )}
     </section>

@@ -18,7 +18,6 @@ import { ThumbnailPicker } from './ThumbnailPicker';
 import { ChannelTicks, WhatFields, WhenFields } from './SheetFields';
 import { WithdrawShow } from './WithdrawShow';
 
-
 export function ShowSheetView() {
   const { id } = useParams();
   const show = useQuery({ queryKey: ['show', id], queryFn: () => server.get<ShowView>(`/api/shows/${id}`), enabled: id !== undefined });
@@ -38,13 +37,13 @@ export function ShowSheetView() {
 function blankDraft(): ShowDraft {
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
   const tomorrow = instant(Math.ceil((serverNow() + 24 * HOUR_MS) / HOUR_MS) * HOUR_MS);
-  return Object.assign(new ShowDraft(), { title: '', description: '', ...wallTimeOf(tomorrow, zone), zone, lengthMin: 60, channelIds: [] });
+  return { title: '', description: '', ...wallTimeOf(tomorrow, zone), zone, lengthMin: 60, channelIds: [] };
 }
 
 function draftOf(show: ShowView): ShowDraft {
   const { title, description, zone, lengthMs, channelIds } = show;
   const wall = wallTimeOf(instant(show.startsAt), zone);
-  return Object.assign(new ShowDraft(), { title, description, ...wall, zone, lengthMin: Math.round(lengthMs / MINUTE_MS), channelIds });
+  return { title, description, ...wall, zone, lengthMin: Math.round(lengthMs / MINUTE_MS), channelIds };
 }
 
 function Sheet({ show }: { show: ShowView | null }) {
@@ -154,7 +153,11 @@ function Sheet({ show }: { show: ShowView | null }) {
                     </Button>
                   )}
                   <Button type="submit" variant="outline-primary" disabled={busy !== null || !changed}>
-                    {placed > 0 && form.formState.isDirty ? `Move on ${placed === 1 ? 'its channel' : `${placed} channels`}` : changed ? 'Keep as draft' : 'Kept'}
+                    {placed > 0 && form.formState.isDirty
+                      ? `Move on ${placed === 1 ? 'its channel' : `${placed} channels`}`
+                      : changed
+                        ? 'Keep as draft'
+                        : 'Kept'}
                   </Button>
                 </>
               )}
@@ -214,4 +217,3 @@ function placeWords(toPlace: number, placed: number): string {
   const channels = toPlace === 1 ? '1 channel' : `${toPlace} channels`;
   return placed > 0 ? `Place on the missing ${channels}` : `Place on ${channels}`;
 }
-

@@ -44,7 +44,10 @@ export function WithdrawShow({ show, onDone }: { show: ShowView; onDone: (result
               .filter(({ placing }) => placing === 'placed')
               .map(({ id, channel }) => (
                 <li key={id}>
-                  {channel.name}: {channel.network === 'typed-in' ? 'nothing is sent' : `${NETWORK_NAMES[channel.network]} ${rulesFor(channel.network, channel.kind).withdrawing}`}
+                  {channel.name}:{' '}
+                  {channel.network === 'typed-in'
+                    ? 'nothing is sent'
+                    : `${NETWORK_NAMES[channel.network]} ${rulesFor(channel.network, channel.kind).withdrawing}`}
                 </li>
               ))}
           </ul>

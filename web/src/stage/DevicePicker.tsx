@@ -56,7 +56,14 @@ function Meter() {
   const level = useStage((state) => state.level);
   return (
     <div className="d-flex gap-2 align-items-center small-words">
-      <div className="meter flex-grow-1" role="meter" aria-label="Microphone level" aria-valuemin={-60} aria-valuemax={0} aria-valuenow={Math.round(level.rmsDb)}>
+      <div
+        className="meter flex-grow-1"
+        role="meter"
+        aria-label="Microphone level"
+        aria-valuemin={-60}
+        aria-valuemax={0}
+        aria-valuenow={Math.round(level.rmsDb)}
+      >
         <div style={{ transform: `scaleX(${meterShare(level.rmsDb)})` }} />
       </div>
       <span style={{ minWidth: '3.2rem' }}>{VERDICT_WORDS[level.verdict]}</span>

@@ -37,7 +37,9 @@ export function StageView() {
 function ShowOver({ show }: { show: ShowView }) {
   return (
     <main className="page pt-6 narrow">
-      <h1>{show.title} is {show.state === 'over' ? 'over' : 'withdrawn'}</h1>
+      <h1>
+        {show.title} is {show.state === 'over' ? 'over' : 'withdrawn'}
+      </h1>
       <p>The stage is dark.</p>
       {show.state === 'over' && <Link to={`/shows/${show.id}/report`}>Read the report</Link>}
     </main>
@@ -67,7 +69,11 @@ function Stage({ show, hostName, stationName }: { show: ShowView; hostName: stri
     },
   });
   const next = sceneAfterTake(programme);
-  useStageKeys(asksWrap || asksKeys ? null : { take: () => engine.current?.take(next), microphone: () => engine.current?.switchMicrophone(), help: () => setAsksKeys(true) });
+  useStageKeys(
+    asksWrap || asksKeys
+      ? null
+      : { take: () => engine.current?.take(next), microphone: () => engine.current?.switchMicrophone(), help: () => setAsksKeys(true) },
+  );
 
   const onAir = air?.showState === 'onAir';
   const lit = air?.airings.some(({ lamp }) => lamp === 'lit') ?? false;
@@ -101,7 +107,13 @@ function Stage({ show, hostName, stationName }: { show: ShowView; hostName: stri
             <span>
               <b>Programme</b> <span className="soft">{nameOf(programme)}</span>
             </span>
-            <span>{microphoneGoesOut(programme, microphoneOn) ? 'Microphone open' : programme === 'holding' ? 'Microphones are shut on the holding card' : 'Microphone off'}</span>
+            <span>
+              {microphoneGoesOut(programme, microphoneOn)
+                ? 'Microphone open'
+                : programme === 'holding'
+                  ? 'Microphones are shut on the holding card'
+                  : 'Microphone off'}
+            </span>
           </div>
         </div>
         <div>
@@ -179,7 +191,8 @@ function Strip({ show, air, children }: { show: ShowView; air: AirView | null; c
       <div style={{ minWidth: 0 }}>
         <h1>{show.title}</h1>
         <span className="soft small-words">
-          {sayTime(instant(show.startsAt), show.zone)} to {sayTime(instant(show.startsAt + show.lengthMs), show.zone)} · <Link to={`/shows/${show.id}`}>Show sheet</Link>
+          {sayTime(instant(show.startsAt), show.zone)} to {sayTime(instant(show.startsAt + show.lengthMs), show.zone)} ·{' '}
+          <Link to={`/shows/${show.id}`}>Show sheet</Link>
         </span>
       </div>
       <div className="d-flex gap-4">
@@ -227,7 +240,11 @@ function StageNotices({ troubles, connected, air, soundAsleep, onWake }: Notices
         </Notice>
       ))}
       {air && !connected && <Notice kind="caution">The server cannot be reached. What you send is kept for a minute and sent on when it returns.</Notice>}
-      {air?.showState === 'interrupted' && <Notice kind="caution">The show was interrupted: the server stopped in the middle of it. Resume to go on, or wrap up. All that it had received is kept.</Notice>}
+      {air?.showState === 'interrupted' && (
+        <Notice kind="caution">
+          The show was interrupted: the server stopped in the middle of it. Resume to go on, or wrap up. All that it had received is kept.
+        </Notice>
+      )}
       {air?.stageElsewhere && <Notice kind="caution">Another stage has this show. What you see here is not going out.</Notice>}
       {soundAsleep && (
         <Notice kind="caution">

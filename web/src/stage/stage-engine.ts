@@ -90,7 +90,9 @@ export class StageEngine {
   /** Opens a camera and a microphone; an empty identifier means whichever the browser prefers. */
   async openDevices(cameraId: string, microphoneId: string): Promise<void> {
     if (!navigator.mediaDevices) {
-      return this.set({ devices: { state: 'refused', words: 'This browser gives no camera to this address. Open the stage on https or on this very machine.' } });
+      return this.set({
+        devices: { state: 'refused', words: 'This browser gives no camera to this address. Open the stage on https or on this very machine.' },
+      });
     }
     const wanted = (id: string) => (id ? { deviceId: { ideal: id } } : {});
     let stream: MediaStream;

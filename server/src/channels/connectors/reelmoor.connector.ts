@@ -7,7 +7,16 @@ import type {
   ReelmoorLineList,
 } from '@lantern/contract/network-http';
 import type { NetworkReport } from '@lantern/core';
-import { NetworkRefusal, type Access, type AiringText, type AuthorisedRequest, type Connector, type Identity, type IngestLine, type PlacedEvent } from './connector';
+import {
+  NetworkRefusal,
+  type Access,
+  type AiringText,
+  type AuthorisedRequest,
+  type Connector,
+  type Identity,
+  type IngestLine,
+  type PlacedEvent,
+} from './connector';
 
 const LINE_LABEL = 'Noble Lantern';
 const EVENT = { scheduled: 'planned', public: 'public', ended: 'over', cancelled: 'withdrawn' } as const;
@@ -87,9 +96,6 @@ export class ReelmoorConnector implements Connector {
 
   private async ownLine(access: Access): Promise<ReelmoorLine> {
     const found = (await this.lines(access)).find(({ label }) => label === LINE_LABEL);
-    return (
-      found ??
-      (await access.request<ReelmoorLine>(`/reelmoor/api/channels/${access.remoteId}/lines`, { method: 'POST', body: { label: LINE_LABEL } }))
-    );
+    return found ?? (await access.request<ReelmoorLine>(`/reelmoor/api/channels/${access.remoteId}/lines`, { method: 'POST', body: { label: LINE_LABEL } }));
   }
 }

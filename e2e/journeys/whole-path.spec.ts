@@ -1,0 +1,181 @@
+import { COUNTDOWN_BOX, instant, sayTime, wallTimeOf } from '@lantern/core';
+import { writeFileSync } from 'node:fs';
+import sharp from 'sharp';
+import { OWNER, soonestStart, ZONE } from '../support/host';
+import { difference, download, meanVolumeDb, pictures, probe } from '../support/media';
+import { expect, lampOf, openStage, test } from '../support/test';
+
+const TITLE_BOX = { x: 64, y: 160, width: 620, height: 90 };
+const HOST_STRAP_BOX = { x: 64, y: 556, width: 300, height: 100 };
+
+test('a show is planned, placed on two channels, aired, watched and wrapped up', async ({ page, product, browser }) => {
+  // A first run asks for a station and its owner.
+  await page.goto(product.url);
+  await page.getByLabel('Name of the station').fill(OWNER.stationName);
+  await page.getByLabel('Your name').fill(OWNER.name);
+  await page.getByLabel('Email address').fill(OWNER.email);
+  await page.getByLabel('Password').fill(OWNER.password);
+  await page.getByRole('button', { name: 'Open the station' }).click();
+
+  await test.step('link two channels by the networks’ own consent pages', async () => {
+    for (const [network, choose] of [
+      ['Reelmoor', 'Alderfell Sky Club'],
+      ['Townfold', 'Alderfell Sky Club page'],
+    ] as const) {
+      await page.getByRole('button', { name: `Link an account on ${network}` }).click();
+      await page.getByLabel(`Your name on ${network}`).fill('maren');
+      await page.getByLabel('Password').fill('lantern-light');
+      await page.getByRole('button', { name: 'Allow' }).click();
+      await expect(page.getByRole('heading', { name: `Who speaks on ${network}?` })).toBeVisible();
+      await page.getByRole('radio', { name: choose }).first().check();
+      await page.getByRole('button', { name: 'Make it a channel' }).click();
+      await expect(page.getByRole('heading', { name: 'Channels' })).toBeVisible();
+    }
+    await expect(page.getByText('page on Townfold')).toBeVisible();
+  });
+
+  const startsAt = soonestStart(product.now());
+  await test.step('draft, with objections as one types and a fix beside them', async () => {
+    await page.getByRole('link', { name: 'Almanac' }).click();
+    await page.getByRole('button', { name: /New show/ }).click();
+    const wall = wallTimeOf(instant(startsAt), ZONE);
+    await page.getByLabel('Date').fill(wall.date);
+    await page.getByLabel('Time', { exact: true }).fill(wall.time);
+    await page.getByLabel('Zone').selectOption(ZONE);
+    await page.getByLabel('Minutes').fill('40');
+    await page.getByLabel('Text').fill('What to look for tonight from the fell.');
+    await page.getByRole('checkbox', { name: /library channel on Reelmoor/ }).check();
+    await page.getByRole('checkbox', { name: /page on Townfold/ }).check();
+    await page.getByLabel('Title').fill('Dusk Report '.repeat(11));
+    await expect(page.getByText('Reelmoor takes titles of 100 characters')).toBeVisible();
+    await expect(page.getByText('Townfold takes titles of 120 characters')).toBeVisible();
+    await page.getByRole('button', { name: 'Shorten the title to fit' }).first().click();
+    await expect(page.getByText('Reelmoor takes titles')).toBeHidden();
+    await page.getByLabel('Title').fill('Dusk Report');
+    const picture = await sharp({ create: { width: 1920, height: 1080, channels: 3, background: '#1c4a52' } })
+      .png()
+      .toBuffer();
+    await page.getByLabel('Picture of the show').setInputFiles({ name: 'dusk.png', mimeType: 'image/png', buffer: picture });
+  });
+
+  await test.step('place it, and get its links', async () => {
+    await page.getByRole('button', { name: 'Place on 2 channels' }).click();
+    await expect(page.getByText('Placed on Alderfell Sky Club.')).toHaveCount(2);
+    await expect(page.getByRole('heading', { name: 'Links for viewers' })).toBeVisible();
+    await page.getByRole('button', { name: /Copy the link to House page/ }).click();
+    expect(await page.evaluate(() => navigator.clipboard.readText())).toContain(`${product.url}/on/`);
+  });
+  const links = await page.locator('.link-line a').evaluateAll((all) => all.map((each) => (each as HTMLAnchorElement).href));
+  expect(links).toHaveLength(3);
+  const [houseUrl, ...watchUrls] = links as [string, string, string];
+  const showId = new URL(page.url()).pathname.split('/')[2]!;
+
+  // The public waits: no sign-in, a countdown, on the house page and on the network's.
+  const outside = await browser.newContext();
+  const house = await outside.newPage();
+  await house.goto(houseUrl);
+  await expect(house.getByText('Begins in')).toBeVisible();
+  const there = await outside.newPage();
+  await there.goto(watchUrls[0]!);
+  await expect(there.getByRole('heading', { name: 'Dusk Report' })).toBeVisible();
+  await expect(there.getByText('Starts in')).toBeVisible();
+
+  product.travelTo(startsAt - 22_000);
+  await test.step('go on air with the holding card before the start', async () => {
+    await openStage(page, `${product.url}/shows/${showId}/stage`);
+    await expect(page.getByText('Microphones are shut on the holding card')).toBeVisible();
+    await page.getByRole('button', { name: 'Go on air' }).click();
+    await expect(lampOf(page, 'Reelmoor')).toHaveText('lit');
+    await expect(lampOf(page, 'Townfold')).toHaveText('warm');
+    await expect(page.getByText(`Townfold makes it public by itself at ${sayTime(instant(startsAt), ZONE)}`)).toBeVisible();
+    await expect(lampOf(page, 'Townfold')).toHaveText('lit', { timeout: 40_000 });
+  });
+
+  await test.step('the house page plays without a reload', async () => {
+    const player = house.getByLabel('The show');
+    await expect(player).toBeVisible();
+    await expect.poll(() => player.evaluate((video: HTMLVideoElement) => video.currentTime)).toBeGreaterThan(3);
+    expect(await player.evaluate((video: HTMLVideoElement) => video.videoWidth)).toBe(1280);
+    await expect(there.getByText('Live now')).toBeVisible();
+    await expect(there.getByText(/^[1-9]\d* watching$/)).toBeVisible();
+  });
+
+  await test.step('take to the host by keyboard; frames keep coming while another tab is in front', async () => {
+    await page.bringToFront();
+    await page.keyboard.press('Space');
+    await expect(page.getByText('Microphone open')).toBeVisible();
+    await house.bringToFront();
+    const air = async () => (await (await page.request.get(`${product.url}/api/shows/${showId}/air`)).json()) as { recordedMs: number; programme: string };
+    const before = await air();
+    await house.waitForTimeout(6_000);
+    const after = await air();
+    expect(after.programme).toBe('host');
+    expect(after.recordedMs - before.recordedMs).toBeGreaterThan(5_000);
+    await page.bringToFront();
+  });
+
+  await test.step('wrap up asks once and ends every airing', async () => {
+    await page.getByRole('button', { name: 'Wrap up…' }).click();
+    await page.getByRole('button', { name: 'Stay on air' }).click();
+    await expect(lampOf(page, 'Reelmoor')).toHaveText('lit');
+    await page.getByRole('button', { name: 'Wrap up…' }).click();
+    await page.getByRole('button', { name: 'Wrap up everywhere' }).click();
+    await expect(page.getByText('Ended on Reelmoor.').first()).toBeVisible();
+    await expect(page.getByText('Ended on Townfold.').first()).toBeVisible();
+    await expect(house.getByText('This show is over.')).toBeVisible();
+    await expect(there.getByText('This show is over.')).toBeVisible();
+  });
+
+  await test.step('the recording plays and seeks', async () => {
+    const recording = page.getByLabel('The recording');
+    await expect(recording).toBeVisible();
+    await expect.poll(() => recording.evaluate((video: HTMLVideoElement) => video.duration)).toBeGreaterThan(20);
+    await recording.evaluate((video: HTMLVideoElement) => {
+      video.muted = true;
+      video.currentTime = video.duration / 2;
+      return video.play();
+    });
+    await expect.poll(() => recording.evaluate((video: HTMLVideoElement) => video.currentTime / video.duration)).toBeGreaterThan(0.55);
+  });
+
+  await test.step('what arrived at each network is a real programme', async () => {
+    const arrived = async (network: string) => {
+      const watchUrl = watchUrls.find((each) => each.includes(network));
+      const file = await download(`${watchUrl}/live.m3u8`, test.info().outputPath(`${network}.ts`));
+      return { file, facts: file ? await probe(file) : null };
+    };
+    for (const network of ['reelmoor', 'townfold']) {
+      // The rest of the network's delay has to pass before its last parts may be seen.
+      await expect.poll(async () => (await arrived(network)).facts?.durationS ?? 0, { timeout: 30_000 }).toBeGreaterThan(5);
+      const { facts } = await arrived(network);
+      expect(facts!.video).toEqual({ codec: 'h264', width: 1280, height: 720 });
+      expect(facts!.audio).toEqual({ codec: 'aac' });
+    }
+    const library = (await arrived('reelmoor')).file!;
+    const countdown = await pictures(library, COUNTDOWN_BOX, 1, 9);
+    const title = await pictures(library, TITLE_BOX, 1, 9);
+    expect(countdown.length).toBeGreaterThanOrEqual(8);
+    for (let at = 1; at < countdown.length; at++) {
+      expect(difference(countdown[at - 1]!, countdown[at]!), `second ${at} of the countdown`).toBeGreaterThan(1);
+      expect(difference(title[at - 1]!, title[at]!), `second ${at} of the title`).toBeLessThan(1);
+    }
+  });
+
+  await test.step('the report tells length, peak and time lit', async () => {
+    const file = await page.request.get(`${product.url}/api/shows/${showId}/recording.mp4`);
+    const recorded = test.info().outputPath('recording.mp4');
+    writeFileSync(recorded, await file.body());
+    const { durationS } = await probe(recorded);
+    const strap = await pictures(recorded, HOST_STRAP_BOX, 1, durationS);
+    expect(difference(strap[2]!, strap.at(-3)!), 'the strap of the host scene').toBeGreaterThan(5);
+    expect(await meanVolumeDb(recorded, 2, 6), 'sound on the holding card').toBeLessThan(-70);
+    expect(await meanVolumeDb(recorded, durationS - 7, 6), 'sound on the host scene').toBeGreaterThan(-50);
+    const row = page.getByRole('row', { name: /Reelmoor/ });
+    await expect(row).toContainText(/\d+ s/);
+    await expect(page.getByText('Most watching at once')).toBeVisible();
+  });
+
+  const keys = /"(streamKey|pass_phrase|access_token)"/;
+  expect(product.logs).not.toMatch(keys);
+  await outside.close();
+});

@@ -1,0 +1,27 @@
+import { defineConfig } from '@playwright/test';
+
+/** Debian's Chromium; another may be named in the environment. */
+const executablePath = process.env.CHROMIUM_PATH ?? '/usr/bin/chromium';
+
+export default defineConfig({
+  testDir: './journeys',
+  // Each journey has a product of its own and draws and encodes real pictures: two at once would starve each other.
+  workers: 1,
+  fullyParallel: false,
+  timeout: 150_000,
+  expect: { timeout: 15_000 },
+  reporter: [['list'], ['json', { outputFile: 'test-results/journeys.json' }]],
+  use: {
+    viewport: { width: 1280, height: 800 },
+    locale: 'en-GB',
+    timezoneId: 'Europe/Dublin',
+    permissions: ['camera', 'microphone', 'clipboard-write', 'clipboard-read'],
+    trace: 'off',
+    launchOptions: {
+      executablePath,
+      args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking']
+        .concat(['--disable-component-update', '--disable-sync'])
+        .concat(['--use-fake-ui-for-media-stream', '--use-fake-device-for-media-stream']),
+    },
+  },
+});

@@ -1,0 +1,100 @@
+// A host who uses the product's interface without a browser, to bring a journey quickly to its point.
+import type { ChannelView, LinkChoices, LinkStarted, PlaceResult, ShowDraft, ShowReport, ShowView } from '@lantern/contract';
+import { instant, wallTimeOf } from '@lantern/core';
+import type { BrowserContext } from '@playwright/test';
+import type { Product } from './product';
+
+export const OWNER = { stationName: 'Alderfell Sky Club', name: 'Maren Tolliver', email: 'maren@alderfell.example', password: 'lantern-light' };
+export const ZONE = 'Europe/Dublin';
+const GRID_MS = 300_000;
+
+export class Reply<T> {
+  constructor(
+    readonly status: number,
+    readonly body: T,
+  ) {}
+}
+
+export class Host {
+  cookie = '';
+
+  constructor(private readonly product: Product) {}
+
+  async ask<T>(method: string, path: string, body?: object | Buffer): Promise<Reply<T>> {
+    const bytes = Buffer.isBuffer(body);
+    const reply = await fetch(`${this.product.url}${path}`, {
+      method,
+      headers: { cookie: this.cookie, ...(body ? { 'content-type': bytes ? 'application/octet-stream' : 'application/json' } : {}) },
+      body: body ? (bytes ? new Uint8Array(body) : JSON.stringify(body)) : undefined,
+      redirect: 'manual',
+    });
+    const cookie = reply.headers.get('set-cookie');
+    if (cookie) this.cookie = cookie.split(';')[0]!;
+    const text = await reply.text();
+    if (reply.status >= 300 && reply.status < 400) return new Reply(reply.status, reply.headers.get('location') as T);
+    return new Reply(reply.status, (text.startsWith('{') || text.startsWith('[') ? JSON.parse(text) : text) as T);
+  }
+
+  async must<T>(method: string, path: string, body?: object | Buffer): Promise<T> {
+    const reply = await this.ask<T>(method, path, body);
+    if (reply.status >= 400) throw new Error(`${method} ${path}: ${reply.status} ${JSON.stringify(reply.body)}`);
+    return reply.body;
+  }
+
+  /** Opens the station on a new server. */
+  async setUp(): Promise<void> {
+    await this.must('POST', '/api/set-up', OWNER);
+  }
+
+  async link(network: 'reelmoor' | 'townfold', identityId: string): Promise<ChannelView> {
+    const { consentUrl } = await this.must<LinkStarted>('POST', '/api/channels/links', { network });
+    const consent = await fetch(consentUrl, {
+      method: 'POST',
+      redirect: 'manual',
+      body: new URLSearchParams({ name: 'maren', password: 'lantern-light', answer: 'allow' }),
+    });
+    const back = new URL(consent.headers.get('location')!);
+    const page = await this.must<string>('GET', `${back.pathname}${back.search}`);
+    const linkId = page.split('/').at(-1)!;
+    await this.must<LinkChoices>('GET', `/api/channels/links/${linkId}`);
+    return this.must<ChannelView>('POST', `/api/channels/links/${linkId}`, { identityId });
+  }
+
+  draftOf(startsAt: number, channels: ChannelView[], change: Partial<ShowDraft> = {}): ShowDraft {
+    return {
+      title: 'Dusk Report',
+      description: 'What to look for tonight from the fell.',
+      ...wallTimeOf(instant(startsAt), ZONE),
+      zone: ZONE,
+      lengthMin: 40,
+      channelIds: channels.map(({ id }) => id),
+      ...change,
+    };
+  }
+
+  /** A station with both demo channels and a show placed on them, and the clock just past its start. */
+  async showAtItsStart(): Promise<ShowView> {
+    await this.setUp();
+    const channels = [await this.link('reelmoor', 'rm-alderfell'), await this.link('townfold', 'tf-alderfell')];
+    const startsAt = soonestStart(this.product.now());
+    const show = await this.must<ShowView>('POST', '/api/shows', this.draftOf(startsAt, channels));
+    const placed = await this.must<PlaceResult>('POST', `/api/shows/${show.id}/place`);
+    this.product.travelTo(startsAt + 2_000);
+    return placed.show;
+  }
+
+  report(showId: string): Promise<ShowReport> {
+    return this.must<ShowReport>('GET', `/api/shows/${showId}/report`);
+  }
+
+  /** Lets a browser go on as this host. */
+  async lendTo(context: BrowserContext): Promise<void> {
+    const [name, value] = this.cookie.split('=');
+    await context.addCookies([{ name: name!, value: value!, url: this.product.url, httpOnly: true, sameSite: 'Lax' }]);
+  }
+}
+
+/** The soonest start that both networks take: 15 minutes ahead, on a full five minutes. */
+export function soonestStart(now: number): number {
+  return Math.ceil((now + 16 * 60_000) / GRID_MS) * GRID_MS;
+}

@@ -1,0 +1,103 @@
+// What really arrived: looks into streams and recordings with ffprobe and ffmpeg.
+import { execFile } from 'node:child_process';
+import { writeFileSync } from 'node:fs';
+import { promisify } from 'node:util';
+import ffmpegPackage from '@ffmpeg-installer/ffmpeg';
+import ffprobePackage from '@ffprobe-installer/ffprobe';
+import type { Box } from '@lantern/core';
+
+const run = promisify(execFile);
+const FFMPEG = process.env.FFMPEG_PATH ?? ffmpegPackage.path;
+
+export interface MediaFacts {
+  video: { codec: string; width: number; height: number } | null;
+  audio: { codec: string } | null;
+  durationS: number;
+}
+
+/** Everything that a playlist offers at this moment, as one file of transport stream; null while there is nothing. */
+export async function download(playlistUrl: string, file: string): Promise<string | null> {
+  const playlist = await fetch(playlistUrl);
+  if (!playlist.ok) return null;
+  const parts = (await playlist.text()).split('\n').filter((line) => line && !line.startsWith('#'));
+  const bytes = await Promise.all(parts.map(async (part) => Buffer.from(await (await fetch(new URL(part, playlistUrl))).arrayBuffer())));
+  writeFileSync(file, Buffer.concat(bytes));
+  return file;
+}
+
+/** Streams and length of a file. */
+export async function probe(source: string): Promise<MediaFacts> {
+  const { stdout } = await run(ffprobePackage.path, ['-v', 'error', '-show_streams', '-show_format', '-of', 'json', source]);
+  const facts = JSON.parse(stdout) as { streams: Record<string, string | number>[]; format: { duration?: string } };
+  const of = (kind: string) => facts.streams.find(({ codec_type }) => codec_type === kind);
+  const video = of('video');
+  const audio = of('audio');
+  return {
+    video: video ? { codec: String(video.codec_name), width: Number(video.width), height: Number(video.height) } : null,
+    audio: audio ? { codec: String(audio.codec_name) } : null,
+    durationS: Number(facts.format.duration ?? 0),
+  };
+}
+
+/** Grey pictures of one part of the frame, `perSecond` of them over the first `seconds`. */
+export async function pictures(source: string, box: Box, perSecond: number, seconds: number): Promise<Buffer[]> {
+  const { stdout } = await run(
+    FFMPEG,
+    ['-v', 'error', '-i', source, '-t', String(seconds), '-an', '-vf', `fps=${perSecond},crop=${box.width}:${box.height}:${box.x}:${box.y}`].concat([
+      '-pix_fmt',
+      'gray',
+      '-f',
+      'rawvideo',
+      'pipe:1',
+    ]),
+    { encoding: 'buffer', maxBuffer: 1 << 29 },
+  );
+  const size = box.width * box.height;
+  return Array.from({ length: Math.floor(stdout.length / size) }, (_, at) => stdout.subarray(at * size, (at + 1) * size));
+}
+
+/** Mean difference of two pictures, 0 to 255. */
+export function difference(a: Buffer, b: Buffer): number {
+  let sum = 0;
+  for (let at = 0; at < a.length; at++) sum += Math.abs(a[at]! - b[at]!);
+  return sum / a.length;
+}
+
+/** Loudness of a file's sound in dBFS: mean over `seconds` from `fromS`. */
+export async function meanVolumeDb(source: string, fromS: number, seconds: number): Promise<number> {
+  const { stderr } = await run(FFMPEG, [
+    '-hide_banner',
+    '-ss',
+    String(fromS),
+    '-t',
+    String(seconds),
+    '-i',
+    source,
+    '-vn',
+    '-af',
+    'volumedetect',
+    '-f',
+    'null',
+    '-',
+  ]);
+  const mean = /mean_volume: (-?[\d.]+|-inf) dB/.exec(stderr)?.[1];
+  return mean === undefined || mean === '-inf' ? -Infinity : Number(mean);
+}
+
+/** Sends a test picture to an ingest; resolves with what the far end said when it would not have it. */
+export async function pushTestPicture(address: string, key: string, seconds: number): Promise<string> {
+  try {
+    await run(
+      FFMPEG,
+      ['-v', 'error', '-re', '-f', 'lavfi', '-i', 'testsrc=s=320x180:r=30', '-t', String(seconds), '-c:v', 'libx264', '-g', '30'].concat([
+        '-f',
+        'flv',
+        `${address}/${key}`,
+      ]),
+      { timeout: (seconds + 20) * 1000 },
+    );
+    return '';
+  } catch (error) {
+    return String((error as { stderr?: string }).stderr ?? error);
+  }
+}

@@ -1,0 +1,139 @@
+// A whole product of a test's own: server and stand-in networks as separate processes, with data,
+// ports and clock that nobody else uses.
+import { fork, type ChildProcess } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+import ffmpegPackage from '@ffmpeg-installer/ffmpeg';
+
+const ROOT = resolve(__dirname, '..', '..');
+
+export type Fault = 'none' | 'refuse' | 'stall' | 'slow' | 'down' | 'lose-answer';
+
+export class Product {
+  readonly folder = mkdtempSync(join(tmpdir(), 'lantern-journey-'));
+  private readonly clockFile = join(this.folder, 'clock');
+  private readonly output: string[] = [];
+  private server: ChildProcess | null = null;
+  private networks: ChildProcess | null = null;
+
+  private constructor(
+    private readonly ports: { http: number; networks: number; rtmp: number },
+    private readonly extra: NodeJS.ProcessEnv,
+  ) {}
+
+  static async start(extra: NodeJS.ProcessEnv = {}): Promise<Product> {
+    const [http, networks, rtmp] = await Promise.all([freePort(), freePort(), freePort()]);
+    const product = new Product({ http: http!, networks: networks!, rtmp: rtmp! }, extra);
+    writeFileSync(product.clockFile, '0');
+    product.networks = await product.run('networks');
+    await product.startServer();
+    return product;
+  }
+
+  get url(): string {
+    return `http://localhost:${this.ports.http}`;
+  }
+
+  get networksUrl(): string {
+    return `http://localhost:${this.ports.networks}`;
+  }
+
+  get rtmpUrl(): string {
+    return `rtmp://127.0.0.1:${this.ports.rtmp}`;
+  }
+
+  /** The product's present, in ms since the epoch. */
+  now(): number {
+    return Date.now() + Number(readFileSync(this.clockFile, 'utf8'));
+  }
+
+  /** Brings both processes to the moment `epochMs`; time goes on from there. */
+  travelTo(epochMs: number): void {
+    writeFileSync(this.clockFile, String(Math.round(epochMs - Date.now())));
+  }
+
+  async startServer(): Promise<void> {
+    this.server = await this.run('server');
+  }
+
+  /** Ends the server as a power cut would: nothing is said, nothing is finished. */
+  async killServer(): Promise<void> {
+    const { server } = this;
+    this.server = null;
+    if (!server) return;
+    const gone = new Promise((done) => server.once('exit', done));
+    server.kill('SIGKILL');
+    await gone;
+  }
+
+  async setFault(network: 'reelmoor' | 'townfold', fault: Fault): Promise<void> {
+    await this.operate('faults', { network, fault });
+  }
+
+  /** Hangs up on every encoder of a network. */
+  async dropPictures(network: 'reelmoor' | 'townfold'): Promise<void> {
+    await this.operate('drop', { network });
+  }
+
+  /** Everything that both processes have printed. */
+  get logs(): string {
+    return this.output.join('');
+  }
+
+  async stop(): Promise<void> {
+    for (const child of [this.server, this.networks]) {
+      if (!child || child.exitCode !== null) continue;
+      const gone = new Promise((done) => child.once('exit', done));
+      child.kill('SIGTERM');
+      const timer = setTimeout(() => child.kill('SIGKILL'), 8_000);
+      await gone;
+      clearTimeout(timer);
+    }
+    rmSync(this.folder, { recursive: true, force: true });
+  }
+
+  private async operate(action: string, body: object): Promise<void> {
+    const reply = await fetch(`${this.networksUrl}/operator/${action}`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(body),
+      redirect: 'manual',
+    });
+    if (reply.status >= 400) throw new Error(`the stand-ins' operator refused ${action}: ${reply.status}`);
+  }
+
+  private run(which: 'server' | 'networks'): Promise<ChildProcess> {
+    const child = fork(join(ROOT, which, 'dist', 'main.js'), [], {
+      env: {
+        ...process.env,
+        NODE_ENV: 'production',
+        LANTERN_PORT: String(this.ports.http),
+        LANTERN_NETWORKS_PORT: String(this.ports.networks),
+        LANTERN_NETWORKS_RTMP_PORT: String(this.ports.rtmp),
+        LANTERN_DATA: join(this.folder, 'station'),
+        LANTERN_NETWORKS_DATA: join(this.folder, 'networks'),
+        LANTERN_CLOCK_FILE: this.clockFile,
+        FFMPEG_PATH: process.env.FFMPEG_PATH ?? ffmpegPackage.path,
+        ...this.extra,
+      },
+      stdio: ['ignore', 'pipe', 'pipe', 'ipc'],
+    });
+    for (const stream of [child.stdout!, child.stderr!]) stream.on('data', (text) => this.output.push(String(text)));
+    return new Promise((ready, failed) => {
+      child.once('message', () => ready(child));
+      child.once('exit', (code) => failed(new Error(`${which} ended with ${code}:\n${this.logs.slice(-2000)}`)));
+    });
+  }
+}
+
+function freePort(): Promise<number> {
+  return new Promise((resolvePort, failed) => {
+    const probe = createServer();
+    probe.once('error', failed).listen(0, '127.0.0.1', () => {
+      const { port } = probe.address() as { port: number };
+      probe.close(() => resolvePort(port));
+    });
+  });
+}

@@ -1,0 +1,29 @@
+// The test function of all journeys: each gets a product and a host of its own.
+import { expect, test as base, type Locator, type Page } from '@playwright/test';
+import { Host } from './host';
+import { Product } from './product';
+
+export const test = base.extend<{ product: Product; host: Host }>({
+  product: async ({}, use, info) => {
+    const product = await Product.start();
+    await use(product);
+    if (info.status !== info.expectedStatus) await info.attach('logs', { body: product.logs, contentType: 'text/plain' });
+    await product.stop();
+  },
+  host: async ({ product }, use) => {
+    await use(new Host(product));
+  },
+});
+
+/** The lamp of one channel on the stage. */
+export function lampOf(page: Page, network: string): Locator {
+  return page.locator(`[data-network="${network}"] .lamp`);
+}
+
+/** Opens the stage and waits until it is ready to go on air. */
+export async function openStage(page: Page, url: string): Promise<void> {
+  await page.goto(url);
+  await expect(page.getByRole('button', { name: /Go on air|Resume|Wrap up…/ }).first()).toBeEnabled({ timeout: 30_000 });
+}
+
+export { expect };

@@ -1,0 +1,56 @@
+// Style is the formatter's; this finds mistakes, and keeps the packages importing in one direction.
+import hooks from 'eslint-plugin-react-hooks';
+import tseslint from 'typescript-eslint';
+
+const ours = ['core', 'contract', 'server', 'web', 'networks', 'e2e', 'bench'];
+
+/** Forbids a package the imports of ours that are not on its list. */
+function mayImport(folder, allowed, alsoForbidden = []) {
+  const forbidden = ours.filter((name) => !allowed.includes(name)).map((name) => ({ group: [`@lantern/${name}`, `@lantern/${name}/*`] }));
+  return {
+    files: [`${folder}/**/*.{ts,tsx}`],
+    rules: {
+      'no-restricted-imports': [
+        'error',
+        { patterns: [...forbidden, ...alsoForbidden.map((what) => (what instanceof RegExp ? { regex: what.source } : { group: [what] }))] },
+      ],
+    },
+  };
+}
+
+export default tseslint.config(
+  { ignores: ['**/dist/**', '**/dist-types/**', '**/node_modules/**', 'demo-data/**', 'data/**', 'e2e/test-results/**', '**/*.d.ts'] },
+  ...tseslint.configs.recommended,
+  {
+    files: ['**/*.{ts,tsx}'],
+    languageOptions: { parserOptions: { projectService: { allowDefaultProject: [] }, tsconfigRootDir: import.meta.dirname } },
+    rules: {
+      '@typescript-eslint/no-floating-promises': 'error',
+      '@typescript-eslint/no-misused-promises': 'error',
+      '@typescript-eslint/consistent-type-imports': 'off', // decorators need the values
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_' }],
+      '@typescript-eslint/no-require-imports': ['error', { allowAsImport: true }],
+      eqeqeq: 'error',
+    },
+  },
+  { files: ['web/src/**/*.{ts,tsx}'], plugins: { 'react-hooks': hooks }, rules: { ...hooks.configs.recommended.rules } },
+  // Core is pure: nothing of ours, no Node, no clock, no dice.
+  {
+    ...mayImport('core', ['core'], ['node:*', 'react', 'react-*', '@nestjs/*', 'typeorm']),
+  },
+  {
+    files: ['core/src/**/*.ts'],
+    ignores: ['**/*.test.ts'],
+    rules: {
+      'no-restricted-globals': ['error', 'window', 'document', 'process', 'fetch', 'setTimeout', 'setInterval', 'performance'],
+      'no-restricted-properties': ['error', { object: 'Date', property: 'now' }, { object: 'Math', property: 'random' }],
+    },
+  },
+  mayImport('contract', ['core', 'contract'], ['node:*', 'react', '@nestjs/*', 'typeorm']),
+  mayImport('server', ['core', 'contract']),
+  mayImport('web/src', ['core', 'contract'], ['node:*', '@nestjs/*', 'typeorm', '@lantern/contract/network-http']),
+  // The stand-ins know what they publish, and nothing else of ours.
+  mayImport('networks', ['contract'], [/^@lantern\/contract$/]),
+  mayImport('e2e', ['core', 'contract']),
+  mayImport('bench', ['core', 'contract', 'e2e']),
+);

@@ -1,0 +1,25 @@
+// Unit tests, compiled by SWC. One worker a core; nothing here touches the network or the time of day.
+/** @type {import('jest').Config} */
+module.exports = {
+  testEnvironment: 'node',
+  roots: ['core', 'contract', 'server', 'networks', 'web'].map((name) => `<rootDir>/${name}/src`),
+  testMatch: ['**/*.test.ts'],
+  transform: {
+    '^.+\\.tsx?$': [
+      '@swc/jest',
+      {
+        jsc: {
+          parser: { syntax: 'typescript', tsx: true, decorators: true },
+          transform: { legacyDecorator: true, decoratorMetadata: true, useDefineForClassFields: false },
+          target: 'es2022',
+        },
+        module: { type: 'commonjs' },
+      },
+    ],
+  },
+  moduleNameMapper: {
+    '^@lantern/core$': '<rootDir>/core/src/index.ts',
+    '^@lantern/contract$': '<rootDir>/contract/src/index.ts',
+    '^@lantern/contract/network-http$': '<rootDir>/contract/src/network-http/index.ts',
+  },
+};
