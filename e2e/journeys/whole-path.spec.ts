@@ -152,10 +152,11 @@ test('a show is planned, placed on two channels, aired, watched and wrapped up',
       expect(facts!.audio).toEqual({ codec: 'aac' });
     }
     const library = (await arrived('reelmoor')).file!;
-    const countdown = await pictures(library, COUNTDOWN_BOX, 1, 9);
-    const title = await pictures(library, TITLE_BOX, 1, 9);
-    expect(countdown.length).toBeGreaterThanOrEqual(8);
-    for (let at = 1; at < countdown.length; at++) {
+    const countdown = await pictures(library, COUNTDOWN_BOX, 1, 12);
+    const title = await pictures(library, TITLE_BOX, 1, 12);
+    expect(countdown.length).toBeGreaterThanOrEqual(11);
+    // In its first seconds an encoder is still finding its quality.
+    for (let at = 4; at < countdown.length; at++) {
       expect(difference(countdown[at - 1]!, countdown[at]!), `second ${at} of the countdown`).toBeGreaterThan(1);
       expect(difference(title[at - 1]!, title[at]!), `second ${at} of the title`).toBeLessThan(1);
     }

@@ -3,11 +3,12 @@ import { execFile } from 'node:child_process';
 import { writeFileSync } from 'node:fs';
 import { promisify } from 'node:util';
 import ffmpegPackage from '@ffmpeg-installer/ffmpeg';
-import ffprobePackage from '@ffprobe-installer/ffprobe';
 import type { Box } from '@lantern/core';
 
 const run = promisify(execFile);
 const FFMPEG = process.env.FFMPEG_PATH ?? ffmpegPackage.path;
+/** No package ships one that runs everywhere: it comes with the system's ffmpeg. */
+const FFPROBE = process.env.FFPROBE_PATH ?? 'ffprobe';
 
 export interface MediaFacts {
   video: { codec: string; width: number; height: number } | null;
@@ -27,7 +28,7 @@ export async function download(playlistUrl: string, file: string): Promise<strin
 
 /** Streams and length of a file. */
 export async function probe(source: string): Promise<MediaFacts> {
-  const { stdout } = await run(ffprobePackage.path, ['-v', 'error', '-show_streams', '-show_format', '-of', 'json', source]);
+  const { stdout } = await run(FFPROBE, ['-v', 'error', '-show_streams', '-show_format', '-of', 'json', source]);
   const facts = JSON.parse(stdout) as { streams: Record<string, string | number>[]; format: { duration?: string } };
   const of = (kind: string) => facts.streams.find(({ codec_type }) => codec_type === kind);
   const video = of('video');

@@ -69,7 +69,8 @@ export function shorten(text: string, max: number): string {
   const characters = [...text];
   if (characters.length <= max) return text;
   const head = characters.slice(0, max - 1).join('');
-  const lastSpace = head.lastIndexOf(' ');
+  // A cut that falls between two words needs no going back.
+  const lastSpace = characters[max - 1] === ' ' ? head.length : head.lastIndexOf(' ');
   return `${(lastSpace > (head.length * 2) / 3 ? head.slice(0, lastSpace) : head).trimEnd()}…`;
 }
 

@@ -3,10 +3,10 @@ import { classValidatorResolver } from '@hookform/resolvers/class-validator';
 import { ShowDraft, type ChannelResult, type PlaceResult, type ShowView } from '@lantern/contract';
 import { HOUR_MS, instant, MINUTE_MS, readWallTime, wallTimeOf, type Finding, type ShowFacts } from '@lantern/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { FormProvider, useForm, useWatch } from 'react-hook-form';
-import { Link, useNavigate, useParams } from 'react-router';
+import { Link, useLocation, useNavigate, useParams } from 'react-router';
 import { serverNow } from '../app/clock';
 import { server, ServerError, wordsOf } from '../app/server';
 import { useChannels } from '../channels/ChannelsView';
@@ -46,6 +46,13 @@ function draftOf(show: ShowView): ShowDraft {
   return { title, description, ...wall, zone, lengthMin: Math.round(lengthMs / MINUTE_MS), channelIds };
 }
 
+/** What the server and the channels answered to the last press of a button. */
+interface Outcome {
+  refused: string;
+  results: ChannelResult[];
+}
+const NO_OUTCOME: Outcome = { refused: '', results: [] };
+
 function Sheet({ show }: { show: ShowView | null }) {
   const queries = useQueryClient();
   const navigate = useNavigate();
@@ -55,8 +62,10 @@ function Sheet({ show }: { show: ShowView | null }) {
     mode: 'onChange',
     defaultValues: useMemo(() => (show ? draftOf(show) : blankDraft()), [show]),
   });
-  const [refused, setRefused] = useState('');
-  const [results, setResults] = useState<ChannelResult[]>([]);
+  // A new show's first answers come along when the sheet moves to the show's own address.
+  const arrivedWith = useLocation().state as Outcome | null;
+  const [{ refused, results }, setOutcome] = useState<Outcome>(arrivedWith ?? NO_OUTCOME);
+  const latest = useRef<ShowView | null>(null);
   const [busy, setBusy] = useState<'save' | 'place' | null>(null);
   const [newPicture, setNewPicture] = useState<{ file: File; width: number; height: number } | null>(null);
   const { reset } = form;
@@ -71,48 +80,50 @@ function Sheet({ show }: { show: ShowView | null }) {
   const placed = show?.airings.filter(({ placing }) => placing === 'placed').length ?? 0;
   const toPlace = chosen.filter((channel) => show?.airings.find((airing) => airing.channel.id === channel.id)?.placing !== 'placed').length;
 
-  /** Saves what has changed; answers with the saved show, or null after saying why it could not be saved. */
-  const save = async (): Promise<ShowView | null> => {
+  /** Saves what has changed; answers with the saved show and what the channels said, or null while the form is not right. */
+  const save = async (): Promise<{ saved: ShowView; results: ChannelResult[] } | null> => {
     let saved = show;
+    let results: ChannelResult[] = [];
     let ok = false;
     await form.handleSubmit(async (values) => {
       if (!saved) saved = await server.post<ShowView>('/api/shows', values);
-      else if (form.formState.isDirty) {
-        const moved = await server.put<PlaceResult>(`/api/shows/${saved.id}`, values);
-        saved = moved.show;
-        setResults(moved.results);
-      }
+      else if (form.formState.isDirty) ({ show: saved, results } = await server.put<PlaceResult>(`/api/shows/${saved.id}`, values));
+      // From here on the show has an address, whatever becomes of its picture.
+      latest.current = saved;
       if (newPicture) saved = await server.put<ShowView>(`/api/shows/${saved.id}/thumbnail`, newPicture.file);
       setNewPicture(null);
       ok = true;
     })();
-    return ok ? saved : null;
+    return ok && saved ? { saved, results } : null;
   };
 
   const run = async (what: 'save' | 'place') => {
     setBusy(what);
-    setRefused('');
-    setResults([]);
-    let saved: ShowView | null = null;
+    setOutcome(NO_OUTCOME);
+    const outcome: Outcome = { refused: '', results: [] };
+    latest.current = null;
     try {
-      saved = await save();
-      if (saved && what === 'place') {
-        const placing = await server.post<PlaceResult>(`/api/shows/${saved.id}/place`);
-        saved = placing.show;
-        setResults(placing.results);
+      const done = await save();
+      if (done) {
+        latest.current = done.saved;
+        outcome.results = done.results;
+        if (what === 'place') {
+          const placing = await server.post<PlaceResult>(`/api/shows/${done.saved.id}/place`);
+          latest.current = placing.show;
+          outcome.results = placing.results;
+        }
       }
     } catch (error) {
-      setRefused(wordsOf(error));
+      outcome.refused = wordsOf(error);
       if (error instanceof ServerError) {
         for (const [field, words] of Object.entries(error.fields)) form.setError(field as keyof ShowDraft, { message: words });
       }
-    } finally {
-      setBusy(null);
     }
-    if (saved) {
-      queries.setQueryData(['show', saved.id], saved);
-      if (!show) await navigate(`/shows/${saved.id}`, { replace: true });
-    }
+    const saved: ShowView | null = latest.current;
+    if (saved) queries.setQueryData(['show', saved.id], saved);
+    setOutcome(outcome);
+    setBusy(null);
+    if (saved && !show) await navigate(`/shows/${saved.id}`, { replace: true, state: outcome });
     await queries.invalidateQueries({ queryKey: ['shows'] });
     if (show) await queries.invalidateQueries({ queryKey: ['show', show.id] });
   };
@@ -167,7 +178,7 @@ function Sheet({ show }: { show: ShowView | null }) {
                 </Link>
               )}
               {show?.state === 'over' && <Link to={`/shows/${show.id}/report`}>Read the report</Link>}
-              {show && editable && placed > 0 && <WithdrawShow show={show} onDone={setResults} />}
+              {show && editable && placed > 0 && <WithdrawShow show={show} onDone={(answers) => setOutcome({ refused: '', results: answers })} />}
             </div>
           </section>
         </Form>

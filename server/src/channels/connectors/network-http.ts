@@ -30,7 +30,7 @@ export async function ask(url: string, token: string | null, options: RequestOpt
     });
     text = await response.text();
   } catch (error) {
-    const slow = error instanceof Error && error.name === 'TimeoutError';
+    const slow = (error as { name?: string } | null)?.name === 'TimeoutError';
     throw new NetworkSilence(slow ? `no answer within ${timeoutMs / 1000} s` : 'it could not be reached');
   }
   if (text.length > LARGEST_ANSWER) throw new NetworkSilence('its answer was far too long');

@@ -1,0 +1,65 @@
+import { instant, MINUTE_MS } from '../time/instant';
+import { rulesFor } from '../channels/rules';
+import { sayLampReason } from '../words';
+import { backoffMs } from './backoff';
+import { lampOf, shouldStartThere, type AiringOnAir, type NetworkReport } from './lamp';
+import { microphoneGoesOut } from './scene-on-air';
+
+const START = instant(Date.UTC(2026, 10, 26, 20, 30));
+const sending = { state: 'sending', said: '', nextTryAt: null } as const;
+
+function airing(report: NetworkReport | null, change: Partial<AiringOnAir> = {}): AiringOnAir {
+  const rules = rulesFor('reelmoor', 'library channel');
+  const heard = report && { at: START, facts: report };
+  return { placed: true, startsAt: START, rules, relay: sending, report: heard, silentSince: null, startRefused: null, ...change };
+}
+const planned = (pictureArrives: boolean): NetworkReport => ({ event: 'planned', pictureArrives, watching: 0 });
+const publicThere = (pictureArrives: boolean): NetworkReport => ({ event: 'public', pictureArrives, watching: 4 });
+const townfold = { rules: rulesFor('townfold', 'page') };
+const waiting = { state: 'waiting', said: 'it hung up', nextTryAt: instant(START + 3_000) } as const;
+
+test.each([
+  ['not placed', airing(null, { placed: false }), 'dark', 'not-placed'],
+  ['sent, but the network sees nothing', airing(planned(false)), 'dark', 'connecting'],
+  ['the network sees a picture', airing(planned(true)), 'warm', 'being-started'],
+  ['the network says public', airing(publicThere(true)), 'lit', 'public'],
+  ['public without a picture', airing(publicThere(false)), 'fault', 'public-without-picture'],
+  ['over', airing({ event: 'over', pictureArrives: true, watching: 0 }), 'out', 'over'],
+  ['gone', airing({ event: 'missing', pictureArrives: false, watching: null }), 'fault', 'event-missing'],
+  ['the connection broke', airing(publicThere(false), { relay: waiting }), 'fault', 'line-fails'],
+  ['silent for two seconds', airing(publicThere(true), { silentSince: instant(START - 2_000) }), 'lit', 'public'],
+  ['silent for six seconds', airing(publicThere(true), { silentSince: instant(START - 6_000) }), 'fault', 'network-silent'],
+  ['a typed-in service never reports', airing(null, { rules: rulesFor('typed-in', 'service') }), 'warm', 'sent-unconfirmed'],
+  ['Townfold refuses nothing at its time', airing(planned(true), townfold), 'warm', 'being-started'],
+] as const)('%s', (_name, facts, lamp, code) => {
+  const state = lampOf(facts, START);
+  expect([state.lamp, state.reason.code]).toEqual([lamp, code]);
+});
+
+test('before its time Townfold is warm and says when it starts by itself', () => {
+  const { lamp, reason } = lampOf(airing(planned(true), townfold), instant(START - MINUTE_MS));
+  expect(lamp).toBe('warm');
+  expect(sayLampReason(reason, 'Townfold', 'Europe/Dublin')).toBe('The picture arrives. Townfold makes it public by itself at 20:30 GMT.');
+});
+
+test('Reelmoor is told to start once a picture arrives, and not before its window', () => {
+  expect(shouldStartThere(airing(planned(true)), START)).toBe(true);
+  expect(shouldStartThere(airing(planned(false)), START)).toBe(false);
+  expect(shouldStartThere(airing(publicThere(true)), START)).toBe(false);
+  expect(shouldStartThere(airing(planned(true)), instant(START - 46 * MINUTE_MS))).toBe(false);
+  expect(shouldStartThere(airing(planned(true)), instant(START - 45 * MINUTE_MS))).toBe(true);
+  expect(shouldStartThere(airing(planned(true), townfold), START)).toBe(false);
+});
+
+test('the wait between tries grows, is spread, and has an end', () => {
+  const plain = [1, 2, 3, 4, 5, 6, 7, 60].map((failures) => backoffMs(failures, 0.5));
+  expect(plain).toEqual([500, 1000, 2000, 4000, 8000, 15000, 15000, 15000]);
+  expect(backoffMs(2, 0)).toBe(800);
+  expect(backoffMs(2, 0.999)).toBeLessThanOrEqual(1200);
+});
+
+test('the holding card shuts the microphone whatever its switch says', () => {
+  expect(microphoneGoesOut('holding', true)).toBe(false);
+  expect(microphoneGoesOut('host', true)).toBe(true);
+  expect(microphoneGoesOut('host', false)).toBe(false);
+});

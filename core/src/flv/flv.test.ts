@@ -1,0 +1,97 @@
+import fc from 'fast-check';
+import { ProgrammeHeaders, ProgrammeReader, ProgrammeSplicer } from './programme';
+import { flvHeader, FlvReader, FlvSyntaxError, flvTagBytes, isKeyFrame, isSequenceHeader, type FlvTag } from './tags';
+
+const videoHeader: FlvTag = { kind: 'video', timestampMs: 0, data: Uint8Array.of(0x17, 0, 0, 0, 0, 1) };
+const audioHeader: FlvTag = { kind: 'audio', timestampMs: 0, data: Uint8Array.of(0xaf, 0, 0x11, 0x90) };
+const key = (timestampMs: number): FlvTag => ({ kind: 'video', timestampMs, data: Uint8Array.of(0x17, 1, 0, 0, 0, 9) });
+const between = (timestampMs: number): FlvTag => ({ kind: 'video', timestampMs, data: Uint8Array.of(0x27, 1, 0, 0, 0, 9) });
+const sound = (timestampMs: number): FlvTag => ({ kind: 'audio', timestampMs, data: Uint8Array.of(0xaf, 1, 7) });
+
+const anyTag = fc.record({
+  kind: fc.constantFrom<FlvTag['kind']>('audio', 'video', 'script'),
+  timestampMs: fc.nat({ max: 2 ** 32 - 1 }),
+  data: fc.uint8Array({ minLength: 0, maxLength: 300 }),
+});
+
+test('tags are read as they were written, however the bytes are cut', () => {
+  fc.assert(
+    fc.property(fc.array(anyTag, { maxLength: 20 }), fc.integer({ min: 1, max: 97 }), (tags, step) => {
+      const bytes = Buffer.concat([flvHeader(), ...tags.map((tag) => flvTagBytes(tag))]);
+      const reader = new FlvReader();
+      const read: FlvTag[] = [];
+      for (let at = 0; at < bytes.length; at += step) read.push(...reader.push(bytes.subarray(at, at + step)));
+      expect(read.map(({ kind, timestampMs, data }) => [kind, timestampMs, [...data]])).toEqual(
+        tags.map(({ kind, timestampMs, data }) => [kind, timestampMs, [...data]]),
+      );
+    }),
+    { numRuns: 150, seed: 3 },
+  );
+});
+
+test('what is not FLV is said to be so, with its place', () => {
+  expect(() => new FlvReader().push(Buffer.from('<html>not a stream</html>'))).toThrow(FlvSyntaxError);
+  const wrongTag = Buffer.concat([flvHeader(), Buffer.from([3, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0])]);
+  expect(() => new FlvReader().push(wrongTag)).toThrow('tag type 3 at byte 13');
+  expect(() => flvTagBytes(key(2 ** 32))).toThrow(RangeError);
+});
+
+test('headers and key frames are told apart', () => {
+  expect([isSequenceHeader(videoHeader), isKeyFrame(videoHeader)]).toEqual([true, false]);
+  expect([isSequenceHeader(key(0)), isKeyFrame(key(0))]).toEqual([false, true]);
+  expect(isKeyFrame(between(0))).toBe(false);
+  expect(isSequenceHeader(audioHeader)).toBe(true);
+});
+
+/** Tags of a source that starts at `from`, with a key frame every `gop` pictures. */
+function source(from: number, pictures: number, gop: number): FlvTag[] {
+  const tags = [videoHeader, audioHeader, sound(from), between(from)];
+  for (let at = 1; at <= pictures; at++) tags.push(at % gop === 1 ? key(from + at * 33) : between(from + at * 33), sound(from + at * 33 + 5));
+  return tags;
+}
+
+test('sources joined end to end make one line of time that never goes back', () => {
+  const sources = fc.array(fc.tuple(fc.nat({ max: 1_000_000 }), fc.integer({ min: 2, max: 40 }), fc.integer({ min: 2, max: 10 })), {
+    minLength: 1,
+    maxLength: 5,
+  });
+  fc.assert(
+    fc.property(sources, (all) => {
+      const splicer = new ProgrammeSplicer();
+      const out: FlvTag[] = [];
+      for (const [from, pictures, gop] of all) {
+        splicer.changeSource();
+        const joined = source(from, pictures, gop).flatMap((tag) => splicer.push(tag));
+        // Each source begins with the decoder's configuration and a key frame.
+        expect(isSequenceHeader(joined[0]!)).toBe(true);
+        expect(isKeyFrame(joined.find((tag) => tag.kind === 'video' && !isSequenceHeader(tag))!)).toBe(true);
+        out.push(...joined);
+      }
+      for (const kind of ['audio', 'video'] as const) {
+        const times = out.filter((tag) => tag.kind === kind).map(({ timestampMs }) => timestampMs);
+        expect(times).toEqual([...times].sort((a, b) => a - b));
+      }
+      const pictures = out.filter((tag) => tag.kind === 'video' && !isSequenceHeader(tag)).map(({ timestampMs }) => timestampMs);
+      expect(pictures[0]).toBe(0);
+      for (let at = 1; at < pictures.length; at++) expect(pictures[at]! - pictures[at - 1]!).toBeLessThanOrEqual(33 + 38);
+    }),
+    { numRuns: 150, seed: 11 },
+  );
+});
+
+test('a reader that joins late gets a whole stream from the next key frame', () => {
+  const headers = new ProgrammeHeaders();
+  for (const tag of [videoHeader, audioHeader]) headers.note(tag);
+  const reader = new ProgrammeReader(headers);
+  expect(reader.bytesFor(between(40))).toBeNull();
+  expect(reader.bytesFor(sound(41))).toBeNull();
+  const bytes = Buffer.concat([...reader.bytesFor(key(66))!, ...reader.bytesFor(sound(70))!]);
+  const read = new FlvReader().push(bytes);
+  expect(read.map(({ kind, timestampMs }) => [kind, timestampMs])).toEqual([
+    ['video', 66],
+    ['audio', 66],
+    ['video', 66],
+    ['audio', 70],
+  ]);
+  expect(isSequenceHeader(read[0]!) && isSequenceHeader(read[1]!) && isKeyFrame(read[2]!)).toBe(true);
+});

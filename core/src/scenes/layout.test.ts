@@ -1,0 +1,56 @@
+import fc from 'fast-check';
+import { instant } from '../time/instant';
+import { COUNTDOWN_BOX, fitText, layOut, PROGRAMME, SAFE_MARGIN_PX, type Drawing, type Measure, type SceneContent } from './layout';
+
+/** A face whose every character is half as wide as it is tall. */
+const measure: Measure = (text, sizePx) => [...text].length * sizePx * 0.5;
+const START = instant(Date.UTC(2026, 10, 26, 20, 30));
+const content: SceneContent = {
+  title: 'Dusk Report',
+  stationName: 'Alderfell Sky Club',
+  hostName: 'Maren Tolliver',
+  strap: 'Alderfell Sky Club',
+  startsAt: START,
+  zone: 'Europe/Dublin',
+};
+const texts = (drawings: Drawing[]) => drawings.filter((drawing) => drawing.kind === 'text');
+const words = (drawings: Drawing[]) => texts(drawings).map(({ text }) => text);
+
+test('the holding card counts down to the start and then says so', () => {
+  expect(words(layOut('holding', content, instant(START - 61_000), measure))).toEqual(expect.arrayContaining(['01:01', 'We begin at 20:30 GMT']));
+  expect(words(layOut('holding', content, instant(START - 1), measure))).toContain('00:01');
+  expect(words(layOut('holding', content, START, measure))).toContain('We begin in a moment');
+});
+
+test('the countdown has its place to itself', () => {
+  const inBox = texts(layOut('holding', { ...content, title: 'A long evening '.repeat(20) }, instant(START - 3_600_000), measure)).filter(
+    ({ y, sizePx }) => y > COUNTDOWN_BOX.y && y - sizePx < COUNTDOWN_BOX.y + COUNTDOWN_BOX.height,
+  );
+  expect(inBox.map(({ text }) => text)).toEqual(['1:00:00']);
+});
+
+test('whatever is written stays inside the margins', () => {
+  fc.assert(
+    fc.property(
+      fc.string({ maxLength: 400 }),
+      fc.string({ maxLength: 200 }),
+      fc.constantFrom('holding' as const, 'host' as const),
+      (title, hostName, scene) => {
+        for (const { text, x, y, sizePx, face } of texts(layOut(scene, { ...content, title, hostName }, instant(START - 90_000), measure))) {
+          expect(x).toBeGreaterThanOrEqual(SAFE_MARGIN_PX);
+          expect(x + measure(text, sizePx, face)).toBeLessThanOrEqual(PROGRAMME.width - SAFE_MARGIN_PX);
+          expect(y).toBeLessThanOrEqual(PROGRAMME.height - SAFE_MARGIN_PX);
+          expect(y - sizePx).toBeGreaterThanOrEqual(0);
+        }
+      },
+    ),
+    { numRuns: 200, seed: 5 },
+  );
+});
+
+test('a text shrinks before it is cut, and is cut with an ellipsis', () => {
+  const fit = { widthPx: 400, lines: 1, largestPx: 60, smallestPx: 20, face: 'display' } as const;
+  expect(fitText('Dusk', fit, measure)).toEqual({ sizePx: 60, lines: ['Dusk'] });
+  expect(fitText('Dusk Report tonight', fit, measure).lines).toEqual(['Dusk Report tonight']);
+  expect(fitText('Dusk Report '.repeat(12), fit, measure).lines[0]).toMatch(/…$/);
+});

@@ -1,0 +1,109 @@
+import type { ChannelView, PlaceResult, ShowSummary, ShowView } from '@lantern/contract';
+import { soonestStart } from '../support/host';
+import { expect, test } from '../support/test';
+
+test('one channel may refuse while the other takes the show; trying again places only what is missing', async ({ page, product, host, context }) => {
+  await host.setUp();
+  const channels = [await host.link('reelmoor', 'rm-alderfell'), await host.link('townfold', 'tf-alderfell')];
+  // Ten minutes ahead is soon enough for Reelmoor and too soon for Townfold.
+  const soon = Math.ceil((product.now() + 6 * 60_000) / 300_000) * 300_000;
+  const show = await host.must<ShowView>('POST', '/api/shows', host.draftOf(soon, channels));
+  await host.lendTo(context);
+  await page.goto(`${product.url}/shows/${show.id}`);
+  await expect(page.getByText('Townfold wants at least 15 min between placing and start.').first()).toBeVisible();
+  await page.getByRole('button', { name: 'Place on 2 channels' }).click();
+  await expect(page.getByText('Placed on Alderfell Sky Club.')).toBeVisible();
+  const events = async () => (await host.must<ShowView>('GET', `/api/shows/${show.id}`)).airings.map(({ placing, watchUrl }) => ({ placing, watchUrl }));
+  const [first] = await events();
+  expect((await events()).map(({ placing }) => placing)).toEqual(['placed', 'refused']);
+
+  await page.getByRole('button', { name: 'Move the start to that time' }).first().click();
+  await page.getByRole('button', { name: /Place on the missing 1 channel/ }).click();
+  await expect(page.getByRole('heading', { name: 'Links for viewers' })).toBeVisible();
+  await expect.poll(async () => (await events()).map(({ placing }) => placing)).toEqual(['placed', 'placed']);
+  expect((await events())[0]).toEqual(first);
+
+  // A choice that the station does not have is turned down at the channel that objects.
+  await page.getByLabel('Title').fill('x'.repeat(110));
+  await expect(page.getByText('Reelmoor takes titles of 100 characters')).toBeVisible();
+  await page.getByRole('button', { name: /Move on 2 channels/ }).click();
+  await expect(page.getByText('Reelmoor said: Titles have 100 characters at most.').first()).toBeVisible();
+  await expect(page.getByText('Changed on Alderfell Sky Club.')).toBeVisible();
+});
+
+test('an answer that is lost never makes a second event', async ({ product, host }) => {
+  await host.setUp();
+  const channels: ChannelView[] = [await host.link('reelmoor', 'rm-alderfell'), await host.link('townfold', 'tf-alderfell')];
+  // The line that Reelmoor makes on the first placing must not be lost as well: one quiet placing first.
+  const startsAt = soonestStart(product.now());
+  const rehearsal = await host.must<ShowView>('POST', '/api/shows', host.draftOf(startsAt, channels.slice(0, 1)));
+  await host.must('POST', `/api/shows/${rehearsal.id}/place`);
+
+  const show = await host.must<ShowView>('POST', '/api/shows', host.draftOf(startsAt, channels));
+  await product.setFault('reelmoor', 'lose-answer');
+  await product.setFault('townfold', 'lose-answer');
+  const lost = await host.must<PlaceResult>('POST', `/api/shows/${show.id}/place`);
+  expect(lost.show.airings.map(({ placing }) => placing)).toEqual(['unsure', 'unsure']);
+  expect(lost.results.every(({ words }) => words.includes('nothing is made twice'))).toBe(true);
+  await product.setFault('reelmoor', 'none');
+  await product.setFault('townfold', 'none');
+  const found = await host.must<PlaceResult>('POST', `/api/shows/${show.id}/place`);
+  expect(found.show.airings.map(({ placing }) => placing)).toEqual(['placed', 'placed']);
+  expect(eventsOn(product.folder)).toEqual({ reelmoor: 2, townfold: 1 });
+  await host.must('POST', `/api/shows/${show.id}/place`);
+  expect(eventsOn(product.folder)).toEqual({ reelmoor: 2, townfold: 1 });
+
+  const withdrawn = await host.must<PlaceResult>('POST', `/api/shows/${show.id}/withdraw`);
+  expect(withdrawn.show.state).toBe('withdrawn');
+  const page = await fetch(withdrawn.show.airings[0]!.watchUrl!.replace('localhost', '127.0.0.1') + '/state');
+  expect(((await page.json()) as { state: string }).state).toBe('withdrawn');
+});
+
+test('access that was declined changes nothing, and a profile is told apart from a page', async ({ page, product, host, context }) => {
+  await host.setUp();
+  await host.lendTo(context);
+  await page.goto(`${product.url}/channels`);
+  await page.getByRole('button', { name: 'Link an account on Townfold' }).click();
+  await page.getByRole('button', { name: 'Decline' }).click();
+  await expect(page.getByText('Townfold was not linked: access was declined. Nothing has changed.')).toBeVisible();
+  await page.getByRole('button', { name: 'Link an account on Townfold' }).click();
+  await page.getByLabel('Your name on Townfold').fill('maren');
+  await page.getByLabel('Password').fill('not-hers');
+  await page.getByRole('button', { name: 'Allow' }).click();
+  await expect(page.getByText('That name and password do not belong together.')).toBeVisible();
+  await page.getByLabel('Your name on Townfold').fill('maren');
+  await page.getByLabel('Password').fill('lantern-light');
+  await page.getByRole('button', { name: 'Allow' }).click();
+  await expect(page.getByText('profile: a person, not the station')).toBeVisible();
+  await page.getByRole('radio', { name: /Maren Tolliver/ }).check();
+  await page.getByRole('button', { name: 'Make it a channel' }).click();
+
+  const shows = await host.must<ShowSummary[]>('GET', '/api/shows');
+  expect(shows).toEqual([]);
+  await page.goto(`${product.url}/shows/new`);
+  await page.getByRole('checkbox', { name: /Maren Tolliver/ }).check();
+  await expect(page.getByText('A profile on Townfold can only go out at once')).toBeVisible();
+});
+
+test('the same page works at the width of a phone', async ({ page, product, host, context }) => {
+  const show = await host.showAtItsStart();
+  await host.lendTo(context);
+  await page.setViewportSize({ width: 390, height: 844 });
+  for (const path of ['/', '/channels', '/shows/new', `/shows/${show.id}`, new URL(show.houseUrl).pathname]) {
+    await page.goto(product.url + path);
+    await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+    const overflow = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
+    expect(overflow, `${path} is wider than the phone`).toBeLessThanOrEqual(0);
+  }
+});
+
+/** How many events stand on each network, counted in the networks' own books. */
+function eventsOn(folder: string): Record<string, number> {
+  const { execFileSync } = require('node:child_process') as typeof import('node:child_process');
+  const script = `const D=require('better-sqlite3');const d=new D(process.argv[1],{readonly:true});console.log(JSON.stringify(d.prepare('select network, count(*) n from events group by network').all()))`;
+  const rows = JSON.parse(execFileSync(process.execPath, ['-e', script, `${folder}/networks/networks.sqlite`], { encoding: 'utf8' })) as {
+    network: string;
+    n: number;
+  }[];
+  return Object.fromEntries(rows.map(({ network, n }) => [network, n]));
+}

@@ -1,0 +1,61 @@
+// All checks, from a fresh clone with one command: format, lint, types, units, journeys. The last line
+// counts everything that passed or failed.
+import { spawnSync } from 'node:child_process';
+import { mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { ensureBuilt } from './steps/build.mjs';
+import { ensureInstalled } from './steps/install.mjs';
+import { bin, root } from './steps/places.mjs';
+import { ensureSystem } from './steps/system.mjs';
+
+ensureInstalled();
+ensureSystem();
+ensureBuilt();
+mkdirSync(join(root, '.cache'), { recursive: true });
+
+let passed = 0;
+let failed = 0;
+
+function step(name, command, args, cwd = root) {
+  console.log(`\n— ${name}`);
+  const began = Date.now();
+  const { status } = spawnSync(command, args, { cwd, stdio: 'inherit', env: { ...process.env, CI: '1' } });
+  console.log(`  ${status === 0 ? 'passed' : 'failed'} in ${Math.round((Date.now() - began) / 1000)} s`);
+  return status === 0;
+}
+
+function check(name, command, args) {
+  if (step(name, command, args)) passed++;
+  else failed++;
+}
+
+/** Runs a test runner and adds what it counted; a runner that counted nothing has failed. */
+function runner(name, command, args, cwd, resultFile, count) {
+  rmSync(resultFile, { force: true });
+  const ok = step(name, command, args, cwd);
+  let counted = { passed: 0, failed: 0 };
+  try {
+    counted = count(JSON.parse(readFileSync(resultFile, 'utf8')));
+  } catch {
+    counted.failed = 1;
+  }
+  passed += counted.passed;
+  failed += ok || counted.failed ? counted.failed : 1;
+}
+
+check('format', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
+check('lint', bin('eslint'), ['.', '--max-warnings', '0']);
+check('types', bin('tsc'), ['-b']);
+const units = join(root, '.cache', 'units.json');
+runner('units', bin('jest'), ['--json', `--outputFile=${units}`, '--silent'], root, units, (result) => ({
+  passed: result.numPassedTests,
+  failed: result.numFailedTests + result.numRuntimeErrorTestSuites,
+}));
+const journeys = join(root, 'e2e', 'test-results', 'journeys.json');
+runner('journeys', bin('playwright'), ['test'], join(root, 'e2e'), journeys, ({ stats }) => ({
+  passed: stats.expected + stats.flaky,
+  failed: stats.unexpected,
+}));
+
+console.log(`\n${passed} passed, ${failed} failed`);
+process.exit(failed ? 1 : 0);

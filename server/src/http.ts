@@ -1,0 +1,45 @@
+// How the HTTP server is set up: protective headers, bodies, and the built pages.
+import { THUMBNAIL_MAX_BYTES } from '@lantern/contract';
+import type { NestExpressApplication } from '@nestjs/platform-express';
+import { raw, type NextFunction, type Request, type Response } from 'express';
+import helmet from 'helmet';
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Settings } from './foundation/settings';
+
+export function configureHttp(app: NestExpressApplication, settings: Settings): void {
+  app.disable('x-powered-by');
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        directives: {
+          defaultSrc: ["'self'"],
+          imgSrc: ["'self'", 'data:', 'blob:', new URL(settings.networksUrl).origin],
+          mediaSrc: ["'self'", 'blob:'],
+          workerSrc: ["'self'", 'blob:'],
+          styleSrc: ["'self'", "'unsafe-inline'"], // React-Bootstrap places popovers with style attributes
+          connectSrc: ["'self'", 'ws:', 'wss:'],
+          upgradeInsecureRequests: settings.publicUrl.startsWith('https:') ? [] : null,
+        },
+      },
+      strictTransportSecurity: settings.publicUrl.startsWith('https:'),
+      crossOriginEmbedderPolicy: false,
+    }),
+  );
+  // Anything but JSON is taken as bytes and looked at by its handler: a file that lies about its type is still a file.
+  app.use(raw({ type: (request) => !/^application\/json/.test(request.headers['content-type'] ?? ''), limit: THUMBNAIL_MAX_BYTES + 100_000 }));
+  servePages(app, settings);
+}
+
+/** The built pages. Every address that is neither a file nor part of the interface is the application's. */
+function servePages(app: NestExpressApplication, settings: Settings): void {
+  const index = join(settings.webDir, 'index.html');
+  app.useStaticAssets(join(settings.webDir, 'assets'), { prefix: '/assets/', immutable: true, maxAge: '1y' });
+  app.useStaticAssets(settings.webDir, { index: false });
+  app.use((request: Request, response: Response, next: NextFunction) => {
+    const page = (request.method === 'GET' || request.method === 'HEAD') && !/^\/(api|health)(\/|$)/.test(request.path);
+    if (!page || !existsSync(index)) return next();
+    response.setHeader('cache-control', 'no-cache');
+    response.sendFile(index);
+  });
+}

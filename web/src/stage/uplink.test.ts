@@ -1,0 +1,110 @@
+/** A real socket server on this machine stands for the server; only the window's timer is borrowed. */
+import { PIECE_HEAD_BYTES, type AirView, type ServerMessage, type StageMessage } from '@lantern/contract';
+import type { AddressInfo } from 'node:net';
+import { WebSocket, WebSocketServer, type WebSocket as Socket } from 'ws';
+import { Uplink } from './uplink';
+
+Object.assign(globalThis, { WebSocket, window: globalThis });
+
+let server: WebSocketServer;
+let sockets: Socket[];
+let heard: (StageMessage | { piece: [number, number] })[];
+let recorders: number;
+let uplink: Uplink;
+
+beforeEach(async () => {
+  sockets = [];
+  heard = [];
+  recorders = 0;
+  server = new WebSocketServer({ port: 0, host: '127.0.0.1' });
+  server.on('connection', (socket) => {
+    sockets.push(socket);
+    socket.on('message', (data, isBinary) => {
+      const bytes = data as Buffer;
+      heard.push(isBinary ? { piece: [bytes.readUInt32BE(0), bytes.readUInt32BE(4)] } : (JSON.parse(String(data)) as StageMessage));
+    });
+  });
+  await new Promise((listening) => server.once('listening', listening));
+  uplink = new Uplink(`ws://127.0.0.1:${(server.address() as AddressInfo).port}`, {
+    air: (_air: AirView) => undefined,
+    connected: () => undefined,
+    beginRecorder: () => void recorders++,
+    refused: () => undefined,
+  });
+  await until(() => sockets.length === 1);
+});
+
+afterEach(async () => {
+  uplink.close();
+  await new Promise((closed) => server.close(closed));
+});
+
+async function until(condition: () => boolean): Promise<void> {
+  while (!condition()) await new Promise((next) => setTimeout(next, 5));
+}
+const say = (message: ServerMessage) => sockets.at(-1)!.send(JSON.stringify(message));
+const piece = () => new ArrayBuffer(PIECE_HEAD_BYTES + 10);
+const pieces = () => heard.flatMap((each) => ('piece' in each ? [each.piece] : []));
+
+async function begin(stretch: number): Promise<void> {
+  await until(() => sockets.at(-1)?.readyState === WebSocket.OPEN);
+  await new Promise((next) => setTimeout(next, 20));
+  uplink.startSending();
+  await until(() => heard.some((each) => 'type' in each && each.type === 'newStretch'));
+  const before = recorders;
+  say({ type: 'stretch', stretch, nextPiece: 0 });
+  await until(() => recorders === before + 1);
+}
+
+test('pieces are numbered from the beginning of their stretch', async () => {
+  await begin(4);
+  for (let at = 0; at < 3; at++) uplink.send(piece());
+  await until(() => pieces().length === 3);
+  expect(pieces()).toEqual([
+    [4, 0],
+    [4, 1],
+    [4, 2],
+  ]);
+});
+
+test('after a broken connection the stretch goes on, and only what the server lacks is sent again', async () => {
+  await begin(1);
+  for (let at = 0; at < 4; at++) uplink.send(piece());
+  await until(() => pieces().length === 4);
+  say({ type: 'kept', stretch: 1, upTo: 2 });
+  await new Promise((next) => setTimeout(next, 20));
+  sockets[0]!.terminate();
+  await new Promise((next) => setTimeout(next, 50));
+  uplink.send(piece()); // made while nobody listens
+  await until(() => heard.some((each) => 'type' in each && each.type === 'continueStretch' && each.stretch === 1));
+  heard = [];
+  say({ type: 'stretch', stretch: 1, nextPiece: 3 });
+  await until(() => pieces().length === 2);
+  expect(pieces()).toEqual([
+    [1, 3],
+    [1, 4],
+  ]);
+  expect(recorders).toBe(1);
+});
+
+test('a server that has lost the stretch gets a new one, with a recorder of its own', async () => {
+  await begin(1);
+  uplink.send(piece());
+  sockets[0]!.terminate();
+  await until(() => heard.some((each) => 'type' in each && each.type === 'continueStretch'));
+  say({ type: 'stretch', stretch: 2, nextPiece: 0 });
+  await until(() => recorders === 2);
+  heard = [];
+  uplink.send(piece());
+  await until(() => pieces().length === 1);
+  expect(pieces()).toEqual([[2, 0]]);
+});
+
+test('nothing is sent before a stretch is open, nor after sending has stopped', async () => {
+  uplink.send(piece());
+  await begin(7);
+  uplink.stopSending();
+  uplink.send(piece());
+  await new Promise((next) => setTimeout(next, 50));
+  expect(pieces()).toEqual([]);
+});
