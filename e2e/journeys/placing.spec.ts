@@ -1,4 +1,5 @@
 import type { ChannelView, PlaceResult, ShowSummary, ShowView } from '@lantern/contract';
+import { execFileSync } from 'node:child_process';
 import { soonestStart } from '../support/host';
 import { expect, test } from '../support/test';
 
@@ -99,7 +100,6 @@ test('the same page works at the width of a phone', async ({ page, product, host
 
 /** How many events stand on each network, counted in the networks' own books. */
 function eventsOn(folder: string): Record<string, number> {
-  const { execFileSync } = require('node:child_process') as typeof import('node:child_process');
   const script = `const D=require('better-sqlite3');const d=new D(process.argv[1],{readonly:true});console.log(JSON.stringify(d.prepare('select network, count(*) n from events group by network').all()))`;
   const rows = JSON.parse(execFileSync(process.execPath, ['-e', script, `${folder}/networks/networks.sqlite`], { encoding: 'utf8' })) as {
     network: string;

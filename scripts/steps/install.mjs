@@ -17,7 +17,8 @@ export function ensureInstalled() {
   const stamp = join(root, 'node_modules', '.lantern-installed');
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return;
   console.log('Installing packages. The first time takes a few minutes, since the database driver is compiled.');
-  const { status } = spawnSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { cwd: root, stdio: 'inherit' });
+  // Not `npm ci`: it refuses a lock file without the builds for other systems, which some registries leave out.
+  const { status } = spawnSync('npm', ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error'], { cwd: root, stdio: 'inherit' });
   if (status !== 0) {
     console.error('The packages could not be installed. Read what npm says above, then try again.');
     process.exit(status ?? 1);

@@ -9,6 +9,8 @@ import type { Network } from './entities';
 
 /** Longer without a picture than this, and none arrives. */
 const PICTURE_GONE_MS = 2_500;
+/** The reader's mark on a video packet that carries no picture. */
+const DECODER_CONFIGURATION = 2;
 
 export interface Admission {
   network: Network;
@@ -21,7 +23,7 @@ export type Gatekeeper = (app: string, key: string) => Promise<Admission | strin
 
 export interface IngestListener {
   arrived(admission: Admission): void;
-  bytes(admission: Admission, flv: Buffer, packet: { video: boolean; dtsMs: number }): void;
+  bytes(admission: Admission, flv: Buffer, packet: { picture: boolean; dtsMs: number }): void;
   gone(admission: Admission): void;
 }
 
@@ -100,7 +102,7 @@ export class Ingest implements OnApplicationShutdown {
         this.byEvent.set(answer.eventId, connection);
         startPublish();
         this.listener?.arrived(answer);
-        this.listener?.bytes(answer, Flv.createHeader(true, true), { video: false, dtsMs: 0 });
+        this.listener?.bytes(answer, Flv.createHeader(true, true), { picture: false, dtsMs: 0 });
         socket.resume();
       });
     };
@@ -110,10 +112,10 @@ export class Ingest implements OnApplicationShutdown {
         socket.pause();
         return;
       }
-      const video = packet.codec_type === 9;
-      if (video) connection.lastPictureAt = Date.now();
-      if (packet.codec_type === 8 || video) {
-        this.listener?.bytes(connection.admission, Flv.createMessage(packet), { video, dtsMs: packet.dts });
+      const picture = packet.codec_type === 9 && packet.flags !== DECODER_CONFIGURATION;
+      if (picture) connection.lastPictureAt = Date.now();
+      if (packet.codec_type === 8 || packet.codec_type === 9) {
+        this.listener?.bytes(connection.admission, Flv.createMessage(packet), { picture, dtsMs: packet.dts });
       }
     };
     socket.on('data', (bytes) => {

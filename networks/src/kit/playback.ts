@@ -59,13 +59,13 @@ export class Playback implements OnApplicationShutdown {
     }
   }
 
-  write(eventId: string, flv: Buffer, packet: { video: boolean; dtsMs: number }): void {
+  write(eventId: string, flv: Buffer, packet: { picture: boolean; dtsMs: number }): void {
     const stdin = this.packagers.get(eventId)?.stdin;
     if (stdin?.writable) stdin.write(flv);
     const capture = this.captures.get(eventId);
     if (!capture) return;
     capture.flv.write(flv);
-    if (packet.video) capture.arrivals.write(`${packet.dtsMs},${Date.now()}\n`);
+    if (packet.picture) capture.arrivals.write(`${packet.dtsMs},${Date.now()}\n`);
   }
 
   end(eventId: string): void {

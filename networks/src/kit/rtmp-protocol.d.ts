@@ -4,6 +4,8 @@ declare module 'node-media-server/src/protocol/rtmp.js' {
     /** 8 audio, 9 video, 18 script. */
     codec_type: number;
     dts: number;
+    /** 2 for a video packet with the decoder's configuration. */
+    flags: number;
     size: number;
     /** Reused by the reader: valid up to `size` and only during the call. */
     data: Buffer;

@@ -12,7 +12,7 @@ import { Notice } from '../look/Notice';
 import { DevicePicker } from './DevicePicker';
 import { KeysHelp } from './KeysHelp';
 import { LampEdge } from './LampEdge';
-import { StageEngine } from './stage-engine';
+import { measuring, StageEngine } from './stage-engine';
 import { useStage } from './stage-store';
 import { useStageKeys } from './stage-keys';
 import { WrapUp } from './WrapUp';
@@ -52,7 +52,7 @@ function Stage({ show, hostName, stationName }: { show: ShowView; hostName: stri
     [show, hostName, stationName],
   );
   const { engine, nextFrame, programmeVideo } = useEngine(show.id, content);
-  const { air, programme, microphoneOn, soundAsleep, trouble, connected, devices } = useStage();
+  const { air, programme, microphoneOn, soundAsleep, trouble, connected, devices, pulse } = useStage();
   const [asksWrap, setAsksWrap] = useState(false);
   const [asksKeys, setAsksKeys] = useState(false);
   const queries = useQueryClient();
@@ -135,6 +135,7 @@ function Stage({ show, hostName, stationName }: { show: ShowView; hostName: stri
           </Button>
         </div>
       </div>
+      {measuring().on && <output className="visually-hidden" data-pulse={JSON.stringify(pulse)} />}
       <LampEdge air={air} />
       {asksWrap && air && (
         <WrapUp

@@ -16,10 +16,8 @@ export type ToCompositor =
       aheadMs: number;
       /** Measuring only: stamp each picture with the moment of its drawing. */
       stamp: boolean;
-      /** Measuring only: draw the camera this many times, in a grid. */
-      cameras: number;
     }
-  | { type: 'camera'; frames: ReadableStream<VideoFrame> | null }
+  | { type: 'camera'; place: number; frames: ReadableStream<VideoFrame> | null }
   | { type: 'scenes'; onProgramme: SceneId; onNext: SceneId }
   | { type: 'content'; content: SceneContent; aheadMs: number }
   | { type: 'end' };

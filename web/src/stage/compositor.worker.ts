@@ -16,8 +16,9 @@ class Compositor {
   private readonly nextContext: OffscreenCanvasRenderingContext2D | null;
   private readonly painter = new Painter(new OffscreenCanvas(8, 8).getContext('2d')!);
   private readonly writer: WritableStreamDefaultWriter<VideoFrame>;
-  private camera: VideoFrame | null = null;
-  private cameraReader: ReadableStreamDefaultReader<VideoFrame> | null = null;
+  /** The newest picture of each camera, by place. The host's is the first. */
+  private readonly cameras: (VideoFrame | null)[] = [null];
+  private readonly readers: (ReadableStreamDefaultReader<VideoFrame> | null)[] = [];
   private content: SceneContent;
   private onProgramme: SceneId;
   private onNext: SceneId;
@@ -63,23 +64,23 @@ class Compositor {
     this.aheadMs = aheadMs;
   }
 
-  async readCamera(frames: ReadableStream<VideoFrame> | null): Promise<void> {
-    void this.cameraReader?.cancel().catch(() => undefined);
-    this.camera?.close();
-    this.camera = null;
+  async readCamera(place: number, frames: ReadableStream<VideoFrame> | null): Promise<void> {
+    void this.readers[place]?.cancel().catch(() => undefined);
+    this.cameras[place]?.close();
+    this.cameras[place] = null;
     const reader = frames?.getReader() ?? null;
-    this.cameraReader = reader;
-    while (reader && this.cameraReader === reader) {
+    this.readers[place] = reader;
+    while (reader && this.readers[place] === reader) {
       const { done, value } = await reader.read().catch(() => ({ done: true, value: undefined }));
       if (done || !value) break;
-      this.camera?.close();
-      this.camera = value;
+      this.cameras[place]?.close();
+      this.cameras[place] = value;
     }
   }
 
   end(): void {
     clearTimeout(this.timer);
-    void this.readCamera(null);
+    for (const place of this.cameras.keys()) void this.readCamera(place, null);
     void this.writer.close().catch(() => undefined);
   }
 
@@ -99,13 +100,13 @@ class Compositor {
       return;
     }
     const at = instant(Date.now() + this.aheadMs);
-    this.painter.paint(this.context, layOut(this.onProgramme, this.content, at, this.painter.measure), this.camera, this.begin.cameras);
+    this.painter.paint(this.context, layOut(this.onProgramme, this.content, at, this.painter.measure), this.cameras);
     if (this.begin.stamp) paintStamp(this.context, Date.now());
     const picture = new VideoFrame(this.canvas, { timestamp: Math.round(now * 1000), alpha: 'discard' });
     this.writer.write(picture).catch(() => picture.close());
     if (this.nextContext && this.drawn % NEXT_EVERY === 0) {
       this.nextContext.setTransform(this.nextContext.canvas.width / PROGRAMME.width, 0, 0, this.nextContext.canvas.height / PROGRAMME.height, 0, 0);
-      this.painter.paint(this.nextContext, layOut(this.onNext, this.content, at, this.painter.measure), this.camera);
+      this.painter.paint(this.nextContext, layOut(this.onNext, this.content, at, this.painter.measure), this.cameras);
     }
     this.drawn++;
     this.drawTimes.push(performance.now() - now);
@@ -139,7 +140,7 @@ self.onmessage = ({ data }: MessageEvent<ToCompositor>) => {
       compositor.start().catch((error: Error) => say({ type: 'failed', words: error.message }));
       break;
     case 'camera':
-      void compositor?.readCamera(data.frames);
+      void compositor?.readCamera(data.place, data.frames);
       break;
     case 'scenes':
       compositor?.scenes(data.onProgramme, data.onNext);

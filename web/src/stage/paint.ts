@@ -37,18 +37,18 @@ export class Painter {
     return width;
   };
 
-  /** Draws in programme pixels; `camera` is the newest picture of the host, if there is one. */
-  paint(context: Context, drawings: Drawing[], camera: VideoFrame | null, cameras = 1): void {
-    for (const drawing of drawings) this.one(context, drawing, camera, cameras);
+  /** Draws in programme pixels; `cameras` are the newest pictures, several of them side by side in a grid. */
+  paint(context: Context, drawings: Drawing[], cameras: readonly (VideoFrame | null)[]): void {
+    for (const drawing of drawings) this.one(context, drawing, cameras);
   }
 
-  private one(context: Context, drawing: Drawing, camera: VideoFrame | null, cameras: number): void {
+  private one(context: Context, drawing: Drawing, cameras: readonly (VideoFrame | null)[]): void {
     switch (drawing.kind) {
       case 'dusk':
         context.drawImage(this.duskCard(), drawing.x, drawing.y, drawing.width, drawing.height);
         break;
       case 'camera':
-        drawCameras(context, drawing, camera, cameras);
+        drawCameras(context, drawing, cameras);
         break;
       case 'plate':
         context.fillStyle = COLOURS[drawing.colour];
@@ -113,17 +113,17 @@ interface Area {
   height: number;
 }
 
-function drawCameras(context: Context, area: Area, camera: VideoFrame | null, cameras: number): void {
-  if (!camera) {
-    context.fillStyle = '#0b1f25';
-    context.fillRect(area.x, area.y, area.width, area.height);
-    return;
-  }
-  const side = Math.ceil(Math.sqrt(cameras));
-  for (let at = 0; at < cameras; at++) {
-    const width = area.width / side;
-    const height = area.height / side;
-    drawCovering(context, camera, { x: area.x + (at % side) * width, y: area.y + Math.floor(at / side) * height, width, height });
+function drawCameras(context: Context, area: Area, cameras: readonly (VideoFrame | null)[]): void {
+  const side = Math.ceil(Math.sqrt(cameras.length));
+  const width = area.width / side;
+  const height = area.height / side;
+  for (const [at, camera] of cameras.entries()) {
+    const place = { x: area.x + (at % side) * width, y: area.y + Math.floor(at / side) * height, width, height };
+    if (camera) drawCovering(context, camera, place);
+    else {
+      context.fillStyle = '#0b1f25';
+      context.fillRect(place.x, place.y, width, height);
+    }
   }
 }
 

@@ -18,11 +18,11 @@ const AUDIO_BPS = 128_000;
 const KEY_FRAME_EVERY_MS = 1_000;
 const REMEMBERED_DEVICES = 'lantern-devices';
 
-/** Measuring only, from the address: `stamp` writes the time on each picture, `cameras` draws it more than once. */
-const measuring = () => {
+/** Measuring only, from the address: `measure=stamp` writes the time on each picture, `cameras` opens so many. */
+export function measuring(): { on: boolean; stamp: boolean; cameras: number } {
   const search = new URLSearchParams(window.location.search);
-  return { stamp: search.has('stamp'), cameras: Number(search.get('cameras') ?? 1) };
-};
+  return { on: search.has('measure'), stamp: search.get('measure') === 'stamp', cameras: Number(search.get('cameras') ?? 1) };
+}
 
 export class StageEngine {
   private readonly worker = new Worker(new URL('./compositor.worker.ts', import.meta.url), { type: 'module' });
@@ -62,7 +62,7 @@ export class StageEngine {
         onProgramme: programme,
         onNext: sceneAfterTake(programme),
         aheadMs: serverAheadMs(),
-        ...measuring(),
+        stamp: measuring().stamp,
       },
       [this.picture.writable, canvas],
     );
@@ -109,7 +109,8 @@ export class StageEngine {
     this.devices = stream;
     const [camera] = stream.getVideoTracks();
     const frames = camera ? new MediaStreamTrackProcessor<VideoFrame>({ track: camera, maxBufferSize: 1 }).readable : null;
-    this.tell({ type: 'camera', frames }, frames ? [frames] : []);
+    this.tell({ type: 'camera', place: 0, frames }, frames ? [frames] : []);
+    if (measuring().cameras > 1) await this.openMoreCameras(measuring().cameras);
     this.sound.useMicrophone(stream);
     void this.sound.wake();
     const chosen = {
@@ -120,6 +121,15 @@ export class StageEngine {
     this.set({ devices: { state: 'ready', words: '' }, ...chosen });
     this.gateMicrophone();
     await this.listDevices();
+  }
+
+  /** Measuring only: as many pictures as guests would bring, each of the size in which it is drawn. */
+  private async openMoreCameras(cameras: number): Promise<void> {
+    for (let place = 0; place < cameras; place++) {
+      const stream = await navigator.mediaDevices.getUserMedia({ video: { width: 640, height: 360, frameRate: 30 } });
+      const frames = new MediaStreamTrackProcessor<VideoFrame>({ track: stream.getVideoTracks()[0]!, maxBufferSize: 1 }).readable;
+      this.tell({ type: 'camera', place, frames }, [frames]);
+    }
   }
 
   take(scene: SceneId): void {

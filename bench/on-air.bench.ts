@@ -1,0 +1,215 @@
+// What it costs to be on air, and how long pictures take. Prints a table; passes whatever the figures
+// are, since machines differ. Aims stand beside the figures.
+import type { ShowView } from '@lantern/contract';
+import type { Page } from '@playwright/test';
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readdirSync, readFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Host, soonestStart } from '../e2e/support/host';
+import { Product } from '../e2e/support/product';
+import { lampOf, openStage, test } from '../e2e/support/test';
+import ffmpegPackage from '@ffmpeg-installer/ffmpeg';
+
+const STAMP = { bits: 40, px: 16, top: 720 - 16 };
+const table: { what: string; figure: string; aim: string }[] = [];
+const note = (what: string, figure: string, aim: string) => table.push({ what, figure, aim });
+const median = (all: number[]) => quantile(all, 0.5);
+const quantile = (all: number[], part: number) => [...all].sort((a, b) => a - b)[Math.floor((all.length - 1) * part)] ?? NaN;
+
+interface Pulse {
+  framesPerSecond: number;
+  drawMedianMs: number;
+  draw95thMs: number;
+  dropped: number;
+  drawn: number;
+}
+
+async function pulse(page: Page): Promise<Pulse> {
+  return JSON.parse((await page.locator('output[data-pulse]').getAttribute('data-pulse'))!) as Pulse;
+}
+
+async function goOnAir(page: Page): Promise<number> {
+  const began = Date.now();
+  await page.getByRole('button', { name: 'Go on air' }).click();
+  await lampOf(page, 'Reelmoor').filter({ hasText: 'lit' }).waitFor({ timeout: 60_000 });
+  return Date.now() - began;
+}
+
+for (const [sources, query] of [
+  ['one camera of 1280×720', 'measure=1'],
+  ['four sources of 640×360', 'measure=1&cameras=4'],
+] as const) {
+  test(`drawing: ${sources}`, async ({ page, product, host, context }) => {
+    const show = await host.showAtItsStart();
+    await host.lendTo(context);
+    await openStage(page, `${product.url}/shows/${show.id}/stage?${query}`);
+    await goOnAir(page);
+    await page.keyboard.press('Space');
+    await page.waitForTimeout(5_000);
+    const first = await pulse(page);
+    const rates: Pulse[] = [];
+    for (let second = 0; second < 20; second++) {
+      await page.waitForTimeout(1_000);
+      rates.push(await pulse(page));
+    }
+    const last = rates.at(-1)!;
+    const dropped = last.dropped - first.dropped;
+    const share = (dropped / (dropped + last.drawn - first.drawn)) * 100;
+    note(`frames/s, ${sources}, on air`, median(rates.map(({ framesPerSecond }) => framesPerSecond)).toFixed(1), '30');
+    note(
+      `drawing a frame, ${sources}: median, 95th`,
+      `${median(rates.map((r) => r.drawMedianMs)).toFixed(1)} ms, ${median(rates.map((r) => r.draw95thMs)).toFixed(1)} ms`,
+      'under 33 ms',
+    );
+    note(`frames dropped, ${sources}`, `${share.toFixed(2)} %`, 'at most 1 %');
+  });
+}
+
+test('from drawing to the ingest and to the house page', async ({ page, browser }) => {
+  const captureDir = mkdtempSync(join(tmpdir(), 'lantern-capture-'));
+  const product = await Product.start({ LANTERN_CAPTURE_DIR: captureDir });
+  const host = new Host(product);
+  const show = await host.showAtItsStart();
+  await host.lendTo(page.context());
+  await openStage(page, `${product.url}/shows/${show.id}/stage?measure=stamp`);
+  await goOnAir(page);
+  await page.keyboard.press('Space');
+  const house = await (await browser.newContext()).newPage();
+  await house.goto(show.houseUrl);
+  await house.getByLabel('The show').waitFor();
+  await house.waitForTimeout(10_000);
+  const seen = await house.evaluate(async ({ bits, px, top }) => {
+    const video = document.querySelector('video')!;
+    const canvas = new OffscreenCanvas(bits * px, px);
+    const context = canvas.getContext('2d', { willReadFrequently: true })!;
+    const delays: number[] = [];
+    await new Promise<void>((done) => {
+      const look = () => {
+        context.drawImage(video, 0, top, bits * px, px, 0, 0, bits * px, px);
+        const row = context.getImageData(0, px / 2, bits * px, 1).data;
+        let time = 0;
+        for (let bit = 0; bit < bits; bit++) if (row[(bit * px + px / 2) * 4]! > 127) time += 2 ** bit;
+        delays.push(Date.now() - time);
+        if (delays.length < 300) video.requestVideoFrameCallback(look);
+        else done();
+      };
+      video.requestVideoFrameCallback(look);
+    });
+    return delays;
+  }, STAMP);
+  note(
+    'from drawing to the house page’s player: median, 95th',
+    `${(median(seen) / 1000).toFixed(2)} s, ${(quantile(seen, 0.95) / 1000).toFixed(2)} s`,
+    'median under 4 s',
+  );
+  await host.must('POST', `/api/shows/${show.id}/wrap`);
+  await page.waitForTimeout(1_500);
+  const delays = arrivals(captureDir);
+  note(
+    'from drawing to the stand-ins’ ingest: median, 95th',
+    `${(median(delays) / 1000).toFixed(2)} s, ${(quantile(delays, 0.95) / 1000).toFixed(2)} s`,
+    'median under 1 s',
+  );
+  await product.stop();
+});
+
+test('from pressing “Go on air” to both channels public', async ({ page, product, host, context }) => {
+  await host.showAtItsStart();
+  await host.lendTo(context);
+  const times: number[] = [];
+  const channels = await host.must<{ id: string }[]>('GET', '/api/channels');
+  for (let round = 0; round < 3; round++) {
+    const startsAt = soonestStart(product.now());
+    const show = await host.must<ShowView>('POST', '/api/shows', host.draftOf(startsAt, channels as never));
+    await host.must('POST', `/api/shows/${show.id}/place`);
+    product.travelTo(startsAt + 2_000);
+    await openStage(page, `${product.url}/shows/${show.id}/stage`);
+    const began = Date.now();
+    await goOnAir(page);
+    await lampOf(page, 'Townfold').filter({ hasText: 'lit' }).waitFor();
+    times.push(Date.now() - began);
+    await host.must('POST', `/api/shows/${show.id}/wrap`);
+  }
+  note('from “Go on air” to both channels public, of three', times.map((ms) => `${(ms / 1000).toFixed(1)} s`).join(', '), 'under 5 s');
+});
+
+test('what each further channel costs', async ({ page, product, host, context }) => {
+  const show = await host.showAtItsStart();
+  await host.lendTo(context);
+  await openStage(page, `${product.url}/shows/${show.id}/stage?measure=stamp&cameras=4`);
+  await goOnAir(page);
+  await page.keyboard.press('Space');
+  await page.waitForTimeout(5_000);
+  const relays = relayProcesses();
+  const before = relays.map(({ pid }) => cpuSeconds(pid));
+  const report = async () => (await host.must<{ recordedMs: number }>('GET', `/api/shows/${show.id}/air`)).recordedMs;
+  const [fromMs, fromBytes] = [await report(), recordedBytes(product.folder, show.id)];
+  const seconds = 20;
+  await page.waitForTimeout(seconds * 1000);
+  const shares = relays.map(({ pid }, at) => ((cpuSeconds(pid) - before[at]!) / seconds) * 100);
+  const kbps = ((recordedBytes(product.folder, show.id) - fromBytes) * 8) / ((await report()) - fromMs);
+  note(`a relay’s share of a core, at ${Math.round(kbps)} kbit/s`, shares.map((share) => `${share.toFixed(2)} %`).join(', '), 'at most 3 %');
+});
+
+test.afterAll(() => {
+  if (process.env.TEST_WORKER_INDEX === undefined || table.length === 0) return;
+  console.table(table);
+});
+
+/** How long each picture took from its stamp to its arrival, over all captured connections. */
+function arrivals(folder: string): number[] {
+  return readdirSync(folder)
+    .filter((name) => name.endsWith('.flv'))
+    .flatMap((name) => {
+      const at = readFileSync(join(folder, name.replace('.flv', '.csv')), 'utf8')
+        .trim()
+        .split('\n')
+        .map((line) => Number(line.split(',')[1]));
+      const strip = execFileSync(
+        ffmpegPackage.path,
+        ['-v', 'quiet', '-i', join(folder, name), '-an', '-vsync', 'passthrough', '-vf', `crop=${STAMP.bits * STAMP.px}:${STAMP.px}:0:${STAMP.top}`].concat([
+          '-pix_fmt',
+          'gray',
+          '-f',
+          'rawvideo',
+          'pipe:1',
+        ]),
+        { maxBuffer: 1 << 30 },
+      );
+      const size = STAMP.bits * STAMP.px * STAMP.px;
+      return Array.from({ length: Math.min(at.length, Math.floor(strip.length / size)) }, (_, frame) => {
+        const row = frame * size + (STAMP.px / 2) * STAMP.bits * STAMP.px;
+        let drawnAt = 0;
+        for (let bit = 0; bit < STAMP.bits; bit++) if (strip[row + bit * STAMP.px + STAMP.px / 2]! > 127) drawnAt += 2 ** bit;
+        return at[frame]! - drawnAt;
+      }).filter((delay) => delay > 0 && delay < 60_000);
+    });
+}
+
+function relayProcesses(): { pid: number }[] {
+  return readdirSync('/proc')
+    .filter((name) => /^\d+$/.test(name))
+    .filter((pid) => {
+      try {
+        const args = readFileSync(`/proc/${pid}/cmdline`, 'utf8').split('\0');
+        return args.includes('-progress') && !args[0]!.endsWith('sh');
+      } catch {
+        return false;
+      }
+    })
+    .map((pid) => ({ pid: Number(pid) }));
+}
+
+/** User and system time of a process, from proc(5); a tick is a hundredth of a second. */
+function cpuSeconds(pid: number): number {
+  const fields = readFileSync(`/proc/${pid}/stat`, 'utf8').split(') ')[1]!.split(' ');
+  return (Number(fields[11]) + Number(fields[12])) / 100;
+}
+
+function recordedBytes(folder: string, showId: string): number {
+  const recordings = join(folder, 'station', 'recordings', showId);
+  return readdirSync(recordings)
+    .filter((name) => name.endsWith('.flv'))
+    .reduce((sum, name) => sum + readFileSync(join(recordings, name)).length, 0);
+}
