@@ -36,7 +36,7 @@ export function checkWords(headline: string, words: string): void {
 
 /** When a gathering begins. Null asks for now, which is all that a profile may do. */
 export function checkBeginning(beginsAt: number | null, account: Account, at: number): number {
-  if (beginsAt === null) return at;
+  if (beginsAt === null) return Math.floor(at / 1000) * 1000; // told in whole seconds
   if (account.kind === 'profile') refuse('begins_at', 'A profile cannot announce a gathering; it can only begin one now.');
   if (beginsAt % MINUTE_MS) refuse('begins_at', 'Gatherings begin on the full minute.');
   if (beginsAt - at < TOWNFOLD.leastLeadMs) refuse('begins_at', 'A gathering is announced at least 15 minutes before it begins.');

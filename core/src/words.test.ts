@@ -1,0 +1,66 @@
+import type { LampReason } from './air/lamp';
+import type { Finding, FindingCode } from './findings';
+import { instant } from './time/instant';
+import { sayFinding, sayLampReason } from './words';
+
+const START = Date.UTC(2026, 10, 26, 20, 30);
+const FACTS: Record<FindingCode, Finding['facts']> = {
+  'title-missing': {},
+  'title-too-long': { length: 132, max: 100 },
+  'text-too-long': { length: 2400, max: 2000 },
+  'start-past': {},
+  'start-too-soon': { leadMs: 900_000 },
+  'start-too-far': { aheadMs: 864_000_000 },
+  'start-off-grid': { gridMs: 300_000 },
+  'cannot-schedule': {},
+  'length-none': {},
+  'length-too-long': { longestMs: 21_600_000 },
+  'recording-cut': { recordedMs: 32_400_000 },
+  'thumbnail-missing': {},
+  'thumbnail-too-small': { width: 800, height: 450, minWidth: 1280, minHeight: 720 },
+  'thumbnail-shape': { width: 600, height: 600 },
+  'thumbnail-too-heavy': { bytes: 5_100_000, maxBytes: 2_000_000 },
+  'thumbnail-type': { type: 'image/png' },
+};
+const REASONS: LampReason[] = [
+  { code: 'not-placed' },
+  { code: 'nothing-arrives' },
+  { code: 'connecting' },
+  { code: 'being-started' },
+  { code: 'public' },
+  { code: 'sent-unconfirmed' },
+  { code: 'over' },
+  { code: 'withdrawn' },
+  { code: 'public-without-picture' },
+  { code: 'event-missing' },
+  { code: 'waits-for-start', startsAt: START },
+  { code: 'waits-for-window', opensAt: START },
+  { code: 'line-fails', said: 'it hung up', nextTryMs: 4_000 },
+  { code: 'line-fails', said: '', nextTryMs: null },
+  { code: 'network-silent', silentMs: 12_000 },
+  { code: 'start-refused', said: 'It has ended.' },
+];
+
+test.each(Object.entries(FACTS))('%s is said in whole sentences', (code, facts) => {
+  const words = sayFinding({ code: code as FindingCode, severity: 'objection', subject: 'title', facts }, 'Townfold', 'Europe/Dublin');
+  expect(words).toMatch(/^[A-Z].*\.$/);
+  expect(words).not.toMatch(/undefined|NaN|null|\[object|-missing|-too-/);
+});
+
+test.each(REASONS)('the lamp’s reason $code is said in whole sentences', (reason) => {
+  const words = sayLampReason(reason, 'Townfold', 'Europe/Dublin');
+  expect(words).toMatch(/^[A-Z].*[.…]$/);
+  expect(words).not.toMatch(/undefined|NaN|null|\[object/);
+});
+
+test('an objection names the limit, what there is, and the way out', () => {
+  const say = (code: FindingCode, fix?: Finding['fix']) => {
+    const finding: Finding = { code, severity: 'objection', subject: 'startsAt', facts: FACTS[code] };
+    return sayFinding(fix ? { ...finding, fix } : finding, 'Townfold', 'Europe/Dublin');
+  };
+  expect(say('title-too-long')).toBe('Townfold takes titles of 100 characters; this one has 132.');
+  expect(say('start-too-soon', { startsAt: instant(START) })).toBe(
+    'Townfold wants at least 15 min between placing and start. The next start it takes is 20:30 GMT.',
+  );
+  expect(say('thumbnail-too-heavy')).toBe('Townfold takes pictures up to 2.0 MB; this one weighs 5.1 MB.');
+});

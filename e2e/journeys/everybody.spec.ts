@@ -1,0 +1,50 @@
+import AxeBuilder from '@axe-core/playwright';
+import type { Page } from '@playwright/test';
+import { expect, openStage, test } from '../support/test';
+
+/** What an automatic look finds against WCAG 2.2 AA, by rule and place. */
+async function barriers(page: Page): Promise<string[]> {
+  const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
+  return violations.flatMap(({ id, nodes }) => nodes.map(({ target }) => `${id}: ${target.join(' ')}`));
+}
+
+test('no page has barriers that can be found automatically, contrast among them', async ({ page, product, host, context }) => {
+  const show = await host.showAtItsStart();
+  await page.goto(`${product.url}/sign-in`);
+  await expect(page.getByRole('heading', { name: 'Come in' })).toBeVisible();
+  expect(await barriers(page)).toEqual([]);
+  await host.lendTo(context);
+  for (const [path, heading] of [
+    ['/', 'Almanac'],
+    ['/channels', 'Channels'],
+    ['/shows/new', 'New show'],
+    [`/shows/${show.id}`, 'Dusk Report'],
+    [new URL(show.houseUrl).pathname, 'Dusk Report'],
+  ]) {
+    await page.goto(product.url + path!);
+    await expect(page.getByRole('heading', { level: 1, name: heading! })).toBeVisible();
+    expect(await barriers(page), path).toEqual([]);
+  }
+  await openStage(page, `${product.url}/shows/${show.id}/stage`);
+  expect(await barriers(page), 'the stage').toEqual([]);
+});
+
+test('the stage is run by keyboard alone', async ({ page, product, host, context }) => {
+  const show = await host.showAtItsStart();
+  await host.lendTo(context);
+  await openStage(page, `${product.url}/shows/${show.id}/stage`);
+  await page.keyboard.press('?');
+  await expect(page.getByRole('heading', { name: 'Keys on the stage' })).toBeVisible();
+  await page.keyboard.press('Space'); // not a take while the help is open
+  await page.keyboard.press('Escape');
+  await expect(page.getByText('Programme Holding card')).toBeVisible();
+  await page.locator('body').press('Space');
+  await expect(page.getByText('Microphone open')).toBeVisible();
+  await page.keyboard.press('m');
+  await expect(page.getByText('Microphone off')).toBeVisible();
+  await page.keyboard.press('Space');
+  await expect(page.getByText('Microphones are shut on the holding card')).toBeVisible();
+  await page.getByRole('button', { name: 'Go on air' }).focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('button', { name: 'Wrap up…' })).toBeVisible();
+});
