@@ -23,7 +23,7 @@ export function lampOf(page: Page, network: string): Locator {
 /** Opens the stage and waits until it is ready to go on air. */
 export async function openStage(page: Page, url: string): Promise<void> {
   await page.goto(url);
-  await expect(page.getByRole('button', { name: /Go on air|Resume|Wrap up…/ }).first()).toBeEnabled({ timeout: 30_000 });
+  await expect(page.getByRole('button', { name: /Go on air|Resume|Wrap up…/ }).first()).toBeEnabled({ timeout: 90_000 });
 }
 
 export { expect };

@@ -54,7 +54,8 @@ export class Playback implements OnApplicationShutdown {
     this.packagers.set(eventId, packager);
     if (this.settings.captureDir) {
       mkdirSync(this.settings.captureDir, { recursive: true });
-      const path = (end: string) => join(this.settings.captureDir!, `${eventId}-${Date.now()}.${end}`);
+      const name = `${eventId}-${Date.now()}`;
+      const path = (end: string) => join(this.settings.captureDir!, `${name}.${end}`);
       this.captures.set(eventId, { flv: createWriteStream(path('flv')), arrivals: createWriteStream(path('csv')), bytes: 0 });
     }
   }

@@ -165,7 +165,7 @@ function drawLantern(context: Context, x: number, y: number, size: number, lit: 
 }
 
 /** Bits of the stamp, each a square of this many pixels along the lower edge. */
-export const STAMP_BITS = 40;
+export const STAMP_BITS = 41;
 export const STAMP_PX = 16;
 
 /** Measuring only: writes a time as black and white squares that survive encoding. */
