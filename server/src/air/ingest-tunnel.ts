@@ -1,7 +1,7 @@
 // The way from a relay's process to a service's ingest. The connection itself is made here and not by
 // ffmpeg: names are looked up and certificates are checked by Node, and what goes wrong is known
 // exactly. (ffmpeg checks no certificate by itself, and static builds of it cannot look up names.)
-import { connect as connectTcp, createServer, type Server, type Socket } from 'node:net';
+import { connect as connectTcp, createServer, isIP, type Server, type Socket } from 'node:net';
 import { connect as connectTls } from 'node:tls';
 
 const CONNECT_MAY_TAKE_MS = 8_000;
@@ -46,7 +46,7 @@ export class IngestTunnel {
 
 function reach(host: string, port: number, secure: boolean): Promise<Socket> {
   return new Promise((resolve, reject) => {
-    const socket = secure ? connectTls({ host, port, servername: host }) : connectTcp({ host, port });
+    const socket = secure ? connectTls({ host, port, ...(isIP(host) ? {} : { servername: host }) }) : connectTcp({ host, port });
     const fail = (words: string) => {
       socket.destroy();
       reject(new Unreachable(words));

@@ -34,7 +34,7 @@ export function drawArtwork({ title, note, mood, seed }: Artwork): string {
     return `<circle cx="${x.toFixed(1)}" cy="${y.toFixed(1)}" r="${r.toFixed(1)}" fill="#fff" opacity="${(0.35 + roll() * 0.6).toFixed(2)}"/>`;
   });
   const hill = (colour: string, base: number, rise: number) => {
-    const points = Array.from({ length: 9 }, (_, at) => `${(at * width) / 8},${(base - rise * roll()).toFixed(0)}`);
+    const points = Array.from({ length: 8 }, (_, at) => `${((at + 1) * width) / 9},${(base - rise * roll()).toFixed(0)}`);
     return `<path d="M0,${height} L0,${base} C${points.join(' ')} ${width},${base} L${width},${base} L${width},${height} Z" fill="${colour}"/>`;
   };
   const text = (words: string) => words.replace(/[&<>]/g, (character) => `&#${character.charCodeAt(0)};`);
@@ -47,5 +47,5 @@ ${hill(hills[0]!, 690, 120)}
 ${hill(hills[1]!, 790, 70)}
 <text x="110" y="360" font-family="DejaVu Sans, sans-serif" font-weight="bold" font-size="116" fill="${ink}">${text(title)}</text>
 <text x="114" y="446" font-family="DejaVu Sans, sans-serif" font-size="50" fill="${ink}">${text(note)}</text>
-<text x="114" y="836" font-family="DejaVu Sans, sans-serif" font-size="36" fill="${mood === 'day' ? '#fdfaf0' : '#cfd8cf'}">Alderfell Sky Club</text></svg>`;
+<text x="114" y="120" font-family="DejaVu Sans, sans-serif" font-size="36" fill="${ink}">Alderfell Sky Club</text></svg>`;
 }

@@ -168,7 +168,7 @@ export class DemoStation {
         const lamp: Lamp = at < publicFrom ? 'warm' : failing ? 'fault' : 'lit';
         samples.push({ airingId: airing.id, at, lamp, watching: believableCrowd(past.peaks[index] ?? 20, at, publicFrom, endedAt, failing) });
       }
-      samples.push({ airingId: airing.id, at: endedAt, lamp: 'out', watching: 0 });
+      samples.push({ airingId: airing.id, at: endedAt, lamp: 'out', watching: null });
       await this.database.getRepository(AirSampleRow).insert(samples);
     }
   }

@@ -1,0 +1,110 @@
+// The relay against real sockets: what it says when an ingest is not there, hangs up, or takes the bytes.
+import ffmpegPackage from '@ffmpeg-installer/ffmpeg';
+import { instant, type RelayState } from '@lantern/core';
+import { createServer, type AddressInfo, type Server, type Socket } from 'node:net';
+import { NetworkSilence, type IngestLine } from '../channels/connectors/connector';
+import { IngestTunnel, Unreachable } from './ingest-tunnel';
+import { Programme } from './programme';
+import { Relay } from './relay';
+
+const servers: Server[] = [];
+const relays: Relay[] = [];
+
+afterEach(async () => {
+  await Promise.all(relays.splice(0).map((relay) => relay.stop()));
+  for (const server of servers.splice(0)) server.close();
+});
+
+async function listen(onSocket: (socket: Socket) => void): Promise<string> {
+  const server = createServer(onSocket);
+  servers.push(server);
+  await new Promise<void>((ready) => server.listen(0, '127.0.0.1', ready));
+  return `rtmp://127.0.0.1:${(server.address() as AddressInfo).port}/app`;
+}
+
+async function until(condition: () => boolean): Promise<void> {
+  while (!condition()) await new Promise((next) => setTimeout(next, 10));
+}
+
+function relayTo(line: () => Promise<IngestLine>): { relay: Relay; states: RelayState[] } {
+  const states: RelayState[] = [];
+  const relay: Relay = new Relay({
+    name: 'test',
+    ffmpeg: ffmpegPackage.path,
+    programme: new Programme(),
+    line,
+    wordsOf: (error) => `in words: ${(error as Error).message}`,
+    now: () => instant(Date.now()),
+    onChange: () => states.push(relay.state),
+  });
+  relays.push(relay);
+  return { relay, states };
+}
+
+describe('the tunnel', () => {
+  test('carries bytes both ways and ends with either end', async () => {
+    let far: Socket | null = null;
+    const address = await listen((socket) => {
+      far = socket;
+      socket.on('data', (bytes) => socket.write(`heard ${String(bytes)}`));
+    });
+    const tunnel = await IngestTunnel.open(address);
+    expect(tunnel.nearAddress).toMatch(/^rtmp:\/\/127\.0\.0\.1:\d+\/app$/);
+    const { connect } = await import('node:net');
+    const near = connect(Number(new URL(tunnel.nearAddress.replace('rtmp', 'http')).port), '127.0.0.1');
+    near.write('hello');
+    expect(String(await new Promise((heard) => near.once('data', heard)))).toBe('heard hello');
+    const gone = new Promise((closed) => near.once('close', closed));
+    far!.destroy();
+    await gone;
+    tunnel.close();
+  });
+
+  test('says why an ingest cannot be reached', async () => {
+    const address = await listen((socket) => {
+      socket.on('error', () => undefined);
+      socket.write('this is not a handshake', () => socket.destroy());
+    });
+    const port = Number(new URL(address.replace('rtmp', 'http')).port);
+    await expect(IngestTunnel.open(`rtmps://127.0.0.1:${port}/app`)).rejects.toThrow(Unreachable);
+    await expect(IngestTunnel.open(`rtmps://127.0.0.1:${port}/app`)).rejects.toThrow(/secure connection|hung up/);
+    const closed = servers.pop()!;
+    await new Promise((done) => closed.close(done));
+    await expect(IngestTunnel.open(address)).rejects.toThrow('nobody answers at its address');
+  });
+});
+
+test('a far end that is not there is tried again, with growing waits, until the relay is stopped', async () => {
+  let asked = 0;
+  const address = await listen(() => undefined);
+  await new Promise((done) => servers.pop()!.close(done));
+  const { relay, states } = relayTo(async () => {
+    asked++;
+    return { address, key: 'k' };
+  });
+  relay.start();
+  relay.start(); // a second call changes nothing
+  await until(() => asked === 3);
+  const waits = states.filter(({ state }) => state === 'waiting');
+  expect(waits.length).toBeGreaterThanOrEqual(2);
+  expect(new Set(waits.map(({ said }) => said))).toEqual(new Set(['nobody answers at its address']));
+  expect(waits.every(({ nextTryAt }) => nextTryAt !== null && nextTryAt > 0)).toBe(true);
+  await relay.stop();
+  expect(relay.state.state).toBe('idle');
+  const before = asked;
+  await new Promise((pause) => setTimeout(pause, 1_500));
+  expect(asked).toBe(before);
+});
+
+test('a network that does not give a line is told of in words, and asked again', async () => {
+  let asked = 0;
+  const address = await listen(() => undefined);
+  const { relay, states } = relayTo(async () => {
+    asked++;
+    if (asked === 1) throw new NetworkSilence('it is busy');
+    return { address, key: 'k' };
+  });
+  relay.start();
+  await until(() => asked === 2);
+  expect(states.find(({ state }) => state === 'waiting')!.said).toBe('in words: it is busy');
+});

@@ -1,0 +1,110 @@
+// A recording made from real media: whole stretches, and one that a dying server cut short.
+import 'reflect-metadata';
+import ffmpegPackage from '@ffmpeg-installer/ffmpeg';
+import { execFileSync, spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { DataSource } from 'typeorm';
+import { stretchFiles } from '../air/stretch';
+import type { Settings } from '../foundation/settings';
+import { openDatabase } from '../foundation/database';
+import { Station } from '../people/people.entities';
+import { Show } from '../shows/show.entities';
+import { RecordingService } from './recording.service';
+
+const folder = mkdtempSync(join(tmpdir(), 'lantern-recording-'));
+const settings = { dataDir: folder, recordingsDir: join(folder, 'recordings'), ffmpeg: ffmpegPackage.path } as Settings;
+let database: DataSource;
+let recordings: RecordingService;
+
+beforeAll(async () => {
+  database = await openDatabase(settings);
+  recordings = new RecordingService(database, settings);
+  await database.getRepository(Station).insert({ id: 's', name: 'Alderfell Sky Club', zone: 'UTC' });
+});
+afterAll(async () => {
+  await database.destroy();
+  rmSync(folder, { recursive: true, force: true });
+});
+
+/** A show that is over, with a folder for its stretches. */
+async function showWith(id: string, fill: (folder: string) => void): Promise<Show> {
+  const facts = { id, stationId: 's', slug: id, title: 'Dusk Report', description: '', startsAt: 0, zone: 'UTC', lengthMs: 1, state: 'over' as const };
+  await database.getRepository(Show).insert({ ...facts, thumbnail: null, onAirSince: 0, endedAt: 1, programme: 'host', recording: 'making', recordingMs: 0 });
+  const own = join(settings.recordingsDir, id);
+  mkdirSync(own, { recursive: true });
+  fill(own);
+  await recordings.make(id);
+  return database.getRepository(Show).findOneByOrFail({ id });
+}
+
+/** One stretch of `seconds`, as a recorder's WebM and as the FLV made from it. */
+function stretch(own: string, number: number, seconds: number): ReturnType<typeof stretchFiles> {
+  const files = stretchFiles(own, number);
+  const source = [
+    '-v',
+    'error',
+    '-y',
+    '-f',
+    'lavfi',
+    '-i',
+    'testsrc=s=320x180:r=30',
+    '-f',
+    'lavfi',
+    '-i',
+    'sine=frequency=300:sample_rate=48000',
+    '-t',
+    String(seconds),
+  ];
+  const picture = ['-c:v', 'libx264', '-preset', 'ultrafast', '-bf', '0', '-g', '15', '-pix_fmt', 'yuv420p'];
+  execFileSync(settings.ffmpeg, [...source, ...picture, '-c:a', 'libopus', '-cluster_time_limit', '250', '-f', 'matroska', files.pieces]);
+  execFileSync(settings.ffmpeg, ['-v', 'error', '-y', '-i', files.pieces, '-c:v', 'copy', '-c:a', 'aac', '-f', 'flv', files.flv]);
+  writeFileSync(files.done, '');
+  return files;
+}
+
+/** Length in ms that a player finds, and whether the file is laid out so that it can seek at once. */
+function look(file: string): { lengthMs: number; indexFirst: boolean } {
+  const { stderr } = spawnSync(settings.ffmpeg, ['-hide_banner', '-i', file], { encoding: 'utf8' });
+  const [, hours, minutes, seconds] = /Duration: (\d+):(\d+):([\d.]+)/.exec(stderr)!;
+  const bytes = readFileSync(file);
+  return { lengthMs: (Number(hours) * 3600 + Number(minutes) * 60 + Number(seconds)) * 1000, indexFirst: bytes.indexOf('moov') < bytes.indexOf('mdat') };
+}
+
+test('stretches are joined end to end into a file that seeks', async () => {
+  const show = await showWith('two', (own) => {
+    stretch(own, 1, 3);
+    stretch(own, 2, 2);
+  });
+  expect(show.recording).toBe('ready');
+  const { lengthMs, indexFirst } = look(recordings.file('two'));
+  expect(lengthMs).toBeGreaterThan(4_800);
+  expect(lengthMs).toBeLessThan(5_300);
+  expect(Math.abs(show.recordingMs - lengthMs)).toBeLessThan(200);
+  expect(indexFirst).toBe(true);
+});
+
+test('a stretch that was cut short is converted again from its pieces, whatever of its FLV was written', async () => {
+  const show = await showWith('cut', (own) => {
+    const { pieces, flv, done } = stretch(own, 1, 4);
+    // Power went at about three quarters: the pieces end in the middle of one, the FLV much earlier.
+    truncateSync(pieces, Math.floor(readFileSync(pieces).length * 0.75));
+    truncateSync(flv, 2_000);
+    rmSync(done);
+    stretch(own, 2, 2);
+  });
+  expect(show.recording).toBe('ready');
+  expect(show.recordingMs).toBeGreaterThan(2_000 + 2_500);
+});
+
+test('a show that sent nothing has no recording, and that is no failure', async () => {
+  const show = await showWith('empty', () => undefined);
+  expect([show.recording, show.recordingMs, existsSync(recordings.file('empty'))]).toEqual(['none', 0, false]);
+});
+
+test('rubbish instead of pieces fails that recording only, and is kept', async () => {
+  const show = await showWith('rubbish', (own) => writeFileSync(stretchFiles(own, 1).pieces, 'not media'));
+  expect(['none', 'failed']).toContain(show.recording);
+  expect(readFileSync(stretchFiles(join(settings.recordingsDir, 'rubbish'), 1).pieces, 'utf8')).toBe('not media');
+});
