@@ -109,6 +109,8 @@ test('a show is planned, placed on two channels, aired, watched and wrapped up',
     const before = await air();
     expect(before.programme).toBe('host');
     await expect.poll(async () => (await air()).recordedMs - before.recordedMs).toBeGreaterThan(6_000);
+    // The network reports a picture only while pictures, not just sound, arrive.
+    await expect(lampOf(page, 'Reelmoor')).toHaveText('lit');
     await page.bringToFront();
   });
 

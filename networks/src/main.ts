@@ -12,7 +12,11 @@ import { RefusalFilter } from './kit/refusal';
 import { SETTINGS, type Settings } from './kit/settings';
 
 async function main(): Promise<void> {
-  const app = await NestFactory.create<NestExpressApplication>(AppModule, { logger: ['error', 'warn', 'log'], abortOnError: false });
+  const app = await NestFactory.create<NestExpressApplication>(AppModule, {
+    logger: ['error', 'warn', 'log'],
+    abortOnError: false,
+    forceCloseConnections: true,
+  });
   const settings = app.get<Settings>(SETTINGS);
   app.use(raw({ type: ['image/*', 'application/octet-stream'], limit: '20mb' }));
   app.useGlobalPipes(new ValidationPipe({ whitelist: true }));

@@ -10,7 +10,7 @@ import { SETTINGS, type Settings } from './foundation/settings';
 import { configureHttp } from './http';
 
 async function main(): Promise<void> {
-  const app = await NestFactory.create<NestExpressApplication>(AppModule, { logger: new StructuredLog(), abortOnError: false });
+  const app = await NestFactory.create<NestExpressApplication>(AppModule, { logger: new StructuredLog(), abortOnError: false, forceCloseConnections: true });
   const settings = app.get<Settings>(SETTINGS);
   configureHttp(app, settings);
   app.enableShutdownHooks();

@@ -132,6 +132,8 @@ function drawCovering(context: Context, frame: VideoFrame, area: Area): void {
   const scale = Math.max(area.width / frame.displayWidth, area.height / frame.displayHeight);
   const width = area.width / scale;
   const height = area.height / scale;
+  // Smoothing costs much and changes nothing where a camera gives the very size that is drawn.
+  context.imageSmoothingEnabled = Math.abs(scale - 1) > 0.01;
   context.drawImage(frame, (frame.displayWidth - width) / 2, (frame.displayHeight - height) / 2, width, height, area.x, area.y, area.width, area.height);
 }
 

@@ -125,8 +125,10 @@ export class StageEngine {
 
   /** Measuring only: as many pictures as guests would bring, each of the size in which it is drawn. */
   private async openMoreCameras(cameras: number): Promise<void> {
+    // A device that is open in two sizes is scaled for each, which guests' pictures are not.
+    for (const track of this.devices?.getVideoTracks() ?? []) track.stop();
     for (let place = 0; place < cameras; place++) {
-      const stream = await navigator.mediaDevices.getUserMedia({ video: { width: 640, height: 360, frameRate: 30 } });
+      const stream = await navigator.mediaDevices.getUserMedia({ video: { width: { exact: 640 }, height: { exact: 360 }, frameRate: 30 } });
       const frames = new MediaStreamTrackProcessor<VideoFrame>({ track: stream.getVideoTracks()[0]!, maxBufferSize: 1 }).readable;
       this.tell({ type: 'camera', place, frames }, [frames]);
     }
