@@ -13,7 +13,7 @@ header.top{padding:.9rem 1.25rem;display:flex;gap:.75rem;align-items:baseline}he
 h1{line-height:1.2;margin:.6em 0 .3em}.narrow{max-width:34rem}label{display:block;margin:.9rem 0}input,select{display:block;width:100%;font:inherit;padding:.55rem .7rem;margin-top:.25rem;border:1px solid #777}
 button{font:inherit;padding:.55rem 1.3rem;border:0;cursor:pointer}.actions{display:flex;gap:.75rem}.small{font-size:.875rem;opacity:.8}.trouble{border-left:4px solid;padding-left:.75rem;font-weight:600}
 .frame{position:relative;aspect-ratio:16/9;overflow:hidden;background:#0d1413 center/cover;display:grid;place-items:center;color:#fff}.frame video{width:100%;height:100%;display:block;background:#000}
-.wait{background:rgba(8,14,13,.72);padding:1rem 1.75rem;text-align:center}.wait strong{display:block;font-size:2.4rem;font-variant-numeric:tabular-nums;line-height:1.15}
+.wait{align-self:end;justify-self:start;margin:1rem;background:rgba(8,14,13,.72);padding:1rem 1.75rem;text-align:center}.wait strong{display:block;font-size:2.4rem;font-variant-numeric:tabular-nums;line-height:1.15}
 .who{display:flex;gap:.75rem;align-items:center;margin:1rem 0}.mark{width:2.75rem;height:2.75rem;display:grid;place-items:center;font-weight:700;flex:none}.words{white-space:pre-wrap;max-width:44rem}
 .facts{display:flex;gap:1.25rem;flex-wrap:wrap;margin:.5rem 0 0;padding:0;list-style:none}table{border-collapse:collapse;width:100%}td,th{text-align:left;padding:.5rem .75rem .5rem 0;border-bottom:1px solid #8884;vertical-align:middle}[hidden]{display:none!important}`;
 
