@@ -1,6 +1,6 @@
 // The one place where findings and lamps become sentences. British spelling, no codes, no blame.
 import type { Finding } from './findings';
-import type { Lamp, LampReason } from './air/lamp';
+import type { LampReason } from './air/lamp';
 import { instant } from './time/instant';
 import { sayLength, sayTime } from './time/zones';
 
@@ -44,11 +44,6 @@ export function sayFinding(finding: Finding, place: string, zone: string): strin
     case 'thumbnail-type':
       return `${place} does not take this kind of picture file.`;
   }
-}
-
-/** The lamp's word as it stands beside the glyph. */
-export function sayLamp(lamp: Lamp): string {
-  return lamp;
 }
 
 /** Why a lamp shows what it shows, and what to do, in the show's zone. */

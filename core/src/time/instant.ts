@@ -3,11 +3,7 @@
 /** Milliseconds since 1970-01-01T00:00:00Z, leap seconds ignored as in POSIX time. */
 export type Instant = number & { readonly __unit: 'Instant' };
 
-/** Milliseconds since the first picture of the programme. */
-export type ProgrammeMs = number & { readonly __unit: 'ProgrammeMs' };
-
 export const instant = (epochMs: number): Instant => epochMs as Instant;
-export const programmeMs = (ms: number): ProgrammeMs => ms as ProgrammeMs;
 
 export const SECOND_MS = 1_000;
 export const MINUTE_MS = 60_000;

@@ -56,11 +56,6 @@ function wallAsUtcMs(at: number, zone: string): number {
   return wall + (((at % 1000) + 1000) % 1000);
 }
 
-/** How far the wall clock in `zone` is ahead of UTC at `at`, in milliseconds. */
-export function zoneOffsetMs(at: Instant, zone: string): number {
-  return wallAsUtcMs(at, zone) - at;
-}
-
 const pad = (n: number) => String(n).padStart(2, '0');
 
 /** The wall time in `zone` at `at`, seconds dropped. */

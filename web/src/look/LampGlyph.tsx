@@ -1,5 +1,5 @@
 // The lantern glyph of a channel: told apart by shape, never by colour alone, and always with its word.
-import { sayLamp, type Lamp } from '@lantern/core';
+import type { Lamp } from '@lantern/core';
 
 const BODY = 'M8 8h8l1.6 11H6.4z';
 
@@ -55,7 +55,7 @@ export function LampWord({ lamp }: { lamp: Lamp }) {
   return (
     <span className={`lamp ${lamp}`}>
       <LampGlyph lamp={lamp} />
-      {sayLamp(lamp)}
+      {lamp}
     </span>
   );
 }
