@@ -8,22 +8,28 @@ const FACTS: Record<FindingCode, Finding['facts']> = {
   'title-missing': {},
   'title-too-long': { length: 132, max: 100 },
   'text-too-long': { length: 2400, max: 2000 },
+  'text-shortened': { max: 270 },
   'start-past': {},
   'start-too-soon': { leadMs: 900_000 },
   'start-too-far': { aheadMs: 864_000_000 },
   'start-off-grid': { gridMs: 300_000 },
-  'cannot-schedule': {},
+  'start-late': { leadMs: 259_200_000 },
+  'start-locked': { placedAt: Date.UTC(2026, 10, 26, 20, 30) },
+  'begins-on-air': { kind: 'handle' },
   'length-none': {},
   'length-too-long': { longestMs: 21_600_000 },
   'recording-cut': { recordedMs: 32_400_000 },
   'thumbnail-missing': {},
   'thumbnail-too-small': { width: 800, height: 450, minWidth: 1280, minHeight: 720 },
-  'thumbnail-shape': { width: 600, height: 600 },
-  'thumbnail-too-heavy': { bytes: 5_100_000, maxBytes: 2_000_000 },
-  'thumbnail-type': { type: 'image/png' },
+  'thumbnail-needed': {},
+  'alternative-missing': {},
 };
 const REASONS: LampReason[] = [
   { code: 'not-placed' },
+  { code: 'awaits-air' },
+  { code: 'being-placed' },
+  { code: 'outside-unconfirmed' },
+  { code: 'begins-by-itself' },
   { code: 'nothing-arrives' },
   { code: 'connecting' },
   { code: 'being-started' },
@@ -62,5 +68,5 @@ test('an objection names the limit, what there is, and the way out', () => {
   expect(say('start-too-soon', { startsAt: instant(START) })).toBe(
     'Townfold wants at least 15 min between placing and start. The next start it takes is 20:30 GMT.',
   );
-  expect(say('thumbnail-too-heavy')).toBe('Townfold takes pictures up to 2.0 MB; this one weighs 5.1 MB.');
+  expect(say('thumbnail-too-small')).toBe('Townfold wants a picture of at least 1280×720; this one is 800×450.');
 });

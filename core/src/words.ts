@@ -1,10 +1,9 @@
 // The one place where findings and lamps become sentences. British spelling, no codes, no blame.
 import type { Finding } from './findings';
 import type { LampReason } from './air/lamp';
+import { sayReach } from './channels/rules-in-words';
 import { instant } from './time/instant';
-import { sayLength, sayTime } from './time/zones';
-
-const megabytes = (bytes: number) => `${(bytes / 1_000_000).toFixed(1)} MB`;
+import { sayLength, sayTime, sayWhen } from './time/zones';
 
 /** A finding as one or two short sentences; `place` names the channel or its network, `zone` is the show's. */
 export function sayFinding(finding: Finding, place: string, zone: string): string {
@@ -17,6 +16,8 @@ export function sayFinding(finding: Finding, place: string, zone: string): strin
       return `${place} takes titles of ${fact.max} characters; this one has ${fact.length}.`;
     case 'text-too-long':
       return `${place} takes ${fact.max!.toLocaleString('en-GB')} characters of text; this has ${fact.length!.toLocaleString('en-GB')}.`;
+    case 'text-shortened':
+      return `${place} has room for ${fact.max} characters in all: title and text go out as one text, and its end is left off.`;
     case 'start-past':
       return `This start has passed.${fixStart}`;
     case 'start-too-soon':
@@ -25,8 +26,14 @@ export function sayFinding(finding: Finding, place: string, zone: string): strin
       return `${place} takes shows up to ${Math.round(fact.aheadMs! / 86_400_000)} days ahead. Place it there later, or choose an earlier date.`;
     case 'start-off-grid':
       return `${place} starts shows on every ${sayLength(fact.gridMs!)} of the clock only.${fixStart}`;
-    case 'cannot-schedule':
-      return `A profile on ${place} can only go out at once, not at a set time. Choose the page or the group.`;
+    case 'start-late':
+      return `${place} recommends placing at least ${sayReach(fact.leadMs!)} before the start, so that people hear of it.`;
+    case 'start-locked':
+      return `${place} does not move a show that stands there: it stays at ${sayWhen(instant(fact.placedAt!), zone)}. To move it, withdraw it and place it again.`;
+    case 'begins-on-air':
+      return finding.facts.kind === 'profile'
+        ? `A profile on ${place} takes nothing in advance: the show begins there when you go on air. For a set time choose the page or the group.`
+        : `${place} takes nothing in advance: the show begins there when you go on air.`;
     case 'length-none':
       return 'Say roughly how long the show will be.';
     case 'length-too-long':
@@ -37,12 +44,10 @@ export function sayFinding(finding: Finding, place: string, zone: string): strin
       return `Without a picture ${place} shows a plain card.`;
     case 'thumbnail-too-small':
       return `${place} wants a picture of at least ${fact.minWidth}×${fact.minHeight}; this one is ${fact.width}×${fact.height}.`;
-    case 'thumbnail-shape':
-      return `${place} wants a picture of 16 to 9; this one is ${fact.width}×${fact.height}.`;
-    case 'thumbnail-too-heavy':
-      return `${place} takes pictures up to ${megabytes(fact.maxBytes!)}; this one weighs ${megabytes(fact.bytes!)}.`;
-    case 'thumbnail-type':
-      return `${place} does not take this kind of picture file.`;
+    case 'thumbnail-needed':
+      return `${place} takes no show without a picture. Choose one.`;
+    case 'alternative-missing':
+      return `${place} wants words for those who cannot see the picture. Write what it shows, beneath it.`;
   }
 }
 
@@ -51,6 +56,10 @@ export function sayLampReason(reason: LampReason, place: string, zone: string): 
   switch (reason.code) {
     case 'not-placed':
       return `Not placed on ${place}. It airs there only after placing.`;
+    case 'awaits-air':
+      return `Begins on ${place} when you go on air.`;
+    case 'being-placed':
+      return `Being announced on ${place}, which takes nothing in advance…`;
     case 'nothing-arrives':
       return `Nothing reaches ${place} yet.`;
     case 'connecting':
@@ -59,12 +68,16 @@ export function sayLampReason(reason: LampReason, place: string, zone: string): 
       return `The picture arrives. ${place} makes it public by itself at ${sayTime(instant(reason.startsAt), zone)}.`;
     case 'waits-for-window':
       return `The picture arrives. ${place} lets it start from ${sayTime(instant(reason.opensAt), zone)}.`;
+    case 'begins-by-itself':
+      return `The picture arrives. ${place} makes it public by itself.`;
     case 'being-started':
       return `The picture arrives; ${place} is being asked to make it public.`;
     case 'public':
       return `Public on ${place}.`;
     case 'sent-unconfirmed':
       return `Sent to ${place}. This service does not tell whether viewers see it.`;
+    case 'outside-unconfirmed':
+      return `The encoder sends straight to ${place}, which does not tell whether anything arrives. Look at its own page.`;
     case 'over':
       return `Over on ${place}.`;
     case 'withdrawn':

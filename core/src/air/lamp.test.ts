@@ -11,7 +11,18 @@ const sending = { state: 'sending', said: '', nextTryAt: null } as const;
 function airing(report: NetworkReport | null, change: Partial<AiringOnAir> = {}): AiringOnAir {
   const rules = rulesFor('reelmoor', 'library channel');
   const heard = report && { at: START, facts: report };
-  return { placed: true, startsAt: START, rules, relay: sending, report: heard, silentSince: null, startRefused: null, ...change };
+  return {
+    placed: true,
+    beingPlaced: false,
+    fromOutside: false,
+    startsAt: START,
+    rules,
+    relay: sending,
+    report: heard,
+    silentSince: null,
+    startRefused: null,
+    ...change,
+  };
 }
 const planned = (pictureArrives: boolean): NetworkReport => ({ event: 'planned', pictureArrives, watching: 0 });
 const publicThere = (pictureArrives: boolean): NetworkReport => ({ event: 'public', pictureArrives, watching: 4 });
@@ -30,7 +41,11 @@ test.each([
   ['silent for two seconds', airing(publicThere(true), { silentSince: instant(START - 2_000) }), 'lit', 'public'],
   ['silent for six seconds', airing(publicThere(true), { silentSince: instant(START - 6_000) }), 'fault', 'network-silent'],
   ['a typed-in service never reports', airing(null, { rules: rulesFor('typed-in', 'service') }), 'warm', 'sent-unconfirmed'],
-  ['Townfold refuses nothing at its time', airing(planned(true), townfold), 'warm', 'being-started'],
+  ['an encoder sends straight to it', airing(null, { rules: rulesFor('typed-in', 'service'), fromOutside: true }), 'dark', 'outside-unconfirmed'],
+  ['Townfold refuses nothing at its time', airing(planned(true), townfold), 'warm', 'begins-by-itself'],
+  ['being announced where nothing is taken in advance', airing(null, { placed: false, beingPlaced: true }), 'dark', 'being-placed'],
+  ['refused there', airing(null, { placed: false, beingPlaced: true, startRefused: 'No.' }), 'fault', 'start-refused'],
+  ['Pipwire begins by itself', airing(planned(true), { rules: rulesFor('pipwire', 'handle') }), 'warm', 'begins-by-itself'],
 ] as const)('%s', (_name, facts, lamp, code) => {
   const state = lampOf(facts, START);
   expect([state.lamp, state.reason.code]).toEqual([lamp, code]);

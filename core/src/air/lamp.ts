@@ -22,6 +22,10 @@ export interface RelayState {
 
 export interface AiringOnAir {
   placed: boolean;
+  /** The channel takes nothing in advance and is being asked at this moment. */
+  beingPlaced: boolean;
+  /** The picture does not pass through here: an outside encoder sends it straight to the network. */
+  fromOutside: boolean;
   startsAt: Instant;
   rules: Pick<RuleSheet, 'startsThere' | 'startWindow'>;
   relay: RelayState;
@@ -33,8 +37,8 @@ export interface AiringOnAir {
 }
 
 export type LampReason =
-  | { code: 'not-placed' | 'nothing-arrives' | 'connecting' | 'being-started' | 'public' }
-  | { code: 'sent-unconfirmed' | 'over' | 'withdrawn' | 'public-without-picture' | 'event-missing' }
+  | { code: 'not-placed' | 'awaits-air' | 'being-placed' | 'nothing-arrives' | 'connecting' | 'being-started' | 'begins-by-itself' | 'public' }
+  | { code: 'sent-unconfirmed' | 'outside-unconfirmed' | 'over' | 'withdrawn' | 'public-without-picture' | 'event-missing' }
   | { code: 'waits-for-start'; startsAt: number }
   | { code: 'waits-for-window'; opensAt: number }
   | { code: 'line-fails'; said: string; nextTryMs: number | null }
@@ -52,6 +56,10 @@ export const SILENCE_IS_FAULT_MS = 5_000;
 /** The lamp of one airing at `now`, and why it shows that. */
 export function lampOf(airing: AiringOnAir, now: Instant): LampState {
   const { relay, rules } = airing;
+  if (airing.beingPlaced) {
+    if (airing.startRefused !== null) return { lamp: 'fault', reason: { code: 'start-refused', said: airing.startRefused } };
+    return { lamp: 'dark', reason: { code: 'being-placed' } };
+  }
   if (!airing.placed) return { lamp: 'dark', reason: { code: 'not-placed' } };
   const facts = airing.report?.facts ?? null;
   if (facts?.event === 'over') return { lamp: 'out', reason: { code: 'over' } };
@@ -65,6 +73,7 @@ export function lampOf(airing: AiringOnAir, now: Instant): LampState {
     return { lamp: 'fault', reason: { code: 'network-silent', silentMs: now - airing.silentSince } };
   }
   if (rules.startsThere === 'unknown') {
+    if (airing.fromOutside) return { lamp: 'dark', reason: { code: 'outside-unconfirmed' } };
     if (relay.state === 'sending') return { lamp: 'warm', reason: { code: 'sent-unconfirmed' } };
     return { lamp: 'dark', reason: { code: relay.state === 'connecting' ? 'connecting' : 'nothing-arrives' } };
   }
@@ -80,7 +89,7 @@ export function lampOf(airing: AiringOnAir, now: Instant): LampState {
   }
   if (opensAt !== null && now < opensAt) return { lamp: 'warm', reason: { code: 'waits-for-window', opensAt } };
   if (airing.startRefused !== null) return { lamp: 'fault', reason: { code: 'start-refused', said: airing.startRefused } };
-  return { lamp: 'warm', reason: { code: 'being-started' } };
+  return { lamp: 'warm', reason: { code: rules.startsThere === 'told' ? 'being-started' : 'begins-by-itself' } };
 }
 
 /** Whether the network should be told now to make the airing public. */

@@ -1,95 +1,321 @@
 // Our dated rule sheets: what each network allows, as far as we know. The network has the last
 // word; a sheet that is out of date shows as a refusal at placing, not as a lost show.
-import { DAY_MS, HOUR_MS, MINUTE_MS } from '../time/instant';
+import { DAY_MS, HOUR_MS, MINUTE_MS, type Instant } from '../time/instant';
 
-export type NetworkId = 'reelmoor' | 'townfold';
-export type AccountKind = 'library channel' | 'page' | 'group' | 'profile' | 'service';
+export type NetworkId = 'reelmoor' | 'townfold' | 'guildhand' | 'pipwire';
+export type AccountKind = 'library channel' | 'page' | 'group' | 'profile' | 'member' | 'organisation' | 'handle' | 'service';
+export type Visibility = 'everyone' | 'link holders' | 'invited people' | 'supporters' | 'group members';
+export type ThumbnailType = 'image/jpeg' | 'image/png';
+/** Who may write beneath a show; `off` is a choice of its own. */
+export type MessageRule = 'everyone' | 'followers' | 'members' | 'off';
+export type LockedField = 'account' | 'start time' | 'visibility' | 'everything';
+
+/** Artwork that a network takes: pixels, bytes; `shape` is width over height. */
+export interface ThumbnailRule {
+  shape: number;
+  minWidth: number;
+  minHeight: number;
+  maxBytes: number;
+  types: readonly ThumbnailType[];
+  optional: boolean;
+  alternativeNeeded: boolean;
+}
 
 /** One network's rules for one kind of account. Every limit in ms, characters, pixels, bytes or kbit/s as named. */
 export interface RuleSheet {
   network: NetworkId | 'typed-in';
+  kind: AccountKind;
   /** The day on which we last knew these rules to hold, YYYY-MM-DD. */
   asOf: string;
+  /** False: the show can only begin there at the moment it goes on air. */
   maySchedule: boolean;
   furthestAheadMs: number | null;
   leastLeadMs: number;
+  /** What the network recommends beyond the least lead; null: nothing. */
+  betterLeadMs: number | null;
   startGridMs: number;
   /** How long before (negative) and after the planned start an airing may be started; null: no limit. */
   startWindow: { earliestMs: number | null; latestMs: number | null };
-  /** `told`: the show becomes public when the network is told; `by itself`: once the start time has come and a picture arrives. */
-  startsThere: 'told' | 'by itself' | 'unknown';
+  lockedAfterPlacing: readonly LockedField[];
+  /** False: title and text are sent as one text. */
+  takesTitle: boolean;
   titleMax: number | null;
   textMax: number | null;
+  /** What any web address counts in a text, in characters; null: its own length. */
+  linkCounts: number | null;
+  visibilities: readonly Visibility[];
+  thumbnail: ThumbnailRule | null;
+  lines: 'named' | 'one per show' | 'one lasting';
+  /** Whether two shows may be on air on one channel at the same time. */
+  severalAtOnce: boolean;
+  /**
+   * `told`: public when the network is told; `by itself`: once the start time has come and a picture
+   * arrives; `on picture`: as soon as a picture arrives.
+   */
+  startsThere: 'told' | 'by itself' | 'on picture' | 'unknown';
+  /** The network also lets a show begin by itself when a picture arrives, if asked to at placing. */
+  startsThereIsAChoice: boolean;
+  delaysS: readonly number[];
+  rewindMaxMs: number | null;
   longestMs: number | null;
   recordingStopsMs: number | null;
-  thumbnail: { minWidth: number; minHeight: number; maxBytes: number; types: readonly ThumbnailType[] } | null;
-  videoMaxKbps: number | null;
+  video: { maxHeight: number; minKbps: number | null; maxKbps: number } | null;
   keyFrameEveryMs: number | null;
-  withdrawing: 'removes event and recording' | 'removes event, keeps recording' | 'nothing there';
+  messages: readonly MessageRule[];
+  categories: boolean;
+  languages: boolean;
+  /** Whether one may choose that the recording cannot be watched there afterwards. */
+  replayIsAChoice: boolean;
+  promotion: 'any time' | 'only after the end' | 'never' | null;
+  withdrawing: 'removes event and recording' | 'removes event, keeps recording' | 'keeps the event, marked cancelled' | 'removes the post' | 'nothing there';
+  afterTheEnd: string | null;
 }
-
-export type ThumbnailType = 'image/jpeg' | 'image/png';
 
 const reelmoor: RuleSheet = {
   network: 'reelmoor',
+  kind: 'library channel',
   asOf: '2026-11-01',
   maySchedule: true,
   furthestAheadMs: 180 * DAY_MS,
   leastLeadMs: 0,
+  betterLeadMs: null,
   startGridMs: 5 * MINUTE_MS,
   startWindow: { earliestMs: -45 * MINUTE_MS, latestMs: null },
-  startsThere: 'told',
+  lockedAfterPlacing: [],
+  takesTitle: true,
   titleMax: 100,
   textMax: 4_800,
+  linkCounts: null,
+  visibilities: ['everyone', 'link holders', 'invited people', 'supporters'],
+  thumbnail: {
+    shape: 16 / 9,
+    minWidth: 1280,
+    minHeight: 720,
+    maxBytes: 2_000_000,
+    types: ['image/jpeg', 'image/png'],
+    optional: true,
+    alternativeNeeded: false,
+  },
+  lines: 'named',
+  severalAtOnce: true,
+  startsThere: 'told',
+  startsThereIsAChoice: true,
+  delaysS: [4, 10, 25],
+  rewindMaxMs: 3 * HOUR_MS,
   longestMs: 14 * HOUR_MS,
   recordingStopsMs: 9 * HOUR_MS,
-  thumbnail: { minWidth: 1280, minHeight: 720, maxBytes: 2_000_000, types: ['image/jpeg', 'image/png'] },
-  videoMaxKbps: 6_000,
+  video: { maxHeight: 1080, minKbps: 2_500, maxKbps: 6_000 },
   keyFrameEveryMs: 4_000,
+  messages: ['everyone', 'followers', 'off'],
+  categories: true,
+  languages: true,
+  replayIsAChoice: true,
+  promotion: 'any time',
   withdrawing: 'removes event and recording',
+  afterTheEnd: 'Figures are there at once, the recording after some processing.',
 };
 
 const townfold: RuleSheet = {
   network: 'townfold',
+  kind: 'page',
   asOf: '2026-11-01',
   maySchedule: true,
   furthestAheadMs: 10 * DAY_MS,
   leastLeadMs: 15 * MINUTE_MS,
+  betterLeadMs: null,
   startGridMs: MINUTE_MS,
   startWindow: { earliestMs: 0, latestMs: 3 * HOUR_MS },
-  startsThere: 'by itself',
+  lockedAfterPlacing: ['account'],
+  takesTitle: true,
   titleMax: 120,
   textMax: 2_000,
+  linkCounts: null,
+  visibilities: ['everyone'],
+  thumbnail: { shape: 16 / 9, minWidth: 1200, minHeight: 675, maxBytes: 4_000_000, types: ['image/jpeg'], optional: true, alternativeNeeded: false },
+  lines: 'one per show',
+  severalAtOnce: false,
+  startsThere: 'by itself',
+  startsThereIsAChoice: false,
+  delaysS: [12],
+  rewindMaxMs: null,
   longestMs: 6 * HOUR_MS,
   recordingStopsMs: null,
-  thumbnail: { minWidth: 1200, minHeight: 675, maxBytes: 4_000_000, types: ['image/jpeg'] },
-  videoMaxKbps: 4_000,
+  video: { maxHeight: 720, minKbps: null, maxKbps: 4_000 },
   keyFrameEveryMs: 2_000,
+  messages: ['everyone', 'followers'],
+  categories: false,
+  languages: false,
+  replayIsAChoice: false,
+  promotion: 'only after the end',
   withdrawing: 'removes event, keeps recording',
+  afterTheEnd: 'Figures come after a while.',
+};
+
+const guildhand: RuleSheet = {
+  network: 'guildhand',
+  kind: 'organisation',
+  asOf: '2026-11-01',
+  maySchedule: true,
+  furthestAheadMs: 90 * DAY_MS,
+  leastLeadMs: 30 * MINUTE_MS,
+  betterLeadMs: 3 * DAY_MS,
+  startGridMs: 15 * MINUTE_MS,
+  startWindow: { earliestMs: -20 * MINUTE_MS, latestMs: 90 * MINUTE_MS },
+  lockedAfterPlacing: ['start time', 'visibility'],
+  takesTitle: true,
+  titleMax: 80,
+  textMax: 1_300,
+  linkCounts: null,
+  visibilities: ['everyone', 'invited people'],
+  thumbnail: {
+    shape: 16 / 9,
+    minWidth: 1600,
+    minHeight: 900,
+    maxBytes: 5_000_000,
+    types: ['image/jpeg', 'image/png'],
+    optional: true,
+    alternativeNeeded: true,
+  },
+  lines: 'one per show',
+  severalAtOnce: false,
+  startsThere: 'told',
+  startsThereIsAChoice: false,
+  delaysS: [18],
+  rewindMaxMs: null,
+  longestMs: 4 * HOUR_MS,
+  recordingStopsMs: null,
+  video: { maxHeight: 1080, minKbps: null, maxKbps: 6_000 },
+  keyFrameEveryMs: 4_000,
+  messages: ['members'],
+  categories: false,
+  languages: false,
+  replayIsAChoice: false,
+  promotion: 'never',
+  withdrawing: 'keeps the event, marked cancelled',
+  afterTheEnd: 'Registrations and attendance are told.',
+};
+
+const pipwire: RuleSheet = {
+  network: 'pipwire',
+  kind: 'handle',
+  asOf: '2026-11-01',
+  maySchedule: false,
+  furthestAheadMs: null,
+  leastLeadMs: 0,
+  betterLeadMs: null,
+  startGridMs: MINUTE_MS,
+  startWindow: { earliestMs: null, latestMs: null },
+  lockedAfterPlacing: ['everything'],
+  takesTitle: false,
+  titleMax: null,
+  textMax: 270,
+  linkCounts: 24,
+  visibilities: ['everyone'],
+  thumbnail: { shape: 2, minWidth: 1000, minHeight: 500, maxBytes: 1_000_000, types: ['image/jpeg'], optional: true, alternativeNeeded: false },
+  lines: 'one lasting',
+  severalAtOnce: false,
+  startsThere: 'on picture',
+  startsThereIsAChoice: false,
+  delaysS: [8],
+  rewindMaxMs: null,
+  longestMs: 2 * HOUR_MS,
+  recordingStopsMs: null,
+  video: { maxHeight: 720, minKbps: null, maxKbps: 2_500 },
+  keyFrameEveryMs: 3_000,
+  messages: ['everyone'],
+  categories: false,
+  languages: false,
+  replayIsAChoice: false,
+  promotion: 'any time',
+  withdrawing: 'removes the post',
+  afterTheEnd: 'Only the replies remain.',
 };
 
 const typedIn: RuleSheet = {
   network: 'typed-in',
+  kind: 'service',
   asOf: '2026-11-01',
   maySchedule: true,
   furthestAheadMs: null,
   leastLeadMs: 0,
+  betterLeadMs: null,
   startGridMs: MINUTE_MS,
   startWindow: { earliestMs: null, latestMs: null },
-  startsThere: 'unknown',
+  lockedAfterPlacing: [],
+  takesTitle: true,
   titleMax: null,
   textMax: null,
+  linkCounts: null,
+  visibilities: ['everyone'],
+  thumbnail: null,
+  lines: 'named',
+  severalAtOnce: true,
+  startsThere: 'unknown',
+  startsThereIsAChoice: false,
+  delaysS: [],
+  rewindMaxMs: null,
   longestMs: null,
   recordingStopsMs: null,
-  thumbnail: null,
-  videoMaxKbps: null,
+  video: null,
   keyFrameEveryMs: null,
+  messages: [],
+  categories: false,
+  languages: false,
+  replayIsAChoice: false,
+  promotion: null,
   withdrawing: 'nothing there',
+  afterTheEnd: null,
 };
 
-/** The rule sheet for one kind of account on one network. A Townfold profile can only go out now, never be scheduled. */
-export function rulesFor(network: NetworkId | 'typed-in', kind: AccountKind): RuleSheet {
-  if (network === 'typed-in') return typedIn;
-  if (network === 'reelmoor') return reelmoor;
-  return kind === 'profile' ? { ...townfold, maySchedule: false } : townfold;
+const SHEETS = { reelmoor, townfold, guildhand, pipwire, 'typed-in': typedIn };
+
+/** A Townfold profile can only begin now; a group may also keep a show to its members. */
+function ofKind(sheet: RuleSheet, kind: AccountKind): RuleSheet {
+  if (sheet.network !== 'townfold') return { ...sheet, kind };
+  if (kind === 'profile') return { ...sheet, kind, maySchedule: false };
+  if (kind === 'group') return { ...sheet, kind, visibilities: ['everyone', 'group members'] };
+  return { ...sheet, kind };
+}
+
+/** The limits that a network may announce to change, in the units of the sheet. */
+export const CHANGEABLE_LIMITS = ['titleMax', 'textMax', 'furthestAheadMs', 'leastLeadMs', 'longestMs'] as const;
+export type ChangeableLimit = (typeof CHANGEABLE_LIMITS)[number];
+
+/** A change of one limit that a network has announced. */
+export interface RuleNotice {
+  id: string;
+  limit: ChangeableLimit;
+  value: number;
+  from: Instant;
+}
+
+/** Limits that a host typed in for a service without rules known to us; null: none. */
+export interface LimitsByHand {
+  titleMax: number | null;
+  textMax: number | null;
+  longestMs: number | null;
+  maxKbps: number | null;
+}
+
+/**
+ * The rule sheet in force at `at` for one kind of account on one network: our sheet, with every
+ * announced change that has come into force, the later over the earlier.
+ */
+export function rulesFor(network: NetworkId | 'typed-in', kind: AccountKind, notices: readonly RuleNotice[] = [], at: Instant | null = null): RuleSheet {
+  const sheet = ofKind(SHEETS[network], kind);
+  if (at === null) return sheet;
+  const inForce = notices.filter(({ from }) => from <= at).sort((a, b) => a.from - b.from);
+  for (const { limit, value, from } of inForce) {
+    sheet[limit] = value;
+    sheet.asOf = new Date(from).toISOString().slice(0, 10);
+  }
+  return sheet;
+}
+
+/** The sheet of a typed-in service with the host's own limits. */
+export function rulesWithLimits(limits: LimitsByHand | null): RuleSheet {
+  const sheet = rulesFor('typed-in', 'service');
+  if (!limits) return sheet;
+  const { titleMax, textMax, longestMs, maxKbps } = limits;
+  return { ...sheet, titleMax, textMax, longestMs, video: maxKbps === null ? null : { maxHeight: 1080, minKbps: null, maxKbps } };
 }

@@ -3,23 +3,29 @@ import { rulesFor, type RuleSheet } from '../channels/rules';
 import { DAY_MS, HOUR_MS, instant, MINUTE_MS } from '../time/instant';
 import { sayFinding } from '../words';
 import type { Finding } from '../findings';
-import { checkShow, shorten, type ShowFacts } from './check';
+import { checkAgainstChange, checkShow, type ShowFacts } from './check';
+import { shorten } from './wording';
 
 const NOW = instant(Date.UTC(2026, 10, 24, 18, 2));
 const reelmoor = rulesFor('reelmoor', 'library channel');
 const page = rulesFor('townfold', 'page');
+const guild = rulesFor('guildhand', 'organisation');
+const pipwire = rulesFor('pipwire', 'handle');
 
 const goodShow: ShowFacts = {
   title: 'Dusk Report',
   description: 'What to look for tonight.',
   startsAt: instant(Date.UTC(2026, 10, 26, 20, 30)),
   lengthMs: 40 * MINUTE_MS,
-  thumbnail: { width: 1280, height: 720, bytes: 200_000, type: 'image/jpeg' },
+  thumbnail: { width: 1600, height: 900 },
+  thumbnailAlternative: 'The dome at dusk.',
+  placedAt: null,
 };
 const codes = (show: Partial<ShowFacts>, rules: RuleSheet) => checkShow({ ...goodShow, ...show }, rules, NOW).map(({ code }) => code);
 
 test('a good show meets no objection anywhere', () => {
   for (const rules of [reelmoor, page, rulesFor('typed-in', 'service')]) expect(codes({}, rules)).toEqual([]);
+  expect(codes({ startsAt: instant(Date.UTC(2026, 10, 29, 20, 30)) }, guild)).toEqual([]);
 });
 
 test.each<[string, Partial<ShowFacts>, RuleSheet, Finding['code'][]]>([
@@ -38,17 +44,38 @@ test.each<[string, Partial<ShowFacts>, RuleSheet, Finding['code'][]]>([
   ['ten hours on Townfold', { lengthMs: 10 * HOUR_MS }, page, ['length-too-long']],
   ['no length', { lengthMs: Number.NaN }, page, ['length-none']],
   ['no picture', { thumbnail: null }, page, ['thumbnail-missing']],
-  ['a small square picture', { thumbnail: { width: 600, height: 600, bytes: 9, type: 'image/jpeg' } }, page, ['thumbnail-too-small', 'thumbnail-shape']],
-  ['a PNG on Townfold', { thumbnail: { width: 1280, height: 720, bytes: 9, type: 'image/png' } }, page, ['thumbnail-type']],
-  ['a heavy picture on Reelmoor', { thumbnail: { width: 1280, height: 720, bytes: 2_000_001, type: 'image/jpeg' } }, reelmoor, ['thumbnail-too-heavy']],
+  ['a small picture', { thumbnail: { width: 1199, height: 2000 } }, page, ['thumbnail-too-small']],
+  ['a picture that is enough elsewhere, on Guildhand', { thumbnail: { width: 1280, height: 720 } }, guild, ['thumbnail-too-small', 'start-late']],
+  ['a picture without words on Guildhand', { thumbnailAlternative: ' ' }, guild, ['alternative-missing', 'start-late']],
+  ['no picture and no words for it on Guildhand', { thumbnail: null, thumbnailAlternative: '' }, guild, ['start-late', 'thumbnail-missing']],
+  ['twenty past on Guildhand', { startsAt: instant(Date.UTC(2026, 10, 29, 20, 20)) }, guild, ['start-off-grid']],
+  ['a long text on Pipwire', { description: 'The sky over the fell. '.repeat(20) }, pipwire, ['text-shortened', 'begins-on-air']],
+  ['three hours on Pipwire', { lengthMs: 3 * HOUR_MS }, pipwire, ['length-too-long', 'begins-on-air']],
 ])('%s', (_name, show, rules, expected) => {
   expect(codes(show, rules)).toEqual(expected);
 });
 
-test('a profile cannot be scheduled, and the words say what can', () => {
+test('a profile takes nothing in advance, and the words say what does', () => {
   const [finding] = checkShow(goodShow, rulesFor('townfold', 'profile'), NOW);
-  expect(finding!.code).toBe('cannot-schedule');
-  expect(sayFinding(finding!, 'Townfold', 'Europe/Dublin')).toContain('Choose the page or the group');
+  expect(finding).toMatchObject({ code: 'begins-on-air', severity: 'caution' });
+  expect(sayFinding(finding!, 'Townfold', 'Europe/Dublin')).toContain('choose the page or the group');
+});
+
+test('where it stands already, its lead time is kept; Guildhand does not move it, Townfold does', () => {
+  const placedAt = instant(Date.UTC(2026, 10, 24, 18, 5));
+  expect(codes({ startsAt: placedAt, placedAt }, page)).toEqual([]);
+  expect(codes({ placedAt }, guild)).toEqual(['start-locked']);
+  expect(codes({ placedAt }, page)).toEqual([]);
+});
+
+test('an announced change concerns the shows after it that would newly meet an objection', () => {
+  const from = instant(Date.UTC(2026, 10, 26));
+  const then = rulesFor('reelmoor', 'library channel', [{ id: 'n', limit: 'titleMax', value: 60, from }], from);
+  const touched = (change: Partial<ShowFacts>) => checkAgainstChange({ ...goodShow, ...change }, reelmoor, then, from, NOW).map(({ code }) => code);
+  expect(touched({ title: 'x'.repeat(61) })).toEqual(['title-too-long']);
+  expect(touched({ title: 'x'.repeat(60) })).toEqual([]);
+  expect(touched({ title: 'x'.repeat(101) })).toEqual([]); // It is too long already.
+  expect(touched({ title: 'x'.repeat(61), startsAt: instant(from - 1) })).toEqual([]);
 });
 
 test('every fix removes its objection and makes no new one', () => {
@@ -58,9 +85,11 @@ test('every fix removes its objection and makes no new one', () => {
     startsAt: fc.integer({ min: NOW - DAY_MS, max: NOW + 9 * DAY_MS }).map(instant),
     lengthMs: fc.integer({ min: 1, max: 20 * HOUR_MS }),
     thumbnail: fc.constant(goodShow.thumbnail),
+    thumbnailAlternative: fc.constant(''),
+    placedAt: fc.constant(null),
   });
   fc.assert(
-    fc.property(show, fc.constantFrom(reelmoor, page), (facts, rules) => {
+    fc.property(show, fc.constantFrom(reelmoor, page, guild, pipwire), (facts, rules) => {
       const before = checkShow(facts, rules, NOW);
       for (const { code, subject, fix } of before) {
         if (!fix) continue;

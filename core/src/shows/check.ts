@@ -1,26 +1,23 @@
 // Checks one show against one channel's rules. Runs on every key press on the show sheet and again
 // on the server before placing, so that both say the same.
-import type { RuleSheet, ThumbnailType } from '../channels/rules';
+import type { RuleSheet } from '../channels/rules';
 import type { Finding } from '../findings';
 import { MINUTE_MS, type Instant } from '../time/instant';
+import { countCharacters, shorten, wordingFor } from './wording';
 
-/** The facts of a show that networks have rules about. `thumbnail` is the picture as it would be sent. */
+/** The facts of a show that networks have rules about. */
 export interface ShowFacts {
   title: string;
   description: string;
   /** Null while the sheet's date, time or zone cannot be read. */
   startsAt: Instant | null;
   lengthMs: number;
-  thumbnail: { width: number; height: number; bytes: number; type: ThumbnailType } | null;
-}
-
-/** 16:9 within one part in a hundred: encoders round odd sizes. */
-const WIDE_SHAPE = 16 / 9;
-const SHAPE_TOLERANCE = 0.01;
-
-/** Length as the networks count it: Unicode code points. */
-export function countCharacters(text: string): number {
-  return [...text].length;
+  /** The picture as it was chosen, in pixels: for each channel it is cropped and brought to what that takes. */
+  thumbnail: { width: number; height: number } | null;
+  /** What the picture shows, in words. */
+  thumbnailAlternative: string;
+  /** When it stands on the channel at this moment; null: it does not stand there. */
+  placedAt: Instant | null;
 }
 
 /**
@@ -38,50 +35,41 @@ const caution = (finding: Omit<Finding, 'severity'>): Finding => ({ severity: 'c
 
 function checkText(show: ShowFacts, rules: RuleSheet): Finding[] {
   const findings: Finding[] = [];
-  if (!show.title.trim()) findings.push(objection({ code: 'title-missing', subject: 'title', facts: {} }));
-  const titleLength = countCharacters(show.title.trim());
-  if (rules.titleMax !== null && titleLength > rules.titleMax) {
-    findings.push(
-      objection({
-        code: 'title-too-long',
-        subject: 'title',
-        facts: { length: titleLength, max: rules.titleMax },
-        fix: { text: shorten(show.title.trim(), rules.titleMax) },
-      }),
-    );
+  const title = show.title.trim();
+  const text = show.description.trim();
+  if (!title) findings.push(objection({ code: 'title-missing', subject: 'title', facts: {} }));
+  if (!rules.takesTitle) {
+    if (wordingFor(show, rules).shortened) findings.push(caution({ code: 'text-shortened', subject: 'description', facts: { max: rules.textMax! } }));
+    return findings;
   }
-  const textLength = countCharacters(show.description.trim());
+  const titleLength = countCharacters(title);
+  if (rules.titleMax !== null && titleLength > rules.titleMax) {
+    const facts = { length: titleLength, max: rules.titleMax };
+    findings.push(objection({ code: 'title-too-long', subject: 'title', facts, fix: { text: shorten(title, rules.titleMax) } }));
+  }
+  const textLength = countCharacters(text, rules.linkCounts);
   if (rules.textMax !== null && textLength > rules.textMax) {
-    findings.push(
-      objection({
-        code: 'text-too-long',
-        subject: 'description',
-        facts: { length: textLength, max: rules.textMax },
-        fix: { text: shorten(show.description.trim(), rules.textMax) },
-      }),
-    );
+    const facts = { length: textLength, max: rules.textMax };
+    findings.push(objection({ code: 'text-too-long', subject: 'description', facts, fix: { text: shorten(text, rules.textMax, rules.linkCounts) } }));
   }
   return findings;
-}
-
-/** Cuts `text` to `max` code points with an ellipsis, at a word's end where one lies in the last third. */
-export function shorten(text: string, max: number): string {
-  const characters = [...text];
-  if (characters.length <= max) return text;
-  const head = characters.slice(0, max - 1).join('');
-  // A cut that falls between two words needs no going back.
-  const lastSpace = characters[max - 1] === ' ' ? head.length : head.lastIndexOf(' ');
-  return `${(lastSpace > (head.length * 2) / 3 ? head.slice(0, lastSpace) : head).trimEnd()}…`;
 }
 
 function checkStart(show: ShowFacts, rules: RuleSheet, now: Instant): Finding[] {
   const start = show.startsAt;
   if (start === null) return []; // The field's own message says that it cannot be read.
-  if (!rules.maySchedule) return [objection({ code: 'cannot-schedule', subject: 'channels', facts: {} })];
+  if (show.placedAt !== null) {
+    const locked = rules.lockedAfterPlacing.includes('start time') || rules.lockedAfterPlacing.includes('everything');
+    if (locked && start !== show.placedAt) {
+      return [objection({ code: 'start-locked', subject: 'startsAt', facts: { placedAt: show.placedAt }, fix: { startsAt: show.placedAt } })];
+    }
+    if (start === show.placedAt) return []; // Its lead time was kept when it was placed.
+  }
   // A show may be placed in the minute in which it starts; typing it in takes that long.
   if (start < now - MINUTE_MS) {
     return [objection({ code: 'start-past', subject: 'startsAt', facts: {}, fix: { startsAt: nextPermitted(now, rules) } })];
   }
+  if (!rules.maySchedule) return [caution({ code: 'begins-on-air', subject: 'channels', facts: { kind: rules.kind } })];
   if (rules.leastLeadMs > 0 && start - now < rules.leastLeadMs) {
     const fix = { startsAt: nextPermitted(now, rules) };
     return [objection({ code: 'start-too-soon', subject: 'startsAt', facts: { leadMs: rules.leastLeadMs }, fix })];
@@ -92,6 +80,9 @@ function checkStart(show: ShowFacts, rules: RuleSheet, now: Instant): Finding[] 
   if (start % rules.startGridMs !== 0) {
     const fix = { startsAt: Math.ceil(start / rules.startGridMs) * rules.startGridMs };
     return [objection({ code: 'start-off-grid', subject: 'startsAt', facts: { gridMs: rules.startGridMs }, fix })];
+  }
+  if (rules.betterLeadMs !== null && start - now < rules.betterLeadMs) {
+    return [caution({ code: 'start-late', subject: 'startsAt', facts: { leadMs: rules.betterLeadMs } })];
   }
   return [];
 }
@@ -117,22 +108,25 @@ function checkThumbnail(show: ShowFacts, rules: RuleSheet): Finding[] {
   const limits = rules.thumbnail;
   if (!limits) return [];
   const picture = show.thumbnail;
-  if (!picture) return [caution({ code: 'thumbnail-missing', subject: 'thumbnail', facts: {} })];
-  const findings: Finding[] = [];
   const subject = 'thumbnail' as const;
-  if (picture.width < limits.minWidth || picture.height < limits.minHeight) {
-    const { width, height } = picture;
-    const facts = { width, height, minWidth: limits.minWidth, minHeight: limits.minHeight };
-    findings.push(objection({ code: 'thumbnail-too-small', subject, facts }));
+  if (!picture)
+    return [limits.optional ? caution({ code: 'thumbnail-missing', subject, facts: {} }) : objection({ code: 'thumbnail-needed', subject, facts: {} })];
+  const findings: Finding[] = [];
+  const { width, height } = picture;
+  const { minWidth, minHeight } = limits;
+  if (width < minWidth || height < minHeight) {
+    findings.push(objection({ code: 'thumbnail-too-small', subject, facts: { width, height, minWidth, minHeight } }));
   }
-  if (Math.abs(picture.width / picture.height / WIDE_SHAPE - 1) > SHAPE_TOLERANCE) {
-    findings.push(objection({ code: 'thumbnail-shape', subject, facts: { width: picture.width, height: picture.height } }));
-  }
-  if (picture.bytes > limits.maxBytes) {
-    findings.push(objection({ code: 'thumbnail-too-heavy', subject, facts: { bytes: picture.bytes, maxBytes: limits.maxBytes } }));
-  }
-  if (!limits.types.includes(picture.type)) {
-    findings.push(objection({ code: 'thumbnail-type', subject, facts: { type: picture.type } }));
-  }
+  if (limits.alternativeNeeded && !show.thumbnailAlternative.trim()) findings.push(objection({ code: 'alternative-missing', subject, facts: {} }));
   return findings;
+}
+
+/**
+ * What an announced change of rules means for a show: the findings that it will meet under `then` and
+ * does not meet under `before`. Empty for a show that starts before the change is in force.
+ */
+export function checkAgainstChange(show: ShowFacts, before: RuleSheet, then: RuleSheet, from: Instant, now: Instant): Finding[] {
+  if (show.startsAt === null || show.startsAt < from) return [];
+  const known = new Set(checkShow(show, before, now).map(({ code }) => code));
+  return checkShow(show, then, now).filter(({ code }) => !known.has(code));
 }

@@ -1,0 +1,61 @@
+// What a channel's shows are placed with unless the show says otherwise. A network's own defaults are
+// usually wrong for a station, so ours are kept with the channel.
+import type { MessageRule, RuleSheet, Visibility } from './rules';
+
+export const CATEGORIES = ['science', 'community', 'learning', 'music', 'other'] as const;
+export type Category = (typeof CATEGORIES)[number];
+
+/** Null where the network has no such choice. `rewind`: viewers may go back; `replay`: the recording may be watched there afterwards. */
+export interface ChannelDefaults {
+  visibility: Visibility;
+  category: Category | null;
+  /** BCP 47 language tag. */
+  language: string | null;
+  messages: MessageRule | null;
+  delayS: number | null;
+  rewind: boolean | null;
+  replay: boolean | null;
+}
+
+/** The defaults of a channel that nobody has set up yet: seen by everyone, the shortest delay, everything on. */
+export function defaultsFor(rules: RuleSheet): ChannelDefaults {
+  return {
+    visibility: rules.visibilities[0]!,
+    category: rules.categories ? 'community' : null,
+    language: rules.languages ? 'en' : null,
+    messages: rules.messages[0] ?? null,
+    delayS: rules.delaysS[0] ?? null,
+    rewind: rules.rewindMaxMs === null ? null : true,
+    replay: rules.replayIsAChoice ? true : null,
+  };
+}
+
+/** Whether `tag` is a well-formed language tag (BCP 47, by ECMA-402). */
+export function isLanguage(tag: string): boolean {
+  try {
+    return Intl.getCanonicalLocales(tag).length === 1;
+  } catch {
+    return false;
+  }
+}
+
+/** The fields of `defaults` that the network does not offer, each with what it does offer, in words. Empty: all can be had. */
+export function defaultsNotOffered(defaults: ChannelDefaults, rules: RuleSheet): Partial<Record<keyof ChannelDefaults, string>> {
+  const wrong: Partial<Record<keyof ChannelDefaults, string>> = {};
+  const offered = (field: keyof ChannelDefaults, ok: boolean, words: string) => {
+    if (!ok) wrong[field] = words;
+  };
+  const orNull = <T>(list: readonly T[], value: T | null) => (list.length ? value !== null && list.includes(value) : value === null);
+  offered('visibility', rules.visibilities.includes(defaults.visibility), `This channel’s shows can be for ${rules.visibilities.join(', ')}.`);
+  offered('category', orNull(rules.categories ? CATEGORIES : [], defaults.category), 'Choose a category from the list.');
+  offered(
+    'language',
+    rules.languages ? defaults.language !== null && isLanguage(defaults.language) : defaults.language === null,
+    'Choose a language from the list.',
+  );
+  offered('messages', orNull(rules.messages, defaults.messages), 'This channel offers no such choice for messages.');
+  offered('delayS', orNull(rules.delaysS, defaults.delayS), `The delay can be ${rules.delaysS.join(', ')} s.`);
+  offered('rewind', (rules.rewindMaxMs === null) === (defaults.rewind === null), 'This channel has no rewind to choose.');
+  offered('replay', rules.replayIsAChoice === (defaults.replay !== null), 'This channel does not let you choose about replays.');
+  return wrong;
+}

@@ -1,0 +1,170 @@
+// A rule sheet as sentences, made from the same figures that the checks use, so that page and check
+// cannot disagree.
+import { DAY_MS } from '../time/instant';
+import { sayLength } from '../time/zones';
+import type { LockedField, MessageRule, RuleNotice, RuleSheet, ThumbnailRule } from './rules';
+
+export interface RuleParagraph {
+  heading: 'When' | 'What is locked' | 'Words' | 'Picture' | 'Who sees it' | 'Lines and signal' | 'On air' | 'Afterwards';
+  sentences: string[];
+}
+
+const count = (n: number) => n.toLocaleString('en-GB');
+const list = (words: readonly string[], joint = 'and') =>
+  words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} ${joint} ${words[words.length - 1]}`;
+
+/** "10 days", "3 h", "15 min": a length as rules speak of it. */
+export function sayReach(ms: number): string {
+  if (ms < 2 * DAY_MS || ms % DAY_MS) return sayLength(ms);
+  return `${ms / DAY_MS} days`;
+}
+
+/** The whole sheet in words, heading by heading; headings without a rule are left out. */
+export function sayRules(rules: RuleSheet): RuleParagraph[] {
+  const paragraphs: RuleParagraph[] = [
+    { heading: 'When', sentences: sayWhenRules(rules) },
+    { heading: 'What is locked', sentences: sayLocks(rules.lockedAfterPlacing, rules.network === 'typed-in') },
+    { heading: 'Words', sentences: sayWordRules(rules) },
+    { heading: 'Picture', sentences: rules.thumbnail ? sayPictureRules(rules.thumbnail) : [] },
+    { heading: 'Who sees it', sentences: rules.network === 'typed-in' ? [] : sayAudienceRules(rules) },
+    { heading: 'Lines and signal', sentences: sayLineRules(rules) },
+    { heading: 'On air', sentences: sayAirRules(rules) },
+    { heading: 'Afterwards', sentences: sayAfterwards(rules) },
+  ];
+  return paragraphs.filter(({ sentences }) => sentences.length > 0);
+}
+
+function sayWhenRules(rules: RuleSheet): string[] {
+  if (rules.network === 'typed-in') return [];
+  if (!rules.maySchedule) return ['Nothing can be planned ahead: the show begins there at the moment you go on air.'];
+  const said: string[] = [];
+  if (rules.furthestAheadMs !== null) said.push(`A show can be placed up to ${sayReach(rules.furthestAheadMs)} ahead.`);
+  said.push(rules.leastLeadMs > 0 ? `It must be placed at least ${sayReach(rules.leastLeadMs)} before its start.` : 'It can be placed until its very start.');
+  if (rules.betterLeadMs !== null) said.push(`At least ${sayReach(rules.betterLeadMs)} before is recommended.`);
+  said.push(rules.startGridMs === 60_000 ? 'Shows start on any full minute.' : `Starts fall on every ${sayLength(rules.startGridMs)} of the hour.`);
+  const { earliestMs, latestMs } = rules.startWindow;
+  if (earliestMs !== null) said.push(earliestMs === 0 ? 'It cannot begin before its time.' : `It can begin from ${sayLength(-earliestMs)} before its time.`);
+  said.push(latestMs === null ? 'There is no limit to beginning late.' : `If it has not begun ${sayLength(latestMs)} after its time, it lapses.`);
+  return said;
+}
+
+const LOCKS: Record<LockedField, string> = {
+  account: 'Once placed, the account cannot be changed.',
+  'start time': 'Once placed, the start cannot be moved: it can only be withdrawn and placed again.',
+  visibility: 'Once placed, who may see it cannot be changed.',
+  everything: 'Once it is there, nothing can be changed.',
+};
+
+function sayLocks(locked: readonly LockedField[], typedIn: boolean): string[] {
+  if (typedIn) return [];
+  return locked.length ? locked.map((field) => LOCKS[field]) : ['Nothing: all can be changed after placing.'];
+}
+
+function sayWordRules(rules: RuleSheet): string[] {
+  const said: string[] = [];
+  if (!rules.takesTitle) said.push('There is no title: title and text go out as one text.');
+  else if (rules.titleMax !== null) said.push(`Titles have ${count(rules.titleMax)} characters at most.`);
+  if (rules.textMax !== null) said.push(`Texts have ${count(rules.textMax)} characters at most.`);
+  if (rules.categories && rules.languages) said.push('A category and a language go with it.');
+  if (rules.linkCounts !== null) said.push(`A web address counts ${rules.linkCounts} of them, however long it is.`);
+  return said;
+}
+
+function sayPictureRules(rule: ThumbnailRule): string[] {
+  const shape = Math.abs(rule.shape - 16 / 9) < 0.01 ? '16 to 9' : `${Math.round(rule.shape * 10) / 10} to 1`;
+  const types = rule.types.map((type) => (type === 'image/jpeg' ? 'JPEG' : 'PNG'));
+  const said = [`The picture is ${shape}, at least ${rule.minWidth}×${rule.minHeight}, ${list(types, 'or')}, ${rule.maxBytes / 1_000_000} MB at most.`];
+  if (rule.alternativeNeeded) said.push('It needs words for those who cannot see it.');
+  said.push(rule.optional ? 'A show may also go without one.' : 'A show cannot be placed without one.');
+  return said;
+}
+
+const WHO: Record<MessageRule, string> = { everyone: 'everyone', followers: 'followers only', members: 'members only', off: 'nobody' };
+
+function sayAudienceRules(rules: RuleSheet): string[] {
+  const said = [rules.visibilities.length === 1 ? `Shows are for ${rules.visibilities[0]}.` : `Shows can be for ${list(rules.visibilities, 'or')}.`];
+  if (rules.messages.length)
+    said.push(
+      `Messages come from ${list(
+        rules.messages.map((who) => WHO[who]),
+        'or',
+      )}.`,
+    );
+  if (rules.promotion === 'only after the end') said.push('It may be promoted against payment only after its end.');
+  if (rules.promotion === 'never') said.push('It may not be promoted against payment.');
+  return said;
+}
+
+function sayLineRules(rules: RuleSheet): string[] {
+  const said: string[] = [];
+  if (rules.network !== 'typed-in') {
+    if (rules.lines === 'named') said.push('The channel has as many named lines as you like, and each can be used again.');
+    if (rules.lines === 'one per show') said.push('Each show gets a line of its own, good for that show only.');
+    if (rules.lines === 'one lasting') said.push('The channel has one line, and it lasts.');
+    if (!rules.severalAtOnce) said.push('Only one show can be on air there at a time.');
+  }
+  if (rules.video) {
+    const { minKbps, maxKbps, maxHeight } = rules.video;
+    const rate = minKbps === null ? `up to ${count(maxKbps)}` : `${count(minKbps)} to ${count(maxKbps)}`;
+    said.push(`It takes pictures of up to ${maxHeight} lines at ${rate} kbit/s.`);
+  }
+  if (rules.keyFrameEveryMs !== null) said.push(`A key frame must come at least every ${sayLength(rules.keyFrameEveryMs)}.`);
+  return said;
+}
+
+function sayAirRules(rules: RuleSheet): string[] {
+  const said: string[] = [];
+  if (rules.startsThere === 'told') said.push('A show becomes public when the network is told to; Noble Lantern tells it once the picture arrives.');
+  if (rules.startsThere === 'by itself') said.push('A show becomes public by itself at its time, once a picture arrives.');
+  if (rules.startsThere === 'on picture') said.push('A show becomes public by itself as soon as a picture arrives.');
+  if (rules.startsThere === 'unknown') said.push('The service gets your picture. Whether viewers see it is not told.');
+  if (rules.startsThereIsAChoice) said.push('It can also begin by itself when a picture arrives, if that is asked for at placing.');
+  if (rules.delaysS.length) {
+    const choice = rules.delaysS.length > 1 ? ', as you choose' : '';
+    said.push(
+      `Viewers see it ${list(
+        rules.delaysS.map((seconds) => `${seconds} s`),
+        'or',
+      )} late${choice}.`,
+    );
+  }
+  if (rules.network !== 'typed-in')
+    said.push(rules.rewindMaxMs === null ? 'Viewers cannot go back in it.' : `Viewers can go back up to ${sayLength(rules.rewindMaxMs)}, if you allow it.`);
+  if (rules.longestMs !== null) said.push(`Every show is ended after ${sayReach(rules.longestMs)}.`);
+  if (rules.recordingStopsMs !== null) said.push(`Nothing is recorded there past ${sayReach(rules.recordingStopsMs)}.`);
+  return said;
+}
+
+const WITHDRAWING: Record<RuleSheet['withdrawing'], string> = {
+  'removes event and recording': 'Withdrawing removes the event there, and its recording too.',
+  'removes event, keeps recording': 'Withdrawing removes the event there; a recording is kept.',
+  'keeps the event, marked cancelled': 'Withdrawing leaves the event there, marked as cancelled.',
+  'removes the post': 'Withdrawing removes the post there.',
+  'nothing there': 'Withdrawing here changes nothing at the service: look after its own event page there.',
+};
+
+function sayAfterwards(rules: RuleSheet): string[] {
+  const replay = rules.replayIsAChoice ? ['You choose whether the recording may be watched there.'] : [];
+  return [...(rules.afterTheEnd ? [rules.afterTheEnd] : []), ...replay, sayWithdrawing(rules)];
+}
+
+/** What withdrawing a show does at the far end. */
+export function sayWithdrawing(rules: RuleSheet): string {
+  return WITHDRAWING[rules.withdrawing];
+}
+
+/** "titles of 80 characters": an announced limit. */
+export function sayLimit({ limit, value }: Pick<RuleNotice, 'limit' | 'value'>): string {
+  switch (limit) {
+    case 'titleMax':
+      return `titles of ${count(value)} characters`;
+    case 'textMax':
+      return `texts of ${count(value)} characters`;
+    case 'furthestAheadMs':
+      return `shows up to ${sayReach(value)} ahead`;
+    case 'leastLeadMs':
+      return `shows that are placed at least ${sayReach(value)} before their start`;
+    case 'longestMs':
+      return `shows of up to ${sayReach(value)}`;
+  }
+}

@@ -1,0 +1,69 @@
+// What of a show's words goes to a channel, and how a network counts them.
+import type { RuleSheet } from '../channels/rules';
+
+const LINKS = /https?:\/\/\S+/g;
+
+/** Two code units that make one character (Unicode 16, section 3.8). */
+const PAIRS = /[\uD800-\uDBFF][\uDC00-\uDFFF]/g;
+const codePoints = (text: string): number => text.length - (text.match(PAIRS)?.length ?? 0);
+
+/** Length as the networks count it: Unicode code points, each web address counting `linkCounts` where that is given. */
+export function countCharacters(text: string, linkCounts: number | null = null): number {
+  if (linkCounts === null) return codePoints(text);
+  const links = text.match(LINKS)?.length ?? 0;
+  return codePoints(text.replace(LINKS, '')) + links * linkCounts;
+}
+
+/**
+ * Cuts `text` to `max` characters as counted by `countCharacters`, with an ellipsis, at a word's end
+ * where one lies in the last third. A web address is never cut: it stays whole or goes.
+ */
+export function shorten(text: string, max: number, linkCounts: number | null = null): string {
+  if (countCharacters(text, linkCounts) <= max) return text;
+  const characters = [...text];
+  const length = linkCounts === null ? Math.max(0, max - 1) : longestHead(text, max - 1, linkCounts);
+  const head = characters.slice(0, length).join('');
+  // A cut that falls between two words needs no going back.
+  const next = characters[length];
+  const lastGap = next !== undefined && /\s/.test(next) ? head.length : Math.max(head.lastIndexOf(' '), head.lastIndexOf('\n'));
+  return `${(lastGap > (head.length * 2) / 3 ? head.slice(0, lastGap) : head).trimEnd()}…`;
+}
+
+/** How many characters from the start count `max` at most, without cutting into a web address. In one pass: this runs at each key press. */
+function longestHead(text: string, max: number, linkCounts: number): number {
+  let counted = 0;
+  let length = 0;
+  let at = 0;
+  const takePlain = (to: number): boolean => {
+    const plain = codePoints(text.slice(at, to));
+    const taken = Math.max(0, Math.min(plain, max - counted));
+    counted += taken;
+    length += taken;
+    return taken === plain;
+  };
+  for (const link of text.matchAll(LINKS)) {
+    if (!takePlain(link.index) || counted + linkCounts > max) return length;
+    counted += linkCounts;
+    length += codePoints(link[0]);
+    at = link.index + link[0].length;
+  }
+  takePlain(text.length);
+  return length;
+}
+
+/** Title and text as they are sent; `shortened` when not all of the text has room. */
+export interface Wording {
+  title: string;
+  text: string;
+  shortened: boolean;
+}
+
+/** The words of a show for one channel. Where there is no title, it leads the text, which is shortened to fit. */
+export function wordingFor(show: { title: string; description: string }, rules: Pick<RuleSheet, 'takesTitle' | 'textMax' | 'linkCounts'>): Wording {
+  const title = show.title.trim();
+  const text = show.description.trim();
+  if (rules.takesTitle) return { title, text, shortened: false };
+  const whole = text ? `${title}\n\n${text}` : title;
+  const sent = rules.textMax === null ? whole : shorten(whole, rules.textMax, rules.linkCounts);
+  return { title: '', text: sent, shortened: sent !== whole };
+}
