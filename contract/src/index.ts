@@ -1,7 +1,9 @@
 // Everything that crosses the wire between the browser and the server.
+import 'reflect-metadata'; // the rules on nested objects need it
 export * from './errors';
 export * from './people/people';
 export * from './channels/channels';
+export * from './lines/lines';
 export * from './shows/shows';
 export * from './air/air';
 export * from './report/report';

@@ -5,17 +5,29 @@ import { Events } from './kit/events';
 import { Faults } from './kit/faults';
 import { HealthController } from './kit/health.controller';
 import { Ingest } from './kit/ingest';
+import { LimitBook } from './kit/limits';
 import { OAuthController } from './kit/oauth.controller';
 import { OperatorController } from './kit/operator.controller';
 import { Playback } from './kit/playback';
 import { readSettings, SETTINGS, type Settings } from './kit/settings';
 import { WatchController } from './kit/watch.controller';
+import { GuildhandController } from './guildhand/guildhand.controller';
+import { PipwireController } from './pipwire/pipwire.controller';
 import { ReelmoorController } from './reelmoor/reelmoor.controller';
 import { seed } from './seed';
 import { TownfoldController } from './townfold/townfold.controller';
 
 @Module({
-  controllers: [HealthController, OperatorController, ReelmoorController, TownfoldController, OAuthController, WatchController],
+  controllers: [
+    HealthController,
+    OperatorController,
+    ReelmoorController,
+    TownfoldController,
+    GuildhandController,
+    PipwireController,
+    OAuthController,
+    WatchController,
+  ],
   providers: [
     { provide: SETTINGS, useFactory: () => readSettings() },
     {
@@ -23,11 +35,12 @@ import { TownfoldController } from './townfold/townfold.controller';
       inject: [SETTINGS],
       useFactory: async (settings: Settings) => {
         const database = await openDatabase(settings);
-        await seed(database);
+        await seed(database, settings.demo);
         return database;
       },
     },
     Faults,
+    LimitBook,
     Ingest,
     Playback,
     Events,

@@ -1,14 +1,13 @@
 // Starts the stand-in networks: one process, apart from the product.
 import 'reflect-metadata';
-import { ValidationPipe } from '@nestjs/common';
 import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger';
 import '@lantern/contract/network-http';
 import { validationMetadatasToSchemas } from 'class-validator-jsonschema';
-import { raw, type Request, type Response } from 'express';
+import type { Request, Response } from 'express';
 import { AppModule } from './app.module';
-import { RefusalFilter } from './kit/refusal';
+import { configureHttp } from './http';
 import { SETTINGS, type Settings } from './kit/settings';
 
 async function main(): Promise<void> {
@@ -18,9 +17,7 @@ async function main(): Promise<void> {
     forceCloseConnections: true,
   });
   const settings = app.get<Settings>(SETTINGS);
-  app.use(raw({ type: ['image/*', 'application/octet-stream'], limit: '20mb' }));
-  app.useGlobalPipes(new ValidationPipe({ whitelist: true }));
-  app.useGlobalFilters(new RefusalFilter());
+  configureHttp(app);
   app.enableShutdownHooks();
   const description = SwaggerModule.createDocument(app, new DocumentBuilder().setTitle('Stand-in networks').setVersion('1').addBearerAuth().build());
   description.components = { ...description.components, schemas: { ...description.components?.schemas, ...(validationMetadatasToSchemas() as object) } };

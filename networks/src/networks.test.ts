@@ -1,18 +1,16 @@
-// Both stand-ins through their public interfaces: what they grant, and what they refuse whatever was
+// All stand-ins through their public interfaces: what they grant, and what they refuse whatever was
 // checked before.
 import 'reflect-metadata';
-import { ValidationPipe } from '@nestjs/common';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { Test } from '@nestjs/testing';
 import { createHash, randomBytes } from 'node:crypto';
-import { raw } from 'express';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import request from 'supertest';
 import { AppModule } from './app.module';
-import { RefusalFilter } from './kit/refusal';
+import { configureHttp } from './http';
 
 const folder = mkdtempSync(join(tmpdir(), 'lantern-networks-'));
 const clock = join(folder, 'clock');
@@ -24,18 +22,20 @@ const DAY = 24 * 60 * MINUTE;
 let app: NestExpressApplication;
 let reelmoor = '';
 let townfold = '';
+let guildhand = '';
+let pipwire = '';
 
 beforeAll(async () => {
   Object.assign(process.env, { LANTERN_NETWORKS_DATA: folder, LANTERN_NETWORKS_RTMP_PORT: '0', LANTERN_CLOCK_FILE: clock });
   setNow(NOON);
   const module = await Test.createTestingModule({ imports: [AppModule] }).compile();
   app = module.createNestApplication<NestExpressApplication>({ logger: false });
-  app.use(raw({ type: 'image/*', limit: '20mb' }));
-  app.useGlobalPipes(new ValidationPipe({ whitelist: true }));
-  app.useGlobalFilters(new RefusalFilter());
+  configureHttp(app);
   await app.init();
   reelmoor = (await tokens('reelmoor')).access_token;
   townfold = (await tokens('townfold')).access_token;
+  guildhand = (await tokens('guildhand')).access_token;
+  pipwire = (await tokens('pipwire')).access_token;
 });
 afterAll(async () => {
   await app.close();
@@ -45,6 +45,13 @@ beforeEach(() => setNow(NOON));
 
 function setNow(epochMs: number): void {
   writeFileSync(clock, String(epochMs - Date.now()));
+}
+async function waitFor(holds: () => Promise<boolean>): Promise<void> {
+  const until = Date.now() + 20_000;
+  while (!(await holds())) {
+    if (Date.now() > until) throw new Error('it never came about');
+    await new Promise((done) => setTimeout(done, 100));
+  }
 }
 const http = () => request(app.getHttpServer());
 const as = (test: request.Test, token: string) => test.set('authorization', `Bearer ${token}`);
@@ -122,6 +129,7 @@ describe('Reelmoor', () => {
     title: 'Dusk Report',
     description: 'The sky.',
     scheduledStart: new Date(NOON + 60 * MINUTE).toISOString(),
+    durationMinutes: 40,
     lineId,
     visibility: 'everyone',
     beginsBy: 'told',
@@ -140,6 +148,7 @@ describe('Reelmoor', () => {
     ['no title', () => ({ title: ' ' }), 'title'],
     ['4801 characters of text', () => ({ description: 'x'.repeat(4801) }), 'description'],
     ['a start in the past', () => ({ scheduledStart: new Date(NOON - 5 * MINUTE).toISOString() }), 'scheduledStart'],
+    ['fifteen hours', () => ({ durationMinutes: 900 }), 'durationMinutes'],
     ['a start off the grid', () => ({ scheduledStart: new Date(NOON + 61 * MINUTE).toISOString() }), 'scheduledStart'],
     ['a start in 181 days', () => ({ scheduledStart: new Date(NOON + 181 * DAY).toISOString() }), 'scheduledStart'],
     ['a line that is not there', () => ({ lineId: 'elsewhere' }), 'lineId'],
@@ -159,6 +168,7 @@ describe('Reelmoor', () => {
     const call = (what: string) => as(http().post(`/reelmoor/api/broadcasts/${broadcastId}/${what}`), reelmoor);
     expect((await call('start').expect(409)).body.error.reason).toBe('too-early');
     setNow(NOON + 15 * MINUTE);
+    reelmoor = (await tokens('reelmoor')).access_token; // the first has run out meanwhile
     expect((await call('start').expect(409)).body.error.reason).toBe('no-picture');
     expect((await call('end').expect(200)).body.status).toBe('ended');
     await call('end').expect(200);
@@ -184,6 +194,7 @@ describe('Townfold', () => {
     headline: 'Dusk Report',
     words: 'The sky.',
     begins_at: (NOON + 60 * MINUTE) / 1000,
+    lasts_minutes: 40,
     shown_to: 'everyone',
     ...change,
   });
@@ -200,6 +211,8 @@ describe('Townfold', () => {
     ['a start in 14 minutes', { begins_at: (NOON + 14 * MINUTE) / 1000 }, 'tf-alderfell', 'begins_at'],
     ['a start in 11 days', { begins_at: (NOON + 11 * DAY) / 1000 }, 'tf-alderfell', 'begins_at'],
     ['half a minute', { begins_at: (NOON + 60 * MINUTE) / 1000 + 30 }, 'tf-alderfell', 'begins_at'],
+    ['seven hours', { lasts_minutes: 420 }, 'tf-alderfell', 'lasts_minutes'],
+    ['a page with members', { shown_to: 'members' }, 'tf-alderfell', 'shown_to'],
     ['a profile that announces', {}, 'tf-maren', 'begins_at'],
   ])('refuses %s', async (_name, change, place, reason) => {
     const reply = await announce(change, place).expect(422);
@@ -233,6 +246,219 @@ describe('Townfold', () => {
     await http().get(`/townfold/gathering/${gathering_ref}/picture`).expect(200).expect('content-type', 'image/jpeg');
     await http().get(`/reelmoor/watch/${gathering_ref}`).expect(404);
   });
+});
+
+describe('Guildhand', () => {
+  const talk = (change: object = {}) => ({
+    data: {
+      type: 'talk',
+      attributes: {
+        title: 'Dusk Report',
+        summary: 'The sky.',
+        begins: new Date(NOON + 60 * MINUTE).toISOString(),
+        lasts: 'PT40M',
+        audience: 'everyone',
+        ...change,
+      },
+    },
+  });
+  const announce = (change: object = {}, account = 'gh-alderfell') => as(http().post(`/guildhand/v2/accounts/${account}/talks`), guildhand).send(talk(change));
+  const problem = (body: { type: string }) => body.type.split('/').at(-1);
+
+  test.each<[string, object, string]>([
+    ['81 characters of title', { title: 'x'.repeat(81) }, 'title'],
+    ['1301 characters of summary', { summary: 'x'.repeat(1301) }, 'summary'],
+    ['five hours', { lasts: 'PT5H' }, 'lasts'],
+    ['ten past', { begins: new Date(NOON + 70 * MINUTE).toISOString() }, 'begins'],
+    ['a quarter of an hour ahead', { begins: new Date(NOON + 15 * MINUTE).toISOString() }, 'begins'],
+    ['91 days ahead', { begins: new Date(NOON + 91 * DAY).toISOString() }, 'begins'],
+  ])('refuses %s', async (_name, change, reason) => {
+    const reply = await announce(change)
+      .expect(422)
+      .expect('content-type', /problem\+json/);
+    expect(problem(reply.body)).toBe(reason);
+  });
+
+  test('beginning and audience are locked, words are not', async () => {
+    const { id } = (await announce().expect(201)).body.data;
+    const change = (attributes: object) => as(http().patch(`/guildhand/v2/talks/${id}`), guildhand).send({ data: { type: 'talk', attributes } });
+    expect(problem((await change({ begins: new Date(NOON + 75 * MINUTE).toISOString() }).expect(409)).body)).toBe('begins-locked');
+    expect(problem((await change({ audience: 'invited' }).expect(409)).body)).toBe('audience-locked');
+    expect((await change({ title: 'Later', begins: new Date(NOON + 60 * MINUTE).toISOString() }).expect(200)).body.data.attributes.title).toBe('Later');
+  });
+
+  test('a picture needs words, and is large', async () => {
+    const { id } = (await announce().expect(201)).body.data;
+    const send = async (width: number, words: string) => {
+      const bytes = (
+        await sharp({ create: { width, height: (width * 9) / 16, channels: 3, background: '#123' } })
+          .jpeg()
+          .toBuffer()
+      ).toString('base64');
+      return as(http().put(`/guildhand/v2/talks/${id}/picture`), guildhand).send({ data: { type: 'picture', attributes: { bytes, words } } });
+    };
+    expect((await send(1600, ' ')).body.type).toContain('picture-words');
+    expect((await send(1280, 'The dome.')).body.type).toContain('picture-too-small');
+    expect((await send(1600, 'The dome.')).status).toBe(204);
+    expect((await http().get(`/guildhand/talk/${id}`)).text).toContain('aria-label="The dome."');
+  });
+
+  test('lapses when nobody opens it, and stays, marked, when it is cancelled', async () => {
+    const { id } = (await announce({ title: 'To lapse' }).expect(201)).body.data;
+    const { id: cancelled } = (await announce({ title: 'To be cancelled' }).expect(201)).body.data;
+    await as(http().post(`/guildhand/v2/talks/${cancelled}/cancellation`), guildhand).expect(200);
+    expect((await http().get('/guildhand/bench/gh-alderfell')).text).toMatch(/To be cancelled[^]*Cancelled/);
+    expect(problem((await as(http().post(`/guildhand/v2/talks/${id}/opening`), guildhand).expect(409)).body)).toBe('too-early');
+    setNow(NOON + 60 * MINUTE + 91 * MINUTE);
+    guildhand = (await tokens('guildhand')).access_token;
+    await waitFor(async () => (await as(http().get(`/guildhand/v2/talks/${id}`), guildhand)).body.data.attributes.state === 'closed');
+  });
+});
+
+describe('Pipwire', () => {
+  const cast = (say: string, handle = 'pw-alderfellsky', nonce = randomBytes(6).toString('hex')) =>
+    as(http().post(`/pipwire/1/handles/${handle}/casts`), pipwire).send({ say, nonce });
+
+  test('a web address counts 24 characters', async () => {
+    const link = `https://alderfell.example/${'x'.repeat(200)}`;
+    expect((await cast(`${'x'.repeat(247)}${link}`).expect(422)).body.no).toBe('too-long');
+    const made = (await cast(`${'x'.repeat(245)} ${link}`).expect(201)).body;
+    await as(http().delete(`/pipwire/1/casts/${made.cast}`), pipwire).expect(204);
+  });
+
+  test('one cast at a time, the same nonce gives the same, and its line lasts until it is renewed', async () => {
+    const first = (await cast('The sky tonight.', 'pw-alderfellsky', 'the-very-same').expect(201)).body;
+    expect((await cast('Something else.', 'pw-alderfellsky', 'the-very-same').expect(201)).body.cast).toBe(first.cast);
+    expect((await cast('Another.').expect(409)).body.no).toBe('one-at-a-time');
+    const line = async () => (await as(http().get('/pipwire/1/handles/pw-alderfellsky/line'), pipwire).expect(200)).body.key;
+    const key = await line();
+    expect(await line()).toBe(key);
+    await as(http().post('/pipwire/1/handles/pw-alderfellsky/line/new-key'), pipwire).expect(200);
+    expect(await line()).not.toBe(key);
+    expect((await as(http().post(`/pipwire/1/casts/${first.cast}/stop`), pipwire).expect(200)).body.is).toBe('gone');
+  });
+});
+
+test.each<[string, string, () => request.Test, () => string, object]>([
+  [
+    'a library channel',
+    'rm-junior',
+    () => http().post('/reelmoor/api/channels/rm-junior/broadcasts'),
+    () => reelmoor,
+    { phoneVerified: 'yes', askedDaysAgo: '2' },
+  ],
+  ['a group', 'tf-walks', () => http().post('/townfold/open/places/tf-walks/gatherings'), () => townfold, { groupAllows: 'yes' }],
+  ['a member', 'gh-maren', () => http().post('/guildhand/v2/accounts/gh-maren/talks'), () => guildhand, { connections: '50' }],
+  ['a handle', 'pw-juniordome', () => http().post('/pipwire/1/handles/pw-juniordome/casts'), () => pipwire, { followers: '100' }],
+])('%s that does not meet the conditions may not broadcast until it does', async (_kind, account, create, token, remedy) => {
+  const bodies: Record<string, () => Promise<object>> = {
+    'rm-junior': async () => ({
+      title: 'Junior Dome Hour',
+      description: '',
+      scheduledStart: new Date(NOON + 60 * MINUTE).toISOString(),
+      durationMinutes: 60,
+      lineId: (await as(http().post('/reelmoor/api/channels/rm-junior/lines'), reelmoor).send({ label: 'Dome' }).expect(201)).body.lineId,
+      visibility: 'everyone',
+      beginsBy: 'told',
+    }),
+    'tf-walks': async () => ({ headline: 'Dusk', words: '', begins_at: (NOON + 60 * MINUTE) / 1000, lasts_minutes: 40, shown_to: 'members' }),
+    'gh-maren': async () => ({
+      data: {
+        type: 'talk',
+        attributes: { title: 'Dusk', summary: '', begins: new Date(NOON + 60 * MINUTE).toISOString(), lasts: 'PT40M', audience: 'everyone' },
+      },
+    }),
+    'pw-juniordome': async () => ({ say: 'The dome is open.', nonce: randomBytes(6).toString('hex') }),
+  };
+  const body = await bodies[account]!();
+  const refused = await as(create(), token()).send(body).expect(403);
+  expect(JSON.stringify(refused.body)).toContain('not-eligible');
+  await http()
+    .post('/operator/accounts')
+    .send({ account, ...remedy })
+    .expect(303);
+  await as(create(), token()).send(body).expect(201);
+});
+
+test('what is not for everybody is on no list, and opens only with its key', async () => {
+  const { lineId } = (await as(http().post('/reelmoor/api/channels/rm-alderfell/lines'), reelmoor).send({ label: 'Hidden' }).expect(201)).body;
+  const make = async (visibility: string) =>
+    (
+      await as(http().post('/reelmoor/api/channels/rm-alderfell/broadcasts'), reelmoor)
+        .send({
+          title: `For ${visibility}`,
+          description: '',
+          scheduledStart: new Date(NOON + 60 * MINUTE).toISOString(),
+          durationMinutes: 40,
+          lineId,
+          visibility,
+          beginsBy: 'told',
+        })
+        .expect(201)
+    ).body as { watchUrl: string; admissionUrl: string | null };
+  const pathOf = (url: string) => new URL(url).pathname + new URL(url).search;
+  const shelf = async () => (await http().get('/reelmoor/shelf/rm-alderfell').expect(200)).text;
+
+  const holders = await make('link-holders');
+  expect(holders.admissionUrl).toBeNull();
+  await http().get(pathOf(holders.watchUrl)).expect(200);
+  for (const visibility of ['invited', 'supporters']) {
+    const made = await make(visibility);
+    for (const below of ['', '/state', '/live.m3u8', '/picture']) {
+      const closed = await http()
+        .get(pathOf(made.watchUrl) + below)
+        .expect(403);
+      expect(closed.text).not.toContain(`For ${visibility}`);
+    }
+    expect((await http().get(pathOf(made.admissionUrl!)).expect(200)).text).toContain(`For ${visibility}`);
+    await http()
+      .get(`${pathOf(made.watchUrl)}?as=${'x'.repeat(32)}`)
+      .expect(403);
+  }
+  const everyone = await make('everyone');
+  expect(everyone.admissionUrl).toBeNull();
+  expect(await shelf()).toContain('For everyone');
+  expect(await shelf()).not.toMatch(/For (link-holders|invited|supporters)/);
+});
+
+test('a limit that is announced is told to all; one changed behind their back is only enforced', async () => {
+  const change = (announced: string, limit: string, value: string, inDays: string) =>
+    http().post('/operator/limits').send({ network: 'townfold', limit, value, inDays, announced }).expect(303);
+  await change('yes', 'title', '50', '7');
+  await change('no', 'text', '40', '0');
+  const { notices } = (await http().get('/townfold/open/notices').expect(200)).body;
+  expect(notices).toMatchObject([{ about: 'headline', becomes: 50, since: (NOON + 7 * DAY) / 1000 }]);
+  const announce = (headline: string, words: string) =>
+    as(http().post('/townfold/open/places/tf-alderfell/gatherings'), townfold).send({
+      headline,
+      words,
+      begins_at: (NOON + 60 * MINUTE) / 1000,
+      lasts_minutes: 40,
+      shown_to: 'everyone',
+    });
+  expect((await announce('x'.repeat(51), 'x'.repeat(41)).expect(422)).body.refused).toBe('words');
+  await announce('x'.repeat(51), 'x'.repeat(40)).expect(201);
+  await http().post('/operator/limits/as-at-first').send({ network: 'townfold' }).expect(303);
+  await announce('x'.repeat(51), 'x'.repeat(41)).expect(201);
+});
+
+test.each([
+  ['stale', 401, 200],
+  ['expired', 401, 400],
+  ['withdrawn', 401, 400],
+])('access that has become %s', async (becomes, used, refreshed) => {
+  const given = await tokens('pipwire');
+  await as(http().get('/pipwire/1/handles'), given.access_token).expect(200);
+  await http().post('/operator/access').send({ network: 'pipwire', becomes }).expect(303);
+  await as(http().get('/pipwire/1/handles'), given.access_token).expect(used);
+  await exchange('pipwire', { grant_type: 'refresh_token', refresh_token: given.refresh_token }).expect(refreshed);
+  pipwire = (await tokens('pipwire')).access_token;
+});
+
+test('access that was given back is good no longer', async () => {
+  const given = await tokens('guildhand');
+  await http().post('/guildhand/oauth/revoke').type('form').send({ token: given.refresh_token }).expect(200);
+  await as(http().get('/guildhand/v2/accounts'), given.access_token).expect(401);
 });
 
 test('faults are set by name, and a network that is down answers nobody', async () => {

@@ -1,30 +1,103 @@
 // The accounts that exist on the stand-ins from the start: those of the demo station, and one
 // stranger's, so that foreign keys and accounts can be told from one's own.
 import type { DataSource } from 'typeorm';
-import { Account, Login, type Network } from './kit/entities';
-import { hashPassword } from './kit/secrets';
+import { now } from './kit/clock';
+import { Account, EventRow, Line, Login, NETWORKS, type Network } from './kit/entities';
+import { hashPassword, newId, newSecret } from './kit/secrets';
+import { DAY_MS } from './kit/standing';
 
-const account = (network: Network, id: string, loginId: string, kind: Account['kind'], name: string, monogram: string, hue: number, followers: number) =>
-  Object.assign(new Account(), { network, id, loginId, kind, name, monogram, hue, followers });
+type Facts = Pick<Account, 'kind' | 'name' | 'monogram' | 'hue' | 'followers'> & Partial<Account>;
 
-export async function seed(database: DataSource): Promise<void> {
+/** By network: identifier and facts of each account that Maren may speak for. */
+const OF_THE_STATION: Record<Network, Record<string, Facts>> = {
+  reelmoor: {
+    'rm-alderfell': { kind: 'library channel', name: 'Alderfell Sky Club', monogram: 'AS', hue: 205, followers: 140 },
+    'rm-junior': { kind: 'library channel', name: 'Junior Dome', monogram: 'JD', hue: 42, followers: 18, phoneVerified: false, askedAt: null },
+  },
+  townfold: {
+    'tf-alderfell': { kind: 'page', name: 'Alderfell Sky Club', monogram: 'AS', hue: 205, followers: 60 },
+    'tf-noticeboard': { kind: 'group', name: 'Fell Valley Noticeboard', monogram: 'FV', hue: 130, followers: 35 },
+    // The profile carries the club's picture: the two are easily taken for each other.
+    'tf-maren': { kind: 'profile', name: 'Maren Tolliver', monogram: 'AS', hue: 205, followers: 12 },
+    'tf-walks': { kind: 'group', name: 'Fell Valley Walks', monogram: 'FW', hue: 95, followers: 22, groupAllows: false },
+  },
+  guildhand: {
+    'gh-alderfell': { kind: 'organisation', name: 'Alderfell Sky Club', monogram: 'AS', hue: 205, followers: 26 },
+    'gh-maren': { kind: 'member', name: 'Maren Tolliver', monogram: 'MT', hue: 340, followers: 9, connections: 31 },
+  },
+  pipwire: {
+    'pw-alderfellsky': { kind: 'handle', name: '@alderfellsky', monogram: 'AS', hue: 205, followers: 112 },
+    'pw-juniordome': { kind: 'handle', name: '@juniordome', monogram: 'JD', hue: 42, followers: 86 },
+  },
+};
+const OF_A_STRANGER: Record<Network, Record<string, Facts>> = {
+  reelmoor: { 'rm-stranger': { kind: 'library channel', name: 'Somebody Else', monogram: 'SE', hue: 20, followers: 5 } },
+  townfold: { 'tf-stranger': { kind: 'page', name: 'Somebody Else', monogram: 'SE', hue: 20, followers: 5 } },
+  guildhand: { 'gh-stranger': { kind: 'member', name: 'Somebody Else', monogram: 'SE', hue: 20, followers: 5 } },
+  pipwire: { 'pw-stranger': { kind: 'handle', name: '@somebody', monogram: 'SE', hue: 20, followers: 105 } },
+};
+
+export async function seed(database: DataSource, withPast: boolean): Promise<void> {
   if (await database.getRepository(Login).count()) return;
   const login = (network: Network, name: string, password: string) =>
     Object.assign(new Login(), { id: `${network}-${name}`, network, name, passwordHash: hashPassword(password) });
+  const accounts = (network: Network, loginId: string, all: Record<string, Facts>) =>
+    Object.entries(all).map(([id, facts]) =>
+      Object.assign(new Account(), {
+        id,
+        network,
+        loginId,
+        phoneVerified: true,
+        askedAt: now() - 400 * DAY_MS,
+        role: 'owner',
+        groupAllows: true,
+        openedAt: now() - 900 * DAY_MS,
+        connections: 83,
+        membersKey: newSecret(),
+        ...facts,
+      } satisfies Account),
+    );
   await database.transaction(async (entities) => {
-    await entities.save([
-      login('reelmoor', 'maren', 'lantern-light'),
-      login('townfold', 'maren', 'lantern-light'),
-      login('reelmoor', 'stranger', 'somebody-else'),
-      login('townfold', 'stranger', 'somebody-else'),
-    ]);
-    await entities.save([
-      account('reelmoor', 'rm-alderfell', 'reelmoor-maren', 'library channel', 'Alderfell Sky Club', 'AS', 205, 140),
-      account('townfold', 'tf-alderfell', 'townfold-maren', 'page', 'Alderfell Sky Club', 'AS', 205, 60),
-      account('townfold', 'tf-noticeboard', 'townfold-maren', 'group', 'Fell Valley Noticeboard', 'FV', 130, 35),
-      account('townfold', 'tf-maren', 'townfold-maren', 'profile', 'Maren Tolliver', 'AS', 205, 12),
-      account('reelmoor', 'rm-stranger', 'reelmoor-stranger', 'library channel', 'Somebody Else', 'SE', 20, 5),
-      account('townfold', 'tf-stranger', 'townfold-stranger', 'page', 'Somebody Else', 'SE', 20, 5),
-    ]);
+    for (const network of NETWORKS) {
+      await entities.save([login(network, 'maren', 'lantern-light'), login(network, 'stranger', 'somebody-else')]);
+      await entities.save(accounts(network, `${network}-maren`, OF_THE_STATION[network]));
+      await entities.save(accounts(network, `${network}-stranger`, OF_A_STRANGER[network]));
+    }
+    if (withPast) await entities.save(pastEvents().flatMap(({ line, event }) => [line, event]));
   });
+}
+
+/** Shows of the last weeks, whose recordings have been taken down. */
+function pastEvents(): { line: Line; event: EventRow }[] {
+  const MINUTE_MS = 60_000;
+  return [1, 2, 3].flatMap((weeksAgo) =>
+    (['rm-alderfell', 'tf-alderfell'] as const).map((accountId) => {
+      const network: Network = accountId === 'rm-alderfell' ? 'reelmoor' : 'townfold';
+      const startsAt = Math.floor((now() - weeksAgo * 7 * DAY_MS) / (60 * MINUTE_MS)) * 60 * MINUTE_MS + 30 * MINUTE_MS;
+      const line = Object.assign(new Line(), { id: newId(), network, accountId, label: 'Past', key: newSecret(), lasting: false });
+      const event = Object.assign(new EventRow(), {
+        id: newId(),
+        network,
+        accountId,
+        idempotencyKey: null,
+        title: 'Dusk Report',
+        text: 'What to look for tonight from the fell.',
+        startsAt,
+        lengthMs: 40 * MINUTE_MS,
+        visibility: 'everyone',
+        state: 'over',
+        lineId: line.id,
+        beginsBy: 'told',
+        delaySeconds: 4,
+        replay: false,
+        facts: {},
+        invitedKey: newSecret(),
+        thumbnailType: null,
+        thumbnailWords: '',
+        publicAt: startsAt,
+        endedAt: startsAt + 42 * MINUTE_MS,
+      } satisfies EventRow);
+      return { line, event };
+    }),
+  );
 }

@@ -1,9 +1,12 @@
 // What the stage and the server say to each other while a show is on air.
 import type { Lamp, SceneId } from '@lantern/core';
+import type { ChannelIdentity } from '../channels/channels';
 import type { ShowState } from '../shows/shows';
 
 export interface AiringOnAirView {
   airingId: string;
+  /** Who speaks there. */
+  channel: ChannelIdentity;
   channelName: string;
   network: string;
   lamp: Lamp;

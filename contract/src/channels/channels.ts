@@ -1,24 +1,77 @@
-// Channels of a station and how an account becomes one.
-import type { AccountKind, NetworkId } from '@lantern/core';
-import { IsIn, IsNotEmpty, IsOptional, IsString, IsUrl, Matches, MaxLength } from 'class-validator';
+// Channels of a station: how an account becomes one, whether it may broadcast, what it is set to.
+import {
+  CATEGORIES,
+  readIngestAddress,
+  readKey,
+  sayAddressTrouble,
+  type AccountKind,
+  type Category,
+  type ChannelDefaults,
+  type Condition,
+  type LimitsByHand,
+  type MessageRule,
+  type NetworkId,
+  type RuleNotice,
+  type RuleSheet,
+  type Visibility,
+} from '@lantern/core';
+import { Transform, Type } from 'class-transformer';
+import {
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsNotEmpty,
+  IsOptional,
+  IsString,
+  IsUrl,
+  Max,
+  MaxLength,
+  Min,
+  registerDecorator,
+  ValidateIf,
+  ValidateNested,
+  type ValidationArguments,
+} from 'class-validator';
 
-export const LINKABLE_NETWORKS: readonly NetworkId[] = ['reelmoor', 'townfold'];
+export const LINKABLE_NETWORKS: readonly NetworkId[] = ['reelmoor', 'townfold', 'guildhand', 'pipwire'];
 
 export const NETWORK_NAMES: Record<NetworkId | 'typed-in', string> = {
   reelmoor: 'Reelmoor',
   townfold: 'Townfold',
+  guildhand: 'Guildhand',
+  pipwire: 'Pipwire',
   'typed-in': 'Typed in',
 };
 
-export interface ChannelView {
+/** Who speaks where: shown by picture, name and kind at every step that publishes. */
+export interface ChannelIdentity {
   id: string;
   network: NetworkId | 'typed-in';
   kind: AccountKind;
   name: string;
   /** Picture of the account as the network shows it; null where it has none. */
   pictureUrl: string | null;
-  /** False once the network has said that access was withdrawn. */
-  linked: boolean;
+}
+
+/**
+ * Whether the station may act for the account. `ended`: access was withdrawn or has run out.
+ * `unreadable`: the key file that seals its tokens is lost. Both are mended by linking again.
+ */
+export type ChannelAccess = 'good' | 'ended' | 'unreadable' | 'unlinked';
+
+export interface ChannelView extends ChannelIdentity {
+  access: ChannelAccess;
+  /** The rules in force at this moment. */
+  rules: RuleSheet;
+  /** Announced changes that are not in force yet. */
+  notices: RuleNotice[];
+  defaults: ChannelDefaults;
+  limits: LimitsByHand | null;
+  conditions: Condition[];
+  /** When the network was last asked about its conditions, in ms since the epoch; null: never. */
+  conditionsAt: number | null;
+  watchUrl: string | null;
+  lines: { id: string; name: string }[];
 }
 
 export class LinkRequest {
@@ -44,6 +97,89 @@ export class LinkChoice {
   identityId!: string;
 }
 
+/** Coming shows that would lose their channel. `stands`: its event is on the network and stays there. */
+export interface UnlinkPreview {
+  shows: { id: string; title: string; startsAt: number; zone: string; stands: boolean }[];
+}
+
+/** A change of rules that a network has announced, and the shows that it touches. */
+export interface RuleChangeView {
+  id: string;
+  /** "From Tuesday … on, titles of 80 characters." */
+  words: string;
+  from: number;
+  shows: { id: string; title: string; startsAt: number; zone: string; whatToDo: string }[];
+}
+
+/** An ingest address as `readIngestAddress` understands it, without a key inside. */
+export function IsIngestAddress() {
+  return (target: object, propertyName: string) =>
+    registerDecorator({
+      name: 'isIngestAddress',
+      target: target.constructor,
+      propertyName,
+      validator: {
+        validate: (value: unknown) => typeof value === 'string' && readIngestAddress(value).ok,
+        defaultMessage: ({ value }: ValidationArguments) => {
+          const reading = readIngestAddress(typeof value === 'string' ? value : '');
+          return reading.ok ? '' : sayAddressTrouble(reading.trouble);
+        },
+      },
+    });
+}
+
+/** A key without gaps. What surrounds it is taken off. */
+export function IsIngestKey() {
+  return (target: object, propertyName: string) =>
+    registerDecorator({
+      name: 'isIngestKey',
+      target: target.constructor,
+      propertyName,
+      validator: {
+        validate: (value: unknown) => typeof value === 'string' && !!readKey(value)?.key,
+        defaultMessage: ({ value }: ValidationArguments) =>
+          typeof value === 'string' && value.trim()
+            ? 'There is a space or a line break inside this key. Copy it again.'
+            : 'Paste the key that the service shows.',
+      },
+    });
+}
+
+const HAND_MESSAGE = 'Give a whole number, or leave it empty.';
+const emptyIsNull = ({ value }: { value: unknown }) => (value === '' || value === undefined || Number.isNaN(value) ? null : value);
+const given = (_: unknown, value: unknown) => value !== null;
+
+/** Limits of a service that we have no rules for, as far as the host knows them. */
+export class LimitsTypedIn {
+  @Transform(emptyIsNull)
+  @ValidateIf(given)
+  @IsInt({ message: HAND_MESSAGE })
+  @Min(10, { message: 'Titles have at least 10 characters.' })
+  @Max(10_000, { message: HAND_MESSAGE })
+  titleMax!: number | null;
+
+  @Transform(emptyIsNull)
+  @ValidateIf(given)
+  @IsInt({ message: HAND_MESSAGE })
+  @Min(10, { message: 'Texts have at least 10 characters.' })
+  @Max(100_000, { message: HAND_MESSAGE })
+  textMax!: number | null;
+
+  @Transform(emptyIsNull)
+  @ValidateIf(given)
+  @IsInt({ message: HAND_MESSAGE })
+  @Min(1, { message: 'A show lasts at least a minute.' })
+  @Max(2_880, { message: 'A show lasts at most 48 hours.' })
+  longestMin!: number | null;
+
+  @Transform(emptyIsNull)
+  @ValidateIf(given)
+  @IsInt({ message: HAND_MESSAGE })
+  @Min(200, { message: 'A picture needs at least 200 kbit/s.' })
+  @Max(100_000, { message: HAND_MESSAGE })
+  maxKbps!: number | null;
+}
+
 /** A channel on any service that gives an address and a key. */
 export class TypedInChannelRequest {
   @IsString()
@@ -51,13 +187,11 @@ export class TypedInChannelRequest {
   @MaxLength(80, { message: 'Keep the name to 80 characters.' })
   name!: string;
 
-  @Matches(/^rtmps?:\/\/[^\s/?#@]+(\/[^\s?#]*)?$/i, {
-    message: 'The address starts with rtmp:// or rtmps:// and has no spaces.',
-  })
+  @IsIngestAddress()
   @MaxLength(500, { message: 'This address is too long.' })
   address!: string;
 
-  @Matches(/^\S+$/, { message: 'Paste the key the service gave you, without spaces.' })
+  @IsIngestKey()
   @MaxLength(500, { message: 'This key is too long.' })
   key!: string;
 
@@ -65,4 +199,72 @@ export class TypedInChannelRequest {
   @IsUrl({ require_tld: false, protocols: ['http', 'https'], require_protocol: true }, { message: 'The watch address starts with https://.' })
   @MaxLength(500, { message: 'This address is too long.' })
   watchUrl?: string;
+
+  @IsOptional()
+  @ValidateNested()
+  @Type(() => LimitsTypedIn)
+  limits?: LimitsTypedIn;
+}
+
+/** Tries an address and a key: connects, shows the key, sends a moment of silence and no picture. */
+export class TrialRequest {
+  @IsIngestAddress()
+  @MaxLength(500, { message: 'This address is too long.' })
+  address!: string;
+
+  @IsIngestKey()
+  @MaxLength(500, { message: 'This key is too long.' })
+  key!: string;
+}
+
+export interface TrialResult {
+  found: 'taken' | 'refused' | 'unreachable' | 'certificate' | 'not-rtmp';
+  words: string;
+}
+
+export class ChannelDefaultsRequest implements ChannelDefaults {
+  @IsString()
+  visibility!: Visibility;
+
+  @IsOptional()
+  @IsIn(CATEGORIES, { message: 'Choose a category from the list.' })
+  category!: Category | null;
+
+  @IsOptional()
+  @IsString()
+  @MaxLength(35)
+  language!: string | null;
+
+  @IsOptional()
+  @IsString()
+  messages!: MessageRule | null;
+
+  @IsOptional()
+  @IsInt()
+  delayS!: number | null;
+
+  @IsOptional()
+  @IsBoolean()
+  rewind!: boolean | null;
+
+  @IsOptional()
+  @IsBoolean()
+  replay!: boolean | null;
+}
+
+/** What can be changed of a typed-in channel: everything but its line. */
+export class TypedInChannelChange {
+  @IsString()
+  @IsNotEmpty({ message: 'Give the channel a name you will recognise.' })
+  @MaxLength(80, { message: 'Keep the name to 80 characters.' })
+  name!: string;
+
+  @IsOptional()
+  @IsUrl({ require_tld: false, protocols: ['http', 'https'], require_protocol: true }, { message: 'The watch address starts with https://.' })
+  @MaxLength(500, { message: 'This address is too long.' })
+  watchUrl?: string;
+
+  @ValidateNested()
+  @Type(() => LimitsTypedIn)
+  limits!: LimitsTypedIn;
 }

@@ -10,6 +10,8 @@ export interface HouseView {
   thumbnailUrl: string | null;
   /** Address of the programme's HLS playlist while it can be watched. */
   playlistUrl: string | null;
+  /** The picture goes straight to the channels and cannot be shown here. */
+  fromOutside: boolean;
   elsewhere: { name: string; network: string; watchUrl: string }[];
   now: number;
 }

@@ -1,8 +1,15 @@
 // Reelmoor's HTTP interface, as published by Reelmoor.
-import { IsIn, IsISO8601, IsOptional, IsString, MaxLength } from 'class-validator';
+import { IsBoolean, IsIn, IsInt, IsISO8601, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator';
 
 export interface ReelmoorChannelList {
   items: { channelId: string; name: string; avatarUrl: string }[];
+}
+
+/** Whether a channel may broadcast: its phone is verified and a day has passed since it first asked. */
+export interface ReelmoorStanding {
+  phoneVerified: boolean;
+  firstAskedAt: string | null;
+  allowedFrom: string | null;
 }
 
 export class ReelmoorLineRequest {
@@ -23,11 +30,14 @@ export interface ReelmoorLineList {
   items: ReelmoorLine[];
 }
 
-export type ReelmoorVisibility = 'everyone' | 'link-holders' | 'invited' | 'supporters';
+const VISIBILITIES = ['everyone', 'link-holders', 'invited', 'supporters'] as const;
+export type ReelmoorVisibility = (typeof VISIBILITIES)[number];
+const MESSAGES = ['everyone', 'followers', 'off'] as const;
+export const REELMOOR_CATEGORIES = ['science', 'community', 'learning', 'music', 'other'] as const;
 
 export class ReelmoorBroadcastRequest {
   @IsString()
-  @MaxLength(5_000)
+  @MaxLength(50_000)
   title!: string;
 
   @IsString()
@@ -37,10 +47,15 @@ export class ReelmoorBroadcastRequest {
   @IsISO8601()
   scheduledStart!: string;
 
+  @IsInt()
+  @Min(1)
+  @Max(10_000)
+  durationMinutes!: number;
+
   @IsString()
   lineId!: string;
 
-  @IsIn(['everyone', 'link-holders', 'invited', 'supporters'])
+  @IsIn(VISIBILITIES)
   visibility!: ReelmoorVisibility;
 
   /** Whether the show becomes public when told, or by itself when a picture arrives. */
@@ -50,12 +65,36 @@ export class ReelmoorBroadcastRequest {
   @IsOptional()
   @IsIn([4, 10, 25])
   delaySeconds?: 4 | 10 | 25;
+
+  @IsOptional()
+  @IsIn(REELMOOR_CATEGORIES)
+  category?: (typeof REELMOOR_CATEGORIES)[number];
+
+  /** BCP 47 language tag. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(35)
+  language?: string;
+
+  @IsOptional()
+  @IsIn(MESSAGES)
+  messages?: (typeof MESSAGES)[number];
+
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  @Max(3)
+  rewindHours?: number;
+
+  @IsOptional()
+  @IsBoolean()
+  replay?: boolean;
 }
 
 export class ReelmoorBroadcastChange {
   @IsOptional()
   @IsString()
-  @MaxLength(5_000)
+  @MaxLength(50_000)
   title?: string;
 
   @IsOptional()
@@ -66,6 +105,20 @@ export class ReelmoorBroadcastChange {
   @IsOptional()
   @IsISO8601()
   scheduledStart?: string;
+
+  @IsOptional()
+  @IsInt()
+  @Min(1)
+  @Max(10_000)
+  durationMinutes?: number;
+
+  @IsOptional()
+  @IsString()
+  lineId?: string;
+
+  @IsOptional()
+  @IsIn(VISIBILITIES)
+  visibility?: ReelmoorVisibility;
 }
 
 export interface ReelmoorBroadcast {
@@ -75,9 +128,17 @@ export interface ReelmoorBroadcast {
   description: string;
   scheduledStart: string;
   lineId: string;
+  visibility: ReelmoorVisibility;
   receiving: boolean;
   watchingNow: number;
   watchUrl: string;
+  /** The address that lets invited people or supporters in; null where anybody may come. */
+  admissionUrl: string | null;
+}
+
+/** A limit that will change. Days, hours or characters as the name says. */
+export interface ReelmoorAnnouncements {
+  items: { announcementId: string; limit: 'titleCharacters' | 'descriptionCharacters' | 'daysAhead' | 'longestHours'; value: number; inForceFrom: string }[];
 }
 
 export interface ReelmoorError {

@@ -1,13 +1,20 @@
 // Townfold's HTTP interface, as published by Townfold.
-import { IsIn, IsInt, IsOptional, IsString, MaxLength } from 'class-validator';
+import { IsIn, IsInt, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator';
 
 export interface TownfoldPlaces {
   places: { place_ref: string; place_kind: 'page' | 'group' | 'profile'; display_name: string; portrait: string }[];
 }
 
+/** Whether the sign-in may host there: its role on a page, and whether a group allows it at all. */
+export interface TownfoldHosting {
+  role: 'owner' | 'editor' | 'reader';
+  /** Null for places that are no group. */
+  group_allows: boolean | null;
+}
+
 export class TownfoldGatheringRequest {
   @IsString()
-  @MaxLength(5_000)
+  @MaxLength(50_000)
   headline!: string;
 
   @IsString()
@@ -19,14 +26,23 @@ export class TownfoldGatheringRequest {
   @IsInt()
   begins_at!: number | null;
 
+  @IsInt()
+  @Min(1)
+  @Max(10_000)
+  lasts_minutes!: number;
+
   @IsIn(['everyone', 'members'])
   shown_to!: 'everyone' | 'members';
+
+  @IsOptional()
+  @IsIn(['everyone', 'followers'])
+  talk?: 'everyone' | 'followers';
 }
 
 export class TownfoldGatheringEdit {
   @IsOptional()
   @IsString()
-  @MaxLength(5_000)
+  @MaxLength(50_000)
   headline?: string;
 
   @IsOptional()
@@ -37,6 +53,12 @@ export class TownfoldGatheringEdit {
   @IsOptional()
   @IsInt()
   begins_at?: number;
+
+  @IsOptional()
+  @IsInt()
+  @Min(1)
+  @Max(10_000)
+  lasts_minutes?: number;
 }
 
 export interface TownfoldGathering {
@@ -45,15 +67,23 @@ export interface TownfoldGathering {
   headline: string;
   words: string;
   begins_at: number;
+  shown_to: 'everyone' | 'members';
   picture_in: boolean;
   onlookers: number;
   page_address: string;
+  /** Lets group members in without their sign-in; null for gatherings that everyone sees. */
+  members_address: string | null;
 }
 
 /** The single-use line of a gathering, told to its owner only. */
 export interface TownfoldLine {
   send_to: string;
   pass_phrase: string;
+}
+
+/** Limits that will change: characters, days, minutes or hours as the name says. */
+export interface TownfoldNotices {
+  notices: { notice_ref: string; about: 'headline' | 'words' | 'days_ahead' | 'lead_minutes' | 'longest_hours'; becomes: number; since: number }[];
 }
 
 export interface TownfoldRefusal {

@@ -47,3 +47,11 @@ export interface Me {
 export interface SetUpState {
   needed: boolean;
 }
+
+/** Given again before keys are shown: a browser left open must not be enough. */
+export class PasswordAgain {
+  @IsString()
+  @IsNotEmpty({ message: 'Type your password.' })
+  @MaxLength(200)
+  password!: string;
+}

@@ -1,9 +1,11 @@
 // Shows, their airings, and what the show sheet sends and receives.
-import { isZone, readWallTime, type NetworkId } from '@lantern/core';
+import { isZone, readWallTime, type NetworkId, type Visibility } from '@lantern/core';
+import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
   ArrayUnique,
   IsArray,
+  IsIn,
   IsInt,
   IsNotEmpty,
   IsString,
@@ -13,9 +15,10 @@ import {
   MaxLength,
   Min,
   registerDecorator,
+  ValidateNested,
   type ValidationArguments,
 } from 'class-validator';
-import type { ChannelView } from '../channels/channels';
+import type { ChannelIdentity } from '../channels/channels';
 
 /** The largest picture that may be uploaded, in bytes and in pixels. */
 export const THUMBNAIL_MAX_BYTES = 12_000_000;
@@ -63,6 +66,18 @@ function wallTimeTrouble(draft: ShowDraft): string | null {
   }
 }
 
+/** Which line of a channel the show goes out on. Channels that are not named use their only or first one. */
+export class LineChoice {
+  @IsUUID(undefined, { message: 'One of these channels is not known here.' })
+  channelId!: string;
+
+  @IsUUID(undefined, { message: 'This line is not known here.' })
+  lineId!: string;
+}
+
+/** Where the picture comes from: this product's stage, or an outside encoder that sends straight to each channel. */
+export type PictureFrom = 'stage' | 'encoder';
+
 /** Everything a host types about a show. The same rules hold on the sheet and at the endpoint. */
 export class ShowDraft {
   @IsString()
@@ -94,17 +109,39 @@ export class ShowDraft {
   @ArrayMaxSize(40, { message: 'Tick at most 40 channels.' })
   @IsUUID(undefined, { each: true, message: 'One of these channels is not known here.' })
   channelIds!: string[];
+
+  @IsArray()
+  @ArrayMaxSize(40)
+  @ValidateNested({ each: true })
+  @Type(() => LineChoice)
+  lines!: LineChoice[];
+
+  @IsIn(['stage', 'encoder'], { message: 'Say where the picture comes from.' })
+  pictureFrom!: PictureFrom;
+
+  /** What the picture shows, for those who cannot see it. */
+  @IsString()
+  @MaxLength(1_000, { message: 'Keep it to 1,000 characters.' })
+  thumbnailAlternative!: string;
 }
 
 export type ShowState = 'draft' | 'placed' | 'onAir' | 'interrupted' | 'over' | 'withdrawn';
 
-/** How the placing of an airing stands. `unsure`: we asked and heard no answer; asking again is safe. */
-export type PlacingState = 'none' | 'placed' | 'refused' | 'unsure' | 'withdrawn';
+/**
+ * How the placing of an airing stands. `unsure`: we asked and heard no answer; asking again is safe.
+ * `awaits air`: the channel takes nothing in advance, so the event is made when the show goes on air.
+ */
+export type PlacingState = 'none' | 'placed' | 'refused' | 'unsure' | 'withdrawn' | 'awaits air';
 
 export interface AiringView {
   id: string;
-  channel: ChannelView;
+  channel: ChannelIdentity;
   placing: PlacingState;
+  /** The start that the channel was told; null: none. */
+  placedAt: number | null;
+  visibility: Visibility;
+  /** The line that was chosen; null: the channel's only or first one. */
+  lineId: string | null;
   watchUrl: string | null;
   /** Why the network refused, in plain words with the way out; empty otherwise. */
   refusal: string;
@@ -112,8 +149,9 @@ export interface AiringView {
 
 export interface ThumbnailView {
   url: string;
-  /** The picture as it is sent to networks. */
-  sent: { width: number; height: number; bytes: number; type: 'image/jpeg' };
+  /** Of the picture as it was chosen, in pixels. Each channel is sent a rendition by its own rules. */
+  width: number;
+  height: number;
 }
 
 export interface ShowSummary {
@@ -135,6 +173,8 @@ export interface ShowView {
   zone: string;
   lengthMs: number;
   thumbnail: ThumbnailView | null;
+  thumbnailAlternative: string;
+  pictureFrom: PictureFrom;
   houseUrl: string;
   airings: AiringView[];
   channelIds: string[];

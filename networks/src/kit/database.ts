@@ -1,7 +1,7 @@
 // The stand-ins' own SQLite file.
 import { join } from 'node:path';
 import { DataSource, type MigrationInterface, type QueryRunner } from 'typeorm';
-import { Account, EventRow, Grant, Line, Login } from './entities';
+import { Account, EventRow, Grant, LimitChange, Line, Login } from './entities';
 import type { Settings } from './settings';
 
 class Beginning1764000000000 implements MigrationInterface {
@@ -9,7 +9,8 @@ class Beginning1764000000000 implements MigrationInterface {
     for (const statement of [
       `CREATE TABLE logins (id text PRIMARY KEY, network text NOT NULL, name text NOT NULL, passwordHash text NOT NULL)`,
       `CREATE TABLE accounts (id text PRIMARY KEY, network text NOT NULL, loginId text NOT NULL REFERENCES logins(id), kind text NOT NULL,
-        name text NOT NULL, monogram text NOT NULL, hue integer NOT NULL, followers integer NOT NULL)`,
+        name text NOT NULL, monogram text NOT NULL, hue integer NOT NULL, followers integer NOT NULL, phoneVerified boolean NOT NULL, askedAt integer,
+        role text NOT NULL, groupAllows boolean NOT NULL, openedAt integer NOT NULL, connections integer NOT NULL, membersKey text NOT NULL)`,
       `CREATE TABLE grants (id text PRIMARY KEY, network text NOT NULL, loginId text NOT NULL REFERENCES logins(id), codeHash text,
         codeChallenge text, redirectUri text, accessHash text, refreshHash text, expiresAt integer NOT NULL)`,
       `CREATE INDEX grants_access ON grants (accessHash)`,
@@ -17,16 +18,18 @@ class Beginning1764000000000 implements MigrationInterface {
       `CREATE TABLE lines (id text PRIMARY KEY, network text NOT NULL, accountId text NOT NULL REFERENCES accounts(id), label text NOT NULL,
         "key" text NOT NULL UNIQUE, lasting boolean NOT NULL)`,
       `CREATE TABLE events (id text PRIMARY KEY, network text NOT NULL, accountId text NOT NULL REFERENCES accounts(id), idempotencyKey text,
-        title text NOT NULL, text text NOT NULL, startsAt integer NOT NULL, visibility text NOT NULL, state text NOT NULL,
-        lineId text NOT NULL REFERENCES lines(id), beginsBy text NOT NULL, delaySeconds integer NOT NULL, thumbnailType text,
-        publicAt integer, endedAt integer)`,
+        title text NOT NULL, text text NOT NULL, startsAt integer NOT NULL, lengthMs integer NOT NULL, visibility text NOT NULL, state text NOT NULL,
+        lineId text NOT NULL REFERENCES lines(id), beginsBy text NOT NULL, delaySeconds integer NOT NULL, replay boolean NOT NULL, facts text NOT NULL,
+        invitedKey text NOT NULL, thumbnailType text, thumbnailWords text NOT NULL, publicAt integer, endedAt integer)`,
       `CREATE UNIQUE INDEX events_once ON events (accountId, idempotencyKey)`,
+      `CREATE TABLE limit_changes (id text PRIMARY KEY, network text NOT NULL, limitName text NOT NULL, value integer NOT NULL,
+        inForceFrom integer NOT NULL, announced boolean NOT NULL)`,
     ]) {
       await query.query(statement);
     }
   }
   async down(query: QueryRunner): Promise<void> {
-    for (const table of ['events', 'lines', 'grants', 'accounts', 'logins']) await query.query(`DROP TABLE ${table}`);
+    for (const table of ['limit_changes', 'events', 'lines', 'grants', 'accounts', 'logins']) await query.query(`DROP TABLE ${table}`);
   }
 }
 
@@ -34,7 +37,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
   const source = new DataSource({
     type: 'better-sqlite3',
     database: join(settings.dataDir, 'networks.sqlite'),
-    entities: [Login, Account, Grant, Line, EventRow],
+    entities: [Login, Account, Grant, Line, EventRow, LimitChange],
     migrations: [Beginning1764000000000],
     migrationsRun: true,
     enableWAL: true,

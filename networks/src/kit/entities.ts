@@ -1,7 +1,8 @@
 // What the stand-in networks remember. Each row belongs to one network; nothing is shared with the product.
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 
-export type Network = 'reelmoor' | 'townfold';
+export const NETWORKS = ['reelmoor', 'townfold', 'guildhand', 'pipwire'] as const;
+export type Network = (typeof NETWORKS)[number];
 
 /** A person who signs in at a network. */
 @Entity('logins')
@@ -12,19 +13,29 @@ export class Login {
   @Column('text') passwordHash!: string;
 }
 
-/** A page, group, profile or library channel that a login may speak for. */
+export type AccountKind = 'library channel' | 'page' | 'group' | 'profile' | 'member' | 'organisation' | 'handle';
+
+/** An account that a login may speak for, and the facts that decide whether it may broadcast. */
 @Entity('accounts')
 export class Account {
   @PrimaryColumn('text') id!: string;
   @Column('text') network!: Network;
   @Column('text') loginId!: string;
-  @Column('text') kind!: 'library channel' | 'page' | 'group' | 'profile';
+  @Column('text') kind!: AccountKind;
   @Column('text') name!: string;
   /** Two letters and a hue: the stand-ins draw portraits from them. */
   @Column('text') monogram!: string;
   @Column('integer') hue!: number;
-  /** How many made-up viewers come to a show at its best moment. */
+  /** Also how many made-up viewers come to a show at its best moment. */
   @Column('integer') followers!: number;
+  @Column('boolean') phoneVerified!: boolean;
+  @Column('integer', { nullable: true }) askedAt!: number | null;
+  @Column('text') role!: 'owner' | 'editor' | 'reader';
+  @Column('boolean') groupAllows!: boolean;
+  @Column('integer') openedAt!: number;
+  @Column('integer') connections!: number;
+  /** Lets its supporters and members in without their sign-in. */
+  @Column('text') membersKey!: string;
 }
 
 @Entity('grants')
@@ -53,6 +64,7 @@ export class Line {
 }
 
 export type EventState = 'planned' | 'public' | 'over' | 'withdrawn';
+export type Visibility = 'everyone' | 'link-holders' | 'invited' | 'supporters' | 'members';
 
 @Entity('events')
 @Index(['accountId', 'idempotencyKey'], { unique: true })
@@ -64,12 +76,41 @@ export class EventRow {
   @Column('text') title!: string;
   @Column('text') text!: string;
   @Column('integer') startsAt!: number;
-  @Column('text') visibility!: string;
+  @Column('integer') lengthMs!: number;
+  @Column('text') visibility!: Visibility;
   @Column('text') state!: EventState;
   @Column('text') lineId!: string;
   @Column('text') beginsBy!: 'told' | 'picture';
   @Column('integer') delaySeconds!: number;
+  /** Whether the recording may be watched after the end. */
+  @Column('boolean') replay!: boolean;
+  /** What else was chosen, as its page shows it: category, language, who may write, rewind. */
+  @Column('simple-json') facts!: Record<string, string>;
+  /** Lets invited people in. */
+  @Column('text') invitedKey!: string;
   @Column('text', { nullable: true }) thumbnailType!: string | null;
+  @Column('text') thumbnailWords!: string;
   @Column('integer', { nullable: true }) publicAt!: number | null;
   @Column('integer', { nullable: true }) endedAt!: number | null;
 }
+
+/** A limit that was changed from a day on; `announced` ones are told to whoever asks. */
+@Entity('limit_changes')
+export class LimitChange {
+  @PrimaryColumn('text') id!: string;
+  @Column('text') network!: Network;
+  @Column('text', { name: 'limitName' }) limit!: LimitName;
+  @Column('integer') value!: number;
+  @Column('integer', { name: 'inForceFrom' }) from!: number;
+  @Column('boolean') announced!: boolean;
+}
+
+/** Limits that may change: characters of title and text, the rest in ms. Infinity: no such limit. */
+export interface Limits {
+  title: number;
+  text: number;
+  ahead: number;
+  lead: number;
+  longest: number;
+}
+export type LimitName = keyof Limits;

@@ -1,15 +1,16 @@
-// The life of events on both networks: lookups, keys, becoming public, ending. The rules of each
+// The life of events on all networks: lookups, keys, becoming public, ending. The rules of each
 // network stand in its own folder; this is what they share.
 import { Inject, Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import { DataSource, type FindOptionsWhere } from 'typeorm';
+import { DataSource, In, type FindOptionsWhere } from 'typeorm';
 import { audienceAt, WatchCounter } from './audience';
 import { now } from './clock';
-import { Account, EventRow, Line, type Network } from './entities';
+import { Account, EventRow, Line, type Limits, type Network } from './entities';
 import { Faults } from './faults';
 import { Ingest, type Admission } from './ingest';
+import { LimitBook } from './limits';
 import { Playback } from './playback';
 import { Refusal } from './refusal';
 import { newId, newSecret } from './secrets';
@@ -18,17 +19,24 @@ import { SETTINGS, type Settings } from './settings';
 /** What a network decides about its own events. */
 export interface NetworkRules {
   network: Network;
-  /** The first path part of its ingest addresses. */
-  app: string;
-  /** A reason to refuse the picture of a planned event at this moment, or null. */
-  refusesPicture(event: EventRow, at: number): string | null;
+  /** Its limits before any change. */
+  limits: Limits;
   /** Whether a planned event whose picture arrives becomes public without being told. */
   becomesPublic(event: EventRow, at: number): boolean;
-  longestMs: number;
-  thumbnail: { minWidth: number; minHeight: number; maxBytes: number; types: readonly string[] };
+  /** A planned event that has not begun so long after its time lapses; null: it waits for ever. */
+  lapsesAfterMs: number | null;
+  /** Whether one account may have two events public at the same time. */
+  severalAtOnce: boolean;
+  picture: { maxHeight: number; maxKbps: number };
+  thumbnail: { shape: number; minWidth: number; minHeight: number; maxBytes: number; types: readonly string[] };
+  /** Whether the recording is kept, and how long it takes until it may be watched. */
+  recording: { kept: boolean; afterMs: number; atMostMs: number };
+  /** What of a withdrawn event stays. */
+  withdrawn: 'nothing' | 'recording' | 'event';
 }
 
 const TICK_MS = 250;
+const BACKUP = '-backup';
 
 @Injectable()
 export class Events implements OnApplicationBootstrap, OnApplicationShutdown {
@@ -41,11 +49,17 @@ export class Events implements OnApplicationBootstrap, OnApplicationShutdown {
     private readonly ingest: Ingest,
     private readonly playback: Playback,
     private readonly faults: Faults,
+    private readonly limitBook: LimitBook,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
 
   register(rules: NetworkRules): void {
     this.rules.set(rules.network, rules);
+    this.limitBook.register(rules.network, rules.limits);
+  }
+
+  rulesOf(network: Network): NetworkRules {
+    return this.rules.get(network)!;
   }
 
   async onApplicationBootstrap(): Promise<void> {
@@ -78,6 +92,13 @@ export class Events implements OnApplicationBootstrap, OnApplicationShutdown {
     return event;
   }
 
+  /** An event of the login's that can still be changed. */
+  async open(network: Network, id: string, loginId: string): Promise<EventRow> {
+    const event = await this.ofAccount(network, id, loginId);
+    if (event.state === 'over' || event.state === 'withdrawn') throw new Refusal(409, 'ended', 'This is over.');
+    return event;
+  }
+
   async account(network: Network, id: string, loginId: string): Promise<Account> {
     const account = await this.database.getRepository(Account).findOneBy({ id, network, loginId });
     if (!account) throw new Refusal(403, 'not-yours', 'This sign-in may not speak for that account.');
@@ -92,14 +113,36 @@ export class Events implements OnApplicationBootstrap, OnApplicationShutdown {
     return this.database.getRepository(Account).find({ where, order: { name: 'ASC', kind: 'ASC' } });
   }
 
+  saveAccount(account: Account): Promise<Account> {
+    return this.database.getRepository(Account).save(account);
+  }
+
+  all(where: FindOptionsWhere<EventRow>): Promise<EventRow[]> {
+    return this.database.getRepository(EventRow).find({ where, order: { startsAt: 'ASC' } });
+  }
+
   /** The event that an earlier request with the same idempotency key made, if any. */
   earlier(accountId: string, idempotencyKey: string | undefined): Promise<EventRow | null> {
     if (!idempotencyKey) return Promise.resolve(null);
     return this.database.getRepository(EventRow).findOneBy({ accountId, idempotencyKey });
   }
 
+  /** A new event with what all networks have in common. */
+  make(
+    facts: Pick<EventRow, 'network' | 'accountId' | 'title' | 'text' | 'startsAt' | 'lengthMs' | 'visibility' | 'lineId' | 'beginsBy' | 'delaySeconds'> &
+      Partial<EventRow>,
+  ): Promise<EventRow> {
+    const blank = { idempotencyKey: null, replay: true, facts: {}, thumbnailType: null, thumbnailWords: '', publicAt: null, endedAt: null };
+    return this.save(Object.assign(new EventRow(), { id: newId(), state: 'planned', invitedKey: newSecret(), ...blank, ...facts }));
+  }
+
   save(event: EventRow): Promise<EventRow> {
     return this.database.getRepository(EventRow).save(event);
+  }
+
+  async forget(event: EventRow): Promise<void> {
+    this.ingest.drop({ eventId: event.id });
+    await this.database.getRepository(EventRow).delete({ id: event.id });
   }
 
   async makeLine(network: Network, accountId: string, label: string, lasting: boolean): Promise<Line> {
@@ -115,6 +158,18 @@ export class Events implements OnApplicationBootstrap, OnApplicationShutdown {
     return this.database.getRepository(Line).findOneBy({ id });
   }
 
+  saveLine(line: Line): Promise<Line> {
+    return this.database.getRepository(Line).save(line);
+  }
+
+  /** Issues a new key; the old one is good no longer, and whoever sends by it is hung up on. */
+  async renewKey(line: Line): Promise<Line> {
+    line.key = newSecret();
+    await this.saveLine(line);
+    this.ingest.drop({ lineId: line.id });
+    return line;
+  }
+
   pictureArrives(event: EventRow): boolean {
     return this.ingest.pictureArrives(event.id);
   }
@@ -128,6 +183,7 @@ export class Events implements OnApplicationBootstrap, OnApplicationShutdown {
   }
 
   async makePublic(event: EventRow): Promise<void> {
+    if (await this.othersPublic(event)) throw new Refusal(409, 'another-public', 'Another show of this account is public at this moment.');
     event.state = 'public';
     event.publicAt ??= now();
     await this.save(event);
@@ -146,10 +202,19 @@ export class Events implements OnApplicationBootstrap, OnApplicationShutdown {
     event.endedAt = now();
     await this.save(event);
     this.ingest.drop({ eventId: event.id });
+    if (this.rulesOf(event.network).withdrawn === 'nothing') await this.playback.remove(event.id);
   }
 
-  async setThumbnail(event: EventRow, bytes: Buffer): Promise<void> {
-    const limits = this.rules.get(event.network)!.thumbnail;
+  async setThumbnail(event: EventRow, bytes: Buffer, words = ''): Promise<void> {
+    event.thumbnailType = await this.checkThumbnail(event.network, bytes);
+    event.thumbnailWords = words;
+    await writeFile(this.thumbnailPath(event), bytes);
+    await this.save(event);
+  }
+
+  /** The type of a picture that the network takes. Throws the rule that it breaks. */
+  async checkThumbnail(network: Network, bytes: Buffer): Promise<string> {
+    const limits = this.rulesOf(network).thumbnail;
     if (bytes.length > limits.maxBytes) {
       throw new Refusal(413, 'picture-too-heavy', `Pictures may weigh ${limits.maxBytes / 1_000_000} MB at most.`);
     }
@@ -163,18 +228,30 @@ export class Events implements OnApplicationBootstrap, OnApplicationShutdown {
     if (facts.width < limits.minWidth || facts.height < limits.minHeight) {
       throw new Refusal(422, 'picture-too-small', `Pictures are at least ${limits.minWidth} by ${limits.minHeight}.`);
     }
-    await writeFile(this.thumbnailPath(event), bytes);
-    event.thumbnailType = type;
-    await this.save(event);
+    if (Math.abs(facts.width / facts.height / limits.shape - 1) > 0.02) throw new Refusal(422, 'picture-shape', 'This picture has the wrong shape.');
+    return type;
   }
 
-  thumbnailPath(event: EventRow): string {
+  thumbnailPath(event: Pick<EventRow, 'id'>): string {
     return join(this.settings.mediaDir, `${event.id}.picture`);
+  }
+
+  /** What must be shown to see the event; null where anybody may. */
+  async admissionKey(event: EventRow): Promise<string | null> {
+    if (event.visibility === 'everyone' || event.visibility === 'link-holders') return null;
+    return event.visibility === 'invited' ? event.invitedKey : (await this.accountOf(event)).membersKey;
+  }
+
+  private async othersPublic(event: EventRow): Promise<boolean> {
+    if (this.rulesOf(event.network).severalAtOnce) return false;
+    const others = await this.database.getRepository(EventRow).findBy({ accountId: event.accountId, state: 'public' });
+    return others.some(({ id }) => id !== event.id);
   }
 
   /** Which event a key shown at the ingest belongs to now, or why it is refused. */
   private async admit(app: string, key: string): Promise<Admission | string> {
-    const rules = [...this.rules.values()].find((each) => each.app === app);
+    const backup = app.endsWith(BACKUP);
+    const rules = this.rules.get((backup ? app.slice(0, -BACKUP.length) : app) as Network);
     if (!rules) return 'There is no such ingest here.';
     const fault = this.faults.of(rules.network);
     if (fault === 'refuse') return 'No pictures are taken just now.';
@@ -188,18 +265,19 @@ export class Events implements OnApplicationBootstrap, OnApplicationShutdown {
     // On a lasting line the event nearest in time is meant.
     open.sort((a, b) => Math.abs(a.startsAt - at) - Math.abs(b.startsAt - at));
     const event = open.find((each) => each.state === 'public') ?? open[0]!;
-    const refusal = event.state === 'planned' ? rules.refusesPicture(event, at) : null;
-    return refusal ?? { network: rules.network, lineId: line.id, eventId: event.id };
+    return { network: rules.network, lineId: line.id, eventId: event.id, backup, ...rules.picture };
   }
 
   private async tick(): Promise<void> {
-    const open = await this.database.getRepository(EventRow).findBy([{ state: 'planned' }, { state: 'public' }]);
+    const open = await this.database.getRepository(EventRow).findBy({ state: In(['planned', 'public']) });
     const at = now();
     for (const event of open) {
       const rules = this.rules.get(event.network);
       if (!rules) continue;
-      if (event.state === 'planned' && this.pictureArrives(event) && rules.becomesPublic(event, at)) await this.makePublic(event);
-      if (event.state === 'public' && at - event.publicAt! > rules.longestMs) await this.finish(event);
+      const { longest } = await this.limitBook.inForce(event.network);
+      if (event.state === 'planned' && rules.lapsesAfterMs !== null && at > event.startsAt + rules.lapsesAfterMs) await this.finish(event);
+      else if (event.state === 'planned' && this.pictureArrives(event) && rules.becomesPublic(event, at)) await this.makePublic(event).catch(() => undefined);
+      else if (event.state === 'public' && at - event.publicAt! > longest) await this.finish(event);
     }
   }
 }

@@ -2,7 +2,7 @@
 import { Injectable } from '@nestjs/common';
 import type { Network } from './entities';
 
-export const FAULTS = ['none', 'refuse', 'stall', 'slow', 'down', 'lose-answer'] as const;
+export const FAULTS = ['none', 'refuse', 'stall', 'slow', 'silent', 'down', 'broken', 'busy', 'busy-unsaid', 'page', 'half', 'lose-answer'] as const;
 export type Fault = (typeof FAULTS)[number];
 
 export const FAULT_WORDS: Record<Fault, string> = {
@@ -10,13 +10,20 @@ export const FAULT_WORDS: Record<Fault, string> = {
   refuse: 'Refuses every picture at the ingest',
   stall: 'Accepts a picture, then stops reading it',
   slow: 'Answers every request four seconds late',
-  down: 'Does not answer at all, and drops every picture',
+  silent: 'Takes requests and never answers',
+  down: 'Is not available at all, and drops every picture',
+  broken: 'Answers every request with a failure of its own',
+  busy: 'Is too busy for every first try, and says when to come back',
+  'busy-unsaid': 'Is too busy, and does not say for how long',
+  page: 'Answers with a page instead of data',
+  half: 'Breaks off in the middle of its answers',
   'lose-answer': 'Carries out a request, then hangs up without an answer',
 };
 
 @Injectable()
 export class Faults {
   private readonly byNetwork = new Map<Network, Fault>();
+  private readonly triedOnce = new Set<string>();
 
   of(network: Network): Fault {
     return this.byNetwork.get(network) ?? 'none';
@@ -24,5 +31,13 @@ export class Faults {
 
   set(network: Network, fault: Fault): void {
     this.byNetwork.set(network, fault);
+    this.triedOnce.clear();
+  }
+
+  /** True at every first, third, fifth … try of the same request. */
+  firstTry(request: string): boolean {
+    if (this.triedOnce.delete(request)) return false;
+    this.triedOnce.add(request);
+    return true;
   }
 }

@@ -7,13 +7,16 @@ import { createHash } from 'node:crypto';
 import type { Response } from 'express';
 import { DataSource } from 'typeorm';
 import { now } from './clock';
-import { Account, Grant, Login, type Network } from './entities';
-import { escapeHtml, networkPage, NETWORK_LOOKS } from './pages';
+import { Account, Grant, Login, NETWORKS, type Network } from './entities';
+import { NETWORK_LOOKS } from './looks';
+import { escapeHtml, networkPage } from './pages';
 import { Refusal } from './refusal';
 import { digest, newId, newSecret, passwordFits } from './secrets';
 
 const CODE_LIVES_MS = 60_000;
-const ACCESS_LIVES_S = 3_600;
+const ACCESS_LIVES_S = 600;
+/** Access that nobody uses for so long has to be granted anew. */
+const REFRESH_LIVES_MS = 30 * 86_400_000;
 const CLIENT_ID = 'noble-lantern';
 
 interface ConsentQuery {
@@ -101,6 +104,7 @@ export class OAuthController {
     } else if (form.grant_type === 'refresh_token') {
       grant = await grants.findOneBy({ network, refreshHash: digest(form.refresh_token ?? '') });
       if (!grant) return fail('invalid_grant', 'Access was withdrawn.');
+      if (now() > grant.expiresAt + REFRESH_LIVES_MS) return fail('invalid_grant', 'Access has run out.');
     } else return fail('unsupported_grant_type', 'Only codes and refresh tokens are taken.');
     const reply: TokenReply = { access_token: newSecret(), refresh_token: newSecret(), token_type: 'Bearer', expires_in: ACCESS_LIVES_S };
     Object.assign(grant, {
@@ -112,6 +116,17 @@ export class OAuthController {
     await grants.save(grant);
     response.setHeader('cache-control', 'no-store');
     response.json(reply);
+  }
+
+  @Post('revoke')
+  @HttpCode(200)
+  @ApiOperation({ summary: 'Gives access back, by either token (RFC 7009)' })
+  async revoke(@Param('network') name: string, @Body() form: Record<string, string>): Promise<void> {
+    const network = networkOf(name);
+    const hash = digest(form.token ?? '');
+    const grants = this.database.getRepository(Grant);
+    await grants.delete({ network, accessHash: hash });
+    await grants.delete({ network, refreshHash: hash });
   }
 
   private checkRequest(query: ConsentQuery): void {
@@ -139,9 +154,10 @@ export async function accountsOfLogin(database: DataSource, loginId: string): Pr
   return database.getRepository(Account).find({ where: { loginId }, order: { name: 'ASC' } });
 }
 
-function networkOf(name: string): Network {
-  if (name !== 'reelmoor' && name !== 'townfold') throw new Refusal(404, 'unknown-network', 'There is no such network.');
-  return name;
+export function networkOf(name: string | undefined): Network {
+  const network = NETWORKS.find((each) => each === name);
+  if (!network) throw new Refusal(404, 'unknown-network', 'There is no such network.');
+  return network;
 }
 
 function consentPage(network: Network, query: ConsentQuery, trouble: string): string {

@@ -1,51 +1,141 @@
-// The operator's page: sets faults. For demonstrations and tests; the stand-ins listen on this machine only.
-import { Body, Controller, Get, Header, HttpCode, Post, Res } from '@nestjs/common';
+// The operator's page: faults, access, limits, the facts of accounts, and events changed behind
+// everybody's back. For demonstrations and tests; the stand-ins listen on this machine only.
+import { Body, Controller, Get, Header, HttpCode, Post, Query, Res } from '@nestjs/common';
 import { ApiExcludeController } from '@nestjs/swagger';
 import type { Response } from 'express';
-import type { Network } from './entities';
-import { FAULT_WORDS, FAULTS, Faults, type Fault } from './faults';
+import { DataSource } from 'typeorm';
+import { now } from './clock';
+import { Grant, type EventRow, type Network } from './entities';
+import { Events } from './events';
+import { FAULTS, Faults, type Fault } from './faults';
 import { Ingest } from './ingest';
-import { networkPage, NETWORK_LOOKS } from './pages';
+import { LIMIT_NAMES, LimitBook, unitOf } from './limits';
+import { networkOf } from './oauth.controller';
+import { operatorPage } from './operator-page';
 import { Refusal } from './refusal';
+import { DAY_MS } from './standing';
+
+const LONG_AGO_MS = 40 * DAY_MS;
 
 @ApiExcludeController()
 @Controller('operator')
 export class OperatorController {
   constructor(
+    private readonly database: DataSource,
     private readonly faults: Faults,
     private readonly ingest: Ingest,
+    private readonly events: Events,
+    private readonly limits: LimitBook,
   ) {}
 
   @Get()
   @Header('content-type', 'text/html; charset=utf-8')
-  page(): string {
-    const row = (network: Network) => `<tr><th>${NETWORK_LOOKS[network].name}</th><td><form method="post" action="/operator/faults">
-      <input type="hidden" name="network" value="${network}"><select name="fault" onchange="this.form.submit()">${FAULTS.map(
-        (fault) => `<option value="${fault}"${this.faults.of(network) === fault ? ' selected' : ''}>${FAULT_WORDS[fault]}</option>`,
-      ).join('')}</select></form></td><td><form method="post" action="/operator/drop"><input type="hidden" name="network" value="${network}">
-      <button class="quiet">Hang up on every encoder</button></form></td></tr>`;
-    return networkPage('reelmoor', 'Operator', `<h1>Trouble on demand</h1><table>${row('reelmoor')}${row('townfold')}</table>`);
+  async page(@Query('network') name: string | undefined): Promise<string> {
+    const network = name === undefined ? 'reelmoor' : networkOf(name);
+    const events = await this.events.all({ network });
+    return operatorPage({
+      network,
+      fault: this.faults.of(network),
+      limits: { names: this.limits.names(network), inForce: await this.limits.inForce(network), changes: await this.limits.changes(network) },
+      accounts: await this.events.accounts({ network }),
+      events: events.filter(({ state }) => state === 'planned' || state === 'public'),
+    });
   }
 
   @Post('faults')
   @HttpCode(200)
   set(@Body() body: { network?: string; fault?: string }, @Res() response: Response): void {
-    const network = this.network(body.network);
+    const network = networkOf(body.network);
     if (!FAULTS.includes(body.fault as Fault)) throw new Refusal(400, 'unknown-fault', `Faults are: ${FAULTS.join(', ')}.`);
     this.faults.set(network, body.fault as Fault);
     if (body.fault === 'down' || body.fault === 'refuse') this.ingest.drop({ network });
-    response.redirect(303, '/operator');
+    back(response, network);
   }
 
   @Post('drop')
   @HttpCode(200)
   drop(@Body() body: { network?: string }, @Res() response: Response): void {
-    this.ingest.drop({ network: this.network(body.network) });
-    response.redirect(303, '/operator');
+    const network = networkOf(body.network);
+    this.ingest.drop({ network });
+    back(response, network);
   }
 
-  private network(name: string | undefined): Network {
-    if (name !== 'reelmoor' && name !== 'townfold') throw new Refusal(404, 'unknown-network', 'There is no such network.');
-    return name;
+  /** `withdrawn`: all that was granted is gone. `stale`: tokens run out now. `expired`: so does the right to fresh ones. */
+  @Post('access')
+  @HttpCode(200)
+  async access(@Body() body: { network?: string; becomes?: string }, @Res() response: Response): Promise<void> {
+    const network = networkOf(body.network);
+    const grants = this.database.getRepository(Grant);
+    if (body.becomes === 'withdrawn') await grants.delete({ network });
+    else if (body.becomes === 'stale') await grants.update({ network }, { expiresAt: now() - 1 });
+    else if (body.becomes === 'expired') await grants.update({ network }, { expiresAt: now() - LONG_AGO_MS });
+    else throw new Refusal(400, 'unknown-access', 'Access becomes withdrawn, stale or expired.');
+    back(response, network);
   }
+
+  /** Changes a limit from `inDays` days on; announced, or behind everybody's back. */
+  @Post('limits')
+  @HttpCode(200)
+  async changeLimit(
+    @Body() body: { network?: string; limit?: string; value?: string; inDays?: string; announced?: string },
+    @Res() response: Response,
+  ): Promise<void> {
+    const network = networkOf(body.network);
+    const limit = LIMIT_NAMES.find((each) => each === body.limit);
+    if (!limit || !this.limits.names(network).includes(limit)) throw new Refusal(400, 'unknown-limit', `Limits are: ${this.limits.names(network).join(', ')}.`);
+    const value = Number(body.value) * unitOf(limit);
+    if (!(value >= 0)) throw new Refusal(400, 'bad-value', 'Say how much.');
+    await this.limits.change(network, limit, value, now() + Number(body.inDays || 0) * DAY_MS, body.announced !== 'no');
+    back(response, network);
+  }
+
+  @Post('limits/as-at-first')
+  @HttpCode(200)
+  async forgetLimits(@Body() body: { network?: string }, @Res() response: Response): Promise<void> {
+    const network = networkOf(body.network);
+    await this.limits.forgetChanges(network);
+    back(response, network);
+  }
+
+  /** Sets facts of an account that its network's conditions look at. */
+  @Post('accounts')
+  @HttpCode(200)
+  async setAccount(@Body() body: Record<string, string | undefined>, @Res() response: Response): Promise<void> {
+    const [account] = await this.events.accounts({ id: body.account ?? '' });
+    if (!account) throw new Refusal(404, 'unknown-account', 'There is no such account.');
+    if (body.phoneVerified) account.phoneVerified = body.phoneVerified === 'yes';
+    if (body.askedDaysAgo) account.askedAt = body.askedDaysAgo === 'never' ? null : now() - Number(body.askedDaysAgo) * DAY_MS;
+    if (body.role === 'owner' || body.role === 'editor' || body.role === 'reader') account.role = body.role;
+    if (body.groupAllows) account.groupAllows = body.groupAllows === 'yes';
+    if (body.openedDaysAgo) account.openedAt = now() - Number(body.openedDaysAgo) * DAY_MS;
+    if (body.connections) account.connections = Number(body.connections);
+    if (body.followers) account.followers = Number(body.followers);
+    await this.events.saveAccount(account);
+    back(response, account.network);
+  }
+
+  /** Changes an event as somebody at its account would, on the network's own pages. */
+  @Post('events')
+  @HttpCode(200)
+  async editEvent(
+    @Body() body: { network?: string; event?: string; title?: string; minutesLater?: string; what?: string },
+    @Res() response: Response,
+  ): Promise<void> {
+    const network = networkOf(body.network);
+    const event = await this.events.find(network, body.event ?? '');
+    if (body.what === 'forget') await this.events.forget(event);
+    else if (body.what === 'end') await this.events.finish(event);
+    else await this.events.save(edited(event, body));
+    back(response, network);
+  }
+}
+
+function edited(event: EventRow, { title, minutesLater }: { title?: string; minutesLater?: string }): EventRow {
+  if (title) event.title = title;
+  event.startsAt += Number(minutesLater || 0) * 60_000;
+  return event;
+}
+
+function back(response: Response, network: Network): void {
+  response.redirect(303, `/operator?network=${network}`);
 }

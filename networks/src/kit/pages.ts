@@ -1,12 +1,7 @@
 // The stand-ins' public pages: plain server-written HTML, one modest look per network.
 import { readFileSync } from 'node:fs';
 import type { Account, EventRow, Network } from './entities';
-
-interface NetworkLook {
-  name: string;
-  motto: string;
-  css: string;
-}
+import { NETWORK_LOOKS } from './looks';
 
 const SHARED_CSS = `*{box-sizing:border-box}body{margin:0;line-height:1.5;min-height:100vh}main{max-width:64rem;margin:0 auto;padding:1.5rem 1.25rem 4rem}
 header.top{padding:.9rem 1.25rem;display:flex;gap:.75rem;align-items:baseline}header.top b{font-size:1.25rem}header.top span{opacity:.75}
@@ -15,23 +10,8 @@ button{font:inherit;padding:.55rem 1.3rem;border:0;cursor:pointer}.actions{displ
 .frame{position:relative;aspect-ratio:16/9;overflow:hidden;background:#0d1413 center/cover;display:grid;place-items:center;color:#fff}.frame video{width:100%;height:100%;display:block;background:#000}
 .wait{align-self:end;justify-self:start;margin:1rem;background:rgba(8,14,13,.72);padding:1rem 1.75rem;text-align:center}.wait strong{display:block;font-size:2.4rem;font-variant-numeric:tabular-nums;line-height:1.15}
 .who{display:flex;gap:.75rem;align-items:center;margin:1rem 0}.mark{width:2.75rem;height:2.75rem;display:grid;place-items:center;font-weight:700;flex:none}.words{white-space:pre-wrap;max-width:44rem}
+.shelf{padding:.2rem 0 .2rem .9rem;margin:.9rem 0}.shelf b{font-size:1.05rem}.empty{opacity:.75}textarea{display:block;width:100%;font:inherit}
 .facts{display:flex;gap:1.25rem;flex-wrap:wrap;margin:.5rem 0 0;padding:0;list-style:none}table{border-collapse:collapse;width:100%}td,th{text-align:left;padding:.5rem .75rem .5rem 0;border-bottom:1px solid #8884;vertical-align:middle}[hidden]{display:none!important}`;
-
-export const NETWORK_LOOKS: Record<Network, NetworkLook> = {
-  reelmoor: {
-    name: 'Reelmoor',
-    motto: 'a library of moving pictures',
-    css: `body{font-family:Georgia,"DejaVu Serif",serif;background:#f4f1ea;color:#23201b}header.top{background:#2f3b57;color:#f4f1ea}
-    button{background:#2f3b57;color:#fff}button.quiet{background:none;color:#2f3b57;outline:1px solid #2f3b57}.mark{border-radius:2px}.trouble{color:#8a2b20}a{color:#2f3b57}`,
-  },
-  townfold: {
-    name: 'Townfold',
-    motto: 'what goes on around the corner',
-    css: `body{font-family:"DejaVu Sans",Verdana,sans-serif;background:#fff;color:#1d2a22}header.top{border-bottom:6px double #3f6b4f;color:#2c5240}
-    main{border-left:1px dashed #b9c9bd;border-right:1px dashed #b9c9bd}button{background:#3f6b4f;color:#fff;border-radius:2rem}button.quiet{background:#e6eee8;color:#1d2a22}
-    .frame{border-radius:1.1rem}.mark{border-radius:50%}.trouble{color:#8a2b20}a{color:#2c5240}input,select{border-radius:.5rem}`,
-  },
-};
 
 export function escapeHtml(text: string): string {
   return text.replace(/[&<>"']/g, (character) => `&#${character.charCodeAt(0)};`);
@@ -60,35 +40,75 @@ export interface WatchFacts {
   account: Account;
   /** Address of this page; state, picture and playlist hang below it. */
   base: string;
+  /** What lets this visitor in, for the addresses below; empty where anybody may come. */
+  query: string;
 }
 
 /** The public page of one event: title, text, picture and countdown, then the player, and how many watch. */
-export function watchPage({ event, account, base }: WatchFacts): string {
-  const picture = event.thumbnailType ? ` style="background-image:url(${base}/picture)"` : '';
+export function watchPage({ event, account, base, query }: WatchFacts): string {
+  const look = NETWORK_LOOKS[event.network];
+  const picture = event.thumbnailType ? ` style="background-image:url('${base}/picture${query}')"` : '';
+  const words = event.thumbnailWords ? ` role="img" aria-label="${escapeHtml(event.thumbnailWords)}"` : '';
+  const facts = Object.entries(event.facts).map(([name, value]) => `<li>${escapeHtml(name)}: ${escapeHtml(value)}</li>`);
   return networkPage(
     event.network,
-    event.title,
-    `<div class="frame" id="frame"${picture}><div class="wait" id="wait"><span id="wait-words">Starts in</span><strong id="countdown">–</strong></div>
+    event.title || event.text.slice(0, 60),
+    `<div class="frame" id="frame"${picture}${words}><div class="wait" id="wait"><span id="wait-words">Starts in</span><strong id="countdown">–</strong></div>
       <video id="player" controls muted playsinline hidden></video></div>
-    <h1>${escapeHtml(event.title)}</h1>
-    <ul class="facts"><li id="state">Coming</li><li><time id="when"></time></li><li id="watching" hidden></li></ul>
-    <div class="who">${monogram(account)}<div><b>${escapeHtml(account.name)}</b><br><span class="small">${account.kind}</span></div></div>
-    <p class="words">${escapeHtml(event.text)}</p>
+    <h1>${escapeHtml(event.title || event.text)}</h1>
+    <ul class="facts"><li id="state">${look.states.planned}</li><li><time id="when"></time></li><li id="watching" hidden></li></ul>
+    <div class="who">${monogram(account)}<div><b>${escapeHtml(account.name)}</b><br><span class="small"><a href="${look.accountPath}/${account.id}">${account.kind}</a></span></div></div>
+    ${event.title ? `<p class="words">${escapeHtml(event.text)}</p>` : ''}<ul class="facts small">${facts.join('')}</ul>
     <script src="/assets/player.js"></script><script>${WATCH_SCRIPT}
-    watch(${JSON.stringify(base)}, ${event.startsAt})</script>`,
+    watch(${JSON.stringify({ base, query, startsAt: event.startsAt, states: look.states })})</script>`,
+  );
+}
+
+/** Where somebody stands who may not see an event: its title is not told. */
+export function closedPage(network: Network, visibility: string): string {
+  const who = { invited: 'people who were invited', supporters: 'supporters', members: 'members of the group' }[visibility] ?? 'somebody else';
+  return networkPage(network, 'Not for everybody', `<section class="narrow"><h1>This is for ${who}.</h1><p>Use the address that you were sent.</p></section>`);
+}
+
+/** The public page of an account: what is on, coming and past, of what everybody may see. */
+export function accountPage(account: Account, events: EventRow[]): string {
+  const look = NETWORK_LOOKS[account.network];
+  const part = (title: string, some: EventRow[], none: string) =>
+    `<h2>${title}</h2>${some.map((event) => shelf(event)).join('') || `<p class="empty">${none}</p>`}`;
+  const shelf = (
+    event: EventRow,
+  ) => `<div class="shelf"><b><a href="${look.eventPath}/${event.id}">${escapeHtml(event.title || event.text.slice(0, 80))}</a></b><br>
+    <span class="small">${look.states[event.state]} · <time data-at="${event.startsAt}"></time></span></div>`;
+  const past = events.filter(({ state }) => state === 'over' || state === 'withdrawn').reverse();
+  return networkPage(
+    account.network,
+    account.name,
+    `<div class="who">${monogram(account)}<div><h1 style="margin:0">${escapeHtml(account.name)}</h1><span class="small">${account.kind} · ${account.followers} follow</span></div></div>
+    ${part(
+      'Now',
+      events.filter(({ state }) => state === 'public'),
+      'Nothing at this moment.',
+    )}
+    ${part(
+      'Coming',
+      events.filter(({ state }) => state === 'planned'),
+      'Nothing is announced.',
+    )}
+    ${part('Past', past, 'Nothing yet.')}
+    <script>for (const time of document.querySelectorAll('time[data-at]')) time.textContent = new Date(Number(time.dataset.at)).toLocaleString('en-GB', { dateStyle: 'full', timeStyle: 'short' });</script>`,
   );
 }
 
 /** Runs in the visitor's browser: asks for the state every two seconds and plays once the event is public. */
 const WATCH_SCRIPT = `
-function watch(base, startsAt) {
+function watch({ base, query, startsAt, states }) {
   const at = (id) => document.getElementById(id), viewer = Math.random().toString(36).slice(2);
-  let ahead = 0, playing = false, state = 'planned';
+  let ahead = 0, playing = false, recorded = false, state = 'planned', hls = null;
   at('when').textContent = new Date(startsAt).toLocaleString('en-GB', { dateStyle: 'full', timeStyle: 'short' });
   function play() {
-    playing = true; const video = at('player'), source = base + '/live.m3u8';
-    if (window.Hls && Hls.isSupported()) { const hls = new Hls({ liveSyncDurationCount: 3 }); hls.loadSource(source); hls.attachMedia(video);
-      hls.on(Hls.Events.ERROR, (_, trouble) => { if (trouble.fatal) { hls.destroy(); playing = false; } }); }
+    playing = true; const video = at('player'), source = base + '/live.m3u8' + query;
+    if (window.Hls && Hls.isSupported()) { if (hls) hls.destroy(); hls = new Hls({ liveSyncDurationCount: 3 }); hls.loadSource(source); hls.attachMedia(video);
+      hls.on(Hls.Events.ERROR, (_, trouble) => { if (trouble.fatal && hls) { hls.destroy(); hls = null; playing = false; } }); }
     else video.src = source;
     video.hidden = false; at('wait').hidden = true; video.play().catch(() => {});
   }
@@ -101,15 +121,17 @@ function watch(base, startsAt) {
   }
   async function ask() {
     try {
-      const facts = await (await fetch(base + '/state?viewer=' + (playing ? viewer : ''))).json();
+      const facts = await (await fetch(base + '/state' + (query || '?') + '&viewer=' + (playing ? viewer : ''))).json();
       state = facts.state; ahead = facts.now - Date.now(); startsAt = facts.startsAt;
-      at('state').textContent = { planned: 'Coming', public: 'Live now', over: 'Over', withdrawn: 'Cancelled' }[state];
+      at('state').textContent = states[state];
       at('watching').hidden = state !== 'public'; at('watching').textContent = facts.watching + ' watching';
       if (state === 'public' && facts.playable && !playing) play();
       if (state === 'public' && !playing) { at('wait-words').textContent = 'The picture is on its way'; at('countdown').textContent = ''; }
       if (state === 'over' || state === 'withdrawn') {
-        at('wait').hidden = false; at('player').hidden = true; at('player').pause(); at('countdown').textContent = '';
+        at('countdown').textContent = '';
         at('wait-words').textContent = state === 'over' ? 'This show is over.' : 'This show was cancelled.';
+        if (facts.playable && !recorded) { recorded = true; play(); at('wait').hidden = false; }
+        if (!facts.playable) { at('wait').hidden = false; at('player').hidden = true; at('player').pause(); }
       }
     } catch { /* asked again in a moment */ }
   }

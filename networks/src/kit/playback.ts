@@ -3,7 +3,7 @@
 import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { createWriteStream, existsSync, mkdirSync, statSync, type WriteStream } from 'node:fs';
-import { readFile } from 'node:fs/promises';
+import { readFile, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { SETTINGS, type Settings } from './settings';
 
@@ -77,8 +77,11 @@ export class Playback implements OnApplicationShutdown {
     this.captures.delete(eventId);
   }
 
-  /** The live playlist of an event that became public at `publicAt` (machine time); null while there is nothing to show. */
-  async playlist(eventId: string, delaySeconds: number, over: boolean): Promise<string | null> {
+  /**
+   * The live playlist of an event, or the whole of its recording up to `atMostMs` once it is over; null
+   * while there is nothing to show. `query` is put behind the name of each part.
+   */
+  async playlist(eventId: string, delaySeconds: number, over: boolean, atMostMs: number, query: string): Promise<string | null> {
     const all = await readFile(join(this.folder(eventId), 'all.m3u8'), 'utf8').catch(() => null);
     if (!all) return null;
     const due = Date.now() - Math.max(0, delaySeconds * 1000 - PLAYER_HOLDS_MS);
@@ -96,14 +99,16 @@ export class Playback implements OnApplicationShutdown {
       return existsSync(path) && statSync(path).mtimeMs <= due;
     });
     if (!released.length) return null;
-    const shown = over ? released : released.slice(-WINDOW_PARTS);
-    const first = released.length - shown.length;
+    let recordedMs = 0;
+    const kept = released.filter(({ head: lines }) => (recordedMs += 1000 * Number(/#EXTINF:([\d.]+)/.exec(lines.join('\n'))?.[1] ?? 0)) <= atMostMs);
+    const shown = over ? kept : released.slice(-WINDOW_PARTS);
+    const first = over ? 0 : released.length - shown.length;
     return [
       '#EXTM3U',
       '#EXT-X-VERSION:3',
       '#EXT-X-TARGETDURATION:5',
       `#EXT-X-MEDIA-SEQUENCE:${first}`,
-      ...shown.flatMap((part) => [...part.head, part.file]),
+      ...shown.flatMap((part) => [...part.head, part.file + query]),
       ...(over ? ['#EXT-X-ENDLIST'] : []),
       '',
     ].join('\n');
@@ -114,6 +119,12 @@ export class Playback implements OnApplicationShutdown {
     if (!/^\d+-\d+\.ts$/.test(file)) return null;
     const path = join(this.folder(eventId), file);
     return existsSync(path) ? path : null;
+  }
+
+  /** Removes everything that was kept of an event. */
+  async remove(eventId: string): Promise<void> {
+    this.end(eventId);
+    await rm(this.folder(eventId), { recursive: true, force: true });
   }
 
   onApplicationShutdown(): void {

@@ -1,14 +1,16 @@
 // The part of node-media-server's RTMP reader that the ingest uses. The package ships no types.
 declare module 'node-media-server/src/protocol/rtmp.js' {
-  interface Packet {
-    /** 8 audio, 9 video, 18 script. */
-    codec_type: number;
-    dts: number;
-    /** 2 for a video packet with the decoder's configuration. */
-    flags: number;
-    size: number;
-    /** Reused by the reader: valid up to `size` and only during the call. */
-    data: Buffer;
+  namespace Rtmp {
+    interface Packet {
+      /** 8 audio, 9 video, 18 script. */
+      codec_type: number;
+      dts: number;
+      /** 2 for a video packet with the decoder's configuration. */
+      flags: number;
+      size: number;
+      /** Reused by the reader: valid up to `size` and only during the call. */
+      data: Buffer;
+    }
   }
   class Rtmp {
     streamApp: string;
@@ -18,7 +20,7 @@ declare module 'node-media-server/src/protocol/rtmp.js' {
     onConnectCallback: (request: unknown) => void;
     onPushCallback: () => void;
     onPlayCallback: () => void;
-    onPacketCallback: (packet: Packet) => void;
+    onPacketCallback: (packet: Rtmp.Packet) => void;
     respondPublish: () => void;
     parserData(bytes: Buffer): string | null;
     sendStatusMessage(streamId: number, level: string, code: string, description: string): void;
@@ -31,4 +33,7 @@ declare module 'node-media-server/src/protocol/flv.js' {
     static createMessage(packet: { codec_type: number; dts: number; size: number; data: Buffer }): Buffer;
   }
   export = Flv;
+}
+declare module 'node-media-server/src/protocol/amf.js' {
+  export function decodeAmf0Data(bytes: Buffer): { cmd: string; dataObj?: Record<string, unknown> };
 }

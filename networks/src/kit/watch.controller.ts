@@ -1,17 +1,18 @@
-// What the public sees of an event on either network.
+// What the public sees of accounts and events on the networks, as far as each event's visibility lets it.
 import { Controller, Get, Header, Param, Query, Res, StreamableFile } from '@nestjs/common';
 import { ApiOperation, ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
 import { createReadStream } from 'node:fs';
 import { now } from './clock';
-import { type EventRow, type Network } from './entities';
+import { type EventRow, NETWORKS } from './entities';
 import { Events } from './events';
-import { PLAYER_SCRIPT, portraitSvg, watchPage } from './pages';
+import { NETWORK_LOOKS } from './looks';
+import { accountPage, closedPage, PLAYER_SCRIPT, portraitSvg, watchPage } from './pages';
 import { Playback } from './playback';
-import { Refusal } from './refusal';
+import { networkOfPath, Refusal } from './refusal';
 
-/** Where each network shows its events. */
-export const WATCH_PATH: Record<Network, string> = { reelmoor: '/reelmoor/watch', townfold: '/townfold/gathering' };
+const eventPaths = (below = '') => NETWORKS.map((network) => `${NETWORK_LOOKS[network].eventPath.slice(1)}/:id${below}`);
+const accountPaths = NETWORKS.map((network) => `${NETWORK_LOOKS[network].accountPath.slice(1)}/:id`);
 
 @ApiTags('Watching')
 @Controller()
@@ -37,57 +38,102 @@ export class WatchController {
     return portraitSvg(account);
   }
 
-  @Get(['reelmoor/watch/:id', 'townfold/gathering/:id'])
-  @ApiOperation({ summary: 'The event’s public page' })
+  @Get(accountPaths)
+  @ApiOperation({ summary: 'The account’s public page' })
   @Header('content-type', 'text/html; charset=utf-8')
-  async page(@Param('id') id: string, @Res({ passthrough: true }) response: Response): Promise<string> {
-    const event = await this.event(id, response);
-    return watchPage({ event, account: await this.events.accountOf(event), base: `${WATCH_PATH[event.network]}/${id}` });
+  async account(@Param('id') id: string, @Res({ passthrough: true }) response: Response): Promise<string> {
+    const [account] = await this.events.accounts({ id, network: networkOfPath(response.req.path)! });
+    if (!account) throw new Refusal(404, 'unknown-account', 'There is no such account.');
+    const { withdrawn } = this.events.rulesOf(account.network);
+    const events = (await this.events.all({ accountId: id, visibility: 'everyone' })).filter(({ state }) => state !== 'withdrawn' || withdrawn === 'event');
+    return accountPage(account, events);
   }
 
-  @Get(['reelmoor/watch/:id/state', 'townfold/gathering/:id/state'])
-  async state(@Param('id') id: string, @Query('viewer') viewer: string | undefined, @Res({ passthrough: true }) response: Response) {
-    const event = await this.event(id, response);
+  @Get(eventPaths())
+  @ApiOperation({ summary: 'The event’s public page' })
+  @Header('content-type', 'text/html; charset=utf-8')
+  async page(@Param('id') id: string, @Query('as') as: string | undefined, @Res({ passthrough: true }) response: Response): Promise<string> {
+    const event = await this.find(id, response);
+    if (!(await this.admits(event, as))) {
+      response.status(403);
+      return closedPage(event.network, event.visibility);
+    }
+    return watchPage({ event, account: await this.events.accountOf(event), base: `${NETWORK_LOOKS[event.network].eventPath}/${id}`, query: queryOf(as) });
+  }
+
+  @Get(eventPaths('/state'))
+  async state(
+    @Param('id') id: string,
+    @Query('as') as: string | undefined,
+    @Query('viewer') viewer: string | undefined,
+    @Res({ passthrough: true }) response: Response,
+  ) {
+    const event = await this.event(id, as, response);
     if (viewer) this.events.viewers.seen(event.id, viewer, Date.now());
     return {
       state: event.state,
       startsAt: event.startsAt,
       now: now(),
       watching: await this.events.watching(event),
-      playable: (await this.live(event)) !== null,
+      playable: (await this.playlistOf(event, as)) !== null,
     };
   }
 
-  @Get(['reelmoor/watch/:id/live.m3u8', 'townfold/gathering/:id/live.m3u8'])
+  @Get(eventPaths('/live.m3u8'))
   @Header('content-type', 'application/vnd.apple.mpegurl')
   @Header('cache-control', 'no-store')
-  async playlist(@Param('id') id: string, @Res({ passthrough: true }) response: Response): Promise<string> {
-    const playlist = await this.live(await this.event(id, response));
+  async playlist(@Param('id') id: string, @Query('as') as: string | undefined, @Res({ passthrough: true }) response: Response): Promise<string> {
+    const playlist = await this.playlistOf(await this.event(id, as, response), as);
     if (playlist === null) throw new Refusal(404, 'nothing-yet', 'There is nothing to watch at this moment.');
     return playlist;
   }
 
-  @Get(['reelmoor/watch/:id/picture', 'townfold/gathering/:id/picture'])
-  async picture(@Param('id') id: string, @Res({ passthrough: true }) response: Response): Promise<StreamableFile> {
-    const event = await this.event(id, response);
+  @Get(eventPaths('/picture'))
+  async picture(@Param('id') id: string, @Query('as') as: string | undefined, @Res({ passthrough: true }) response: Response): Promise<StreamableFile> {
+    const event = await this.event(id, as, response);
     if (!event.thumbnailType) throw new Refusal(404, 'no-picture', 'This event has no picture.');
     return new StreamableFile(createReadStream(this.events.thumbnailPath(event)), { type: event.thumbnailType });
   }
 
-  @Get(['reelmoor/watch/:id/:part', 'townfold/gathering/:id/:part'])
-  async part(@Param('id') id: string, @Param('part') part: string, @Res({ passthrough: true }) response: Response): Promise<StreamableFile> {
-    const event = await this.event(id, response);
+  @Get(eventPaths('/:part'))
+  async part(
+    @Param('id') id: string,
+    @Param('part') part: string,
+    @Query('as') as: string | undefined,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<StreamableFile> {
+    const event = await this.event(id, as, response);
     const path = event.publicAt === null ? null : this.playback.part(event.id, part);
     if (!path) throw new Refusal(404, 'no-part', 'There is no such part.');
     return new StreamableFile(createReadStream(path), { type: 'video/mp2t' });
   }
 
-  private async live(event: EventRow): Promise<string | null> {
-    if (event.state !== 'public' && event.state !== 'over') return null;
-    return this.playback.playlist(event.id, event.delaySeconds, event.state === 'over');
+  /** What can be watched of an event: the live picture, or the recording once the network has it ready. */
+  private async playlistOf(event: EventRow, as: string | undefined): Promise<string | null> {
+    if (event.state === 'planned' || event.publicAt === null) return null;
+    const { recording, withdrawn } = this.events.rulesOf(event.network);
+    const over = event.state !== 'public';
+    if (over) {
+      const keeps = recording.kept && event.replay && (event.state === 'over' || withdrawn === 'recording');
+      if (!keeps || now() < event.endedAt! + recording.afterMs) return null;
+    }
+    return this.playback.playlist(event.id, event.delaySeconds, over, recording.atMostMs, queryOf(as));
   }
 
-  private event(id: string, response: Response): Promise<EventRow> {
-    return this.events.find(response.req.path.startsWith('/townfold') ? 'townfold' : 'reelmoor', id);
+  private find(id: string, response: Response): Promise<EventRow> {
+    return this.events.find(networkOfPath(response.req.path)!, id);
+  }
+
+  private async admits(event: EventRow, as: string | undefined): Promise<boolean> {
+    const key = await this.events.admissionKey(event);
+    return key === null || key === as;
+  }
+
+  private async event(id: string, as: string | undefined, response: Response): Promise<EventRow> {
+    const event = await this.find(id, response);
+    if (!(await this.admits(event, as))) throw new Refusal(403, 'not-for-you', 'This is not for everybody. Use the address that you were sent.');
+    return event;
   }
 }
+
+const queryOf = (as: string | undefined) => (as ? `?as=${encodeURIComponent(as)}` : '');

@@ -3,28 +3,38 @@ import {
   ReelmoorBroadcastChange,
   ReelmoorBroadcastRequest,
   ReelmoorLineRequest,
+  type ReelmoorAnnouncements,
   type ReelmoorBroadcast,
   type ReelmoorChannelList,
   type ReelmoorLine,
   type ReelmoorLineList,
+  type ReelmoorStanding,
+  type ReelmoorVisibility,
 } from '@lantern/contract/network-http';
 import { Body, Controller, Delete, Get, Headers, HttpCode, Inject, Param, Patch, Post, Put, Req, UseInterceptors } from '@nestjs/common';
-import { ApiBearerAuth, ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger';
+import { ApiBearerAuth, ApiOperation, ApiTags } from '@nestjs/swagger';
 import type { Request } from 'express';
 import { DataSource } from 'typeorm';
 import { now } from '../kit/clock';
-import { EventRow, type Line } from '../kit/entities';
+import type { Account, EventRow, LimitName, Line } from '../kit/entities';
 import { Events } from '../kit/events';
+import { LimitBook } from '../kit/limits';
+import { NETWORK_LOOKS } from '../kit/looks';
 import { accountsOfLogin, loginOf } from '../kit/oauth.controller';
-import { TroubleInterceptor } from '../kit/own-interface';
+import { bodyOf, TroubleInterceptor } from '../kit/own-interface';
 import { Refusal } from '../kit/refusal';
-import { newId } from '../kit/secrets';
 import { SETTINGS, type Settings } from '../kit/settings';
-import { WATCH_PATH } from '../kit/watch.controller';
+import { DAY_MS, mustMayBroadcast, WAIT_AFTER_ASKING_MS } from '../kit/standing';
 import { checkBroadcast, checkStart, reelmoorRules } from './rules';
 
 const STATUS = { planned: 'scheduled', public: 'public', over: 'ended', withdrawn: 'cancelled' } as const;
-const bodyOf = (name: string) => ApiBody({ schema: { $ref: `#/components/schemas/${name}` } });
+const MINUTE_MS = 60_000;
+const ANNOUNCED: Partial<Record<LimitName, { as: ReelmoorAnnouncements['items'][number]['limit']; unit: number }>> = {
+  title: { as: 'titleCharacters', unit: 1 },
+  text: { as: 'descriptionCharacters', unit: 1 },
+  ahead: { as: 'daysAhead', unit: DAY_MS },
+  longest: { as: 'longestHours', unit: 60 * MINUTE_MS },
+};
 
 @ApiTags('Reelmoor')
 @ApiBearerAuth()
@@ -34,9 +44,22 @@ export class ReelmoorController {
   constructor(
     private readonly database: DataSource,
     private readonly events: Events,
+    private readonly limits: LimitBook,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {
     events.register(reelmoorRules);
+  }
+
+  @Get('announcements')
+  @ApiOperation({ summary: 'Limits that will change, told in advance' })
+  async announcements(): Promise<ReelmoorAnnouncements> {
+    const changes = await this.limits.announced('reelmoor', Object.keys(ANNOUNCED) as LimitName[]);
+    return {
+      items: changes.map(({ id, limit, value, from }) => {
+        const { as, unit } = ANNOUNCED[limit]!;
+        return { announcementId: id, limit: as, value: value / unit, inForceFrom: new Date(from).toISOString() };
+      }),
+    };
   }
 
   @Get('channels')
@@ -48,10 +71,25 @@ export class ReelmoorController {
     };
   }
 
+  @Get('channels/:channel/standing')
+  @ApiOperation({ summary: 'Whether the channel may broadcast' })
+  async standing(@Headers('authorization') bearer: string, @Param('channel') channel: string): Promise<ReelmoorStanding> {
+    return standingOf(await this.account(bearer, channel));
+  }
+
+  @Post('channels/:channel/standing/ask')
+  @HttpCode(200)
+  @ApiOperation({ summary: 'Asks for broadcasting, which is allowed a day later' })
+  async askToBroadcast(@Headers('authorization') bearer: string, @Param('channel') channel: string): Promise<ReelmoorStanding> {
+    const account = await this.account(bearer, channel);
+    account.askedAt ??= now();
+    return standingOf(await this.events.saveAccount(account));
+  }
+
   @Get('channels/:channel/lines')
   @ApiOperation({ summary: 'The lasting lines of a channel, keys included' })
   async lines(@Headers('authorization') bearer: string, @Param('channel') channel: string): Promise<ReelmoorLineList> {
-    await this.events.account('reelmoor', channel, await this.login(bearer));
+    await this.account(bearer, channel);
     return { items: (await this.events.lines(channel)).map((line) => this.lineOf(line)) };
   }
 
@@ -59,8 +97,28 @@ export class ReelmoorController {
   @ApiOperation({ summary: 'Makes a lasting line' })
   @bodyOf('ReelmoorLineRequest')
   async makeLine(@Headers('authorization') bearer: string, @Param('channel') channel: string, @Body() body: ReelmoorLineRequest): Promise<ReelmoorLine> {
-    await this.events.account('reelmoor', channel, await this.login(bearer));
+    await this.account(bearer, channel);
     return this.lineOf(await this.events.makeLine('reelmoor', channel, body.label, true));
+  }
+
+  @Patch('channels/:channel/lines/:line')
+  @ApiOperation({ summary: 'Names a line anew' })
+  @bodyOf('ReelmoorLineRequest')
+  async nameLine(
+    @Headers('authorization') bearer: string,
+    @Param('channel') channel: string,
+    @Param('line') id: string,
+    @Body() body: ReelmoorLineRequest,
+  ): Promise<ReelmoorLine> {
+    const line = await this.ownLine(bearer, channel, id);
+    return this.lineOf(await this.events.saveLine(Object.assign(line, { label: body.label })));
+  }
+
+  @Post('channels/:channel/lines/:line/reset')
+  @HttpCode(200)
+  @ApiOperation({ summary: 'Issues a new key for a line; the old one is good no longer' })
+  async resetLine(@Headers('authorization') bearer: string, @Param('channel') channel: string, @Param('line') id: string): Promise<ReelmoorLine> {
+    return this.lineOf(await this.events.renewKey(await this.ownLine(bearer, channel, id)));
   }
 
   @Post('channels/:channel/broadcasts')
@@ -72,31 +130,33 @@ export class ReelmoorController {
     @Param('channel') channel: string,
     @Body() body: ReelmoorBroadcastRequest,
   ): Promise<ReelmoorBroadcast> {
-    await this.events.account('reelmoor', channel, await this.login(bearer));
+    const account = await this.account(bearer, channel);
     const earlier = await this.events.earlier(channel, idempotencyKey);
     if (earlier) return this.broadcast(earlier);
-    const startsAt = Date.parse(body.scheduledStart);
-    checkBroadcast({ ...body, startsAt }, now());
+    mustMayBroadcast(account);
+    const { title, description: text, visibility, beginsBy, category, language, messages = 'everyone', rewindHours = 0, replay = true } = body;
+    const planned = { title, text, startsAt: Date.parse(body.scheduledStart), lengthMs: body.durationMinutes * MINUTE_MS };
+    checkBroadcast(planned, await this.limits.inForce('reelmoor'), now(), true);
     const line = (await this.events.lines(channel)).find(({ id }) => id === body.lineId);
     if (!line) throw new Refusal(422, 'lineId', 'This channel has no such line.');
-    const event = Object.assign(new EventRow(), {
-      id: newId(),
+    const event = await this.events.make({
       network: 'reelmoor',
       accountId: channel,
       idempotencyKey: idempotencyKey ?? null,
-      title: body.title,
-      text: body.description,
-      startsAt,
-      visibility: body.visibility,
-      state: 'planned',
+      ...planned,
+      visibility,
       lineId: line.id,
-      beginsBy: body.beginsBy,
+      beginsBy,
       delaySeconds: body.delaySeconds ?? 4,
-      thumbnailType: null,
-      publicAt: null,
-      endedAt: null,
-    } satisfies EventRow);
-    return this.broadcast(await this.events.save(event));
+      replay,
+      facts: {
+        ...(category && { category }),
+        ...(language && { language }),
+        messages: messages === 'off' ? 'off' : `from ${messages}`,
+        ...(rewindHours && { rewind: `${rewindHours} h` }),
+      },
+    });
+    return this.broadcast(event);
   }
 
   @Get('broadcasts/:id')
@@ -105,24 +165,32 @@ export class ReelmoorController {
   }
 
   @Patch('broadcasts/:id')
-  @ApiOperation({ summary: 'Changes a broadcast that has not started; title and text also later' })
+  @ApiOperation({ summary: 'Changes a broadcast; its start only before it has started' })
   @bodyOf('ReelmoorBroadcastChange')
   async change(@Headers('authorization') bearer: string, @Param('id') id: string, @Body() body: ReelmoorBroadcastChange): Promise<ReelmoorBroadcast> {
-    const event = await this.open(bearer, id);
-    if (body.scheduledStart !== undefined && event.state !== 'planned') throw new Refusal(409, 'started', 'This broadcast has started.');
-    const title = body.title ?? event.title;
-    const description = body.description ?? event.text;
+    const event = await this.events.open('reelmoor', id, await this.login(bearer));
     const startsAt = body.scheduledStart === undefined ? event.startsAt : Date.parse(body.scheduledStart);
-    // A start that is not being moved may have come meanwhile.
-    checkBroadcast({ title, description, startsAt }, startsAt === event.startsAt ? Math.min(now(), startsAt) : now());
-    return this.broadcast(await this.events.save(Object.assign(event, { title, text: description, startsAt })));
+    const moved = startsAt !== event.startsAt;
+    if (moved && event.state !== 'planned') throw new Refusal(409, 'started', 'This broadcast has started.');
+    const changed = {
+      title: body.title ?? event.title,
+      text: body.description ?? event.text,
+      startsAt,
+      lengthMs: body.durationMinutes === undefined ? event.lengthMs : body.durationMinutes * MINUTE_MS,
+      lineId: body.lineId ?? event.lineId,
+      visibility: body.visibility ?? event.visibility,
+    };
+    checkBroadcast(changed, await this.limits.inForce('reelmoor'), now(), moved);
+    const lines = await this.events.lines(event.accountId);
+    if (!lines.some((line) => line.id === changed.lineId)) throw new Refusal(422, 'lineId', 'This channel has no such line.');
+    return this.broadcast(await this.events.save(Object.assign(event, changed)));
   }
 
   @Put('broadcasts/:id/thumbnail')
   @HttpCode(204)
   @ApiOperation({ summary: 'Sets the picture: the request body is the file' })
   async thumbnail(@Headers('authorization') bearer: string, @Param('id') id: string, @Req() request: Request): Promise<void> {
-    await this.events.setThumbnail(await this.open(bearer, id), request.body as Buffer);
+    await this.events.setThumbnail(await this.events.open('reelmoor', id, await this.login(bearer)), request.body as Buffer);
   }
 
   @Post('broadcasts/:id/start')
@@ -156,10 +224,15 @@ export class ReelmoorController {
     return loginOf(this.database, 'reelmoor', bearer);
   }
 
-  private async open(bearer: string, id: string): Promise<EventRow> {
-    const event = await this.events.ofAccount('reelmoor', id, await this.login(bearer));
-    if (event.state === 'over' || event.state === 'withdrawn') throw new Refusal(409, 'ended', 'This broadcast has ended.');
-    return event;
+  private async account(bearer: string, channel: string): Promise<Account> {
+    return this.events.account('reelmoor', channel, await this.login(bearer));
+  }
+
+  private async ownLine(bearer: string, channel: string, id: string): Promise<Line> {
+    await this.account(bearer, channel);
+    const line = (await this.events.lines(channel)).find((each) => each.id === id);
+    if (!line) throw new Refusal(404, 'lineId', 'This channel has no such line.');
+    return line;
   }
 
   private lineOf(line: Line): ReelmoorLine {
@@ -167,12 +240,14 @@ export class ReelmoorController {
       lineId: line.id,
       label: line.label,
       primaryAddress: `${this.settings.rtmpUrl}/reelmoor`,
-      backupAddress: `${this.settings.rtmpUrl}/reelmoor`,
+      backupAddress: `${this.settings.rtmpUrl}/reelmoor-backup`,
       streamKey: line.key,
     };
   }
 
   private async broadcast(event: EventRow): Promise<ReelmoorBroadcast> {
+    const watchUrl = `${this.settings.publicUrl}${NETWORK_LOOKS.reelmoor.eventPath}/${event.id}`;
+    const admission = await this.events.admissionKey(event);
     return {
       broadcastId: event.id,
       status: STATUS[event.state],
@@ -180,9 +255,20 @@ export class ReelmoorController {
       description: event.text,
       scheduledStart: new Date(event.startsAt).toISOString(),
       lineId: event.lineId,
+      visibility: event.visibility as ReelmoorVisibility,
       receiving: this.events.pictureArrives(event),
       watchingNow: await this.events.watching(event),
-      watchUrl: `${this.settings.publicUrl}${WATCH_PATH.reelmoor}/${event.id}`,
+      watchUrl,
+      admissionUrl: admission === null ? null : `${watchUrl}?as=${admission}`,
     };
   }
+}
+
+function standingOf({ phoneVerified, askedAt }: Account): ReelmoorStanding {
+  const say = (at: number) => new Date(at).toISOString();
+  return {
+    phoneVerified,
+    firstAskedAt: askedAt === null ? null : say(askedAt),
+    allowedFrom: askedAt === null ? null : say(askedAt + WAIT_AFTER_ASKING_MS),
+  };
 }

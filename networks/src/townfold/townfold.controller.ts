@@ -3,26 +3,36 @@ import {
   TownfoldGatheringEdit,
   TownfoldGatheringRequest,
   type TownfoldGathering,
+  type TownfoldHosting,
   type TownfoldLine,
+  type TownfoldNotices,
   type TownfoldPlaces,
 } from '@lantern/contract/network-http';
 import { Body, Controller, Get, Headers, HttpCode, Inject, Param, Post, Req, UseInterceptors } from '@nestjs/common';
-import { ApiBearerAuth, ApiBody, ApiOperation, ApiTags } from '@nestjs/swagger';
+import { ApiBearerAuth, ApiOperation, ApiTags } from '@nestjs/swagger';
 import type { Request } from 'express';
 import { DataSource } from 'typeorm';
 import { now } from '../kit/clock';
-import { EventRow } from '../kit/entities';
+import type { EventRow, LimitName, Line } from '../kit/entities';
 import { Events } from '../kit/events';
+import { LimitBook } from '../kit/limits';
+import { NETWORK_LOOKS } from '../kit/looks';
 import { accountsOfLogin, loginOf } from '../kit/oauth.controller';
-import { TroubleInterceptor } from '../kit/own-interface';
+import { bodyOf, TroubleInterceptor } from '../kit/own-interface';
 import { Refusal } from '../kit/refusal';
-import { newId } from '../kit/secrets';
 import { SETTINGS, type Settings } from '../kit/settings';
-import { WATCH_PATH } from '../kit/watch.controller';
-import { checkBeginning, checkWords, TOWNFOLD, townfoldRules } from './rules';
+import { DAY_MS, mustMayBroadcast } from '../kit/standing';
+import { checkBeginning, checkWords, DELAY_SECONDS, townfoldRules } from './rules';
 
 const PHASE = { planned: 'waiting', public: 'showing', over: 'done', withdrawn: 'called_off' } as const;
-const bodyOf = (name: string) => ApiBody({ schema: { $ref: `#/components/schemas/${name}` } });
+const MINUTE_MS = 60_000;
+const ANNOUNCED: Record<LimitName, { as: TownfoldNotices['notices'][number]['about']; unit: number }> = {
+  title: { as: 'headline', unit: 1 },
+  text: { as: 'words', unit: 1 },
+  ahead: { as: 'days_ahead', unit: DAY_MS },
+  lead: { as: 'lead_minutes', unit: MINUTE_MS },
+  longest: { as: 'longest_hours', unit: 60 * MINUTE_MS },
+};
 
 @ApiTags('Townfold')
 @ApiBearerAuth()
@@ -32,9 +42,22 @@ export class TownfoldController {
   constructor(
     private readonly database: DataSource,
     private readonly events: Events,
+    private readonly limits: LimitBook,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {
     events.register(townfoldRules);
+  }
+
+  @Get('notices')
+  @ApiOperation({ summary: 'Limits that will change, told in advance' })
+  async notices(): Promise<TownfoldNotices> {
+    const changes = await this.limits.announced('townfold', Object.keys(ANNOUNCED) as LimitName[]);
+    return {
+      notices: changes.map(({ id, limit, value, from }) => {
+        const { as, unit } = ANNOUNCED[limit];
+        return { notice_ref: id, about: as, becomes: value / unit, since: Math.floor(from / 1000) };
+      }),
+    };
   }
 
   @Get('places')
@@ -51,6 +74,13 @@ export class TownfoldController {
     };
   }
 
+  @Get('places/:place/hosting')
+  @ApiOperation({ summary: 'Whether the sign-in may host there' })
+  async hosting(@Headers('authorization') bearer: string, @Param('place') place: string): Promise<TownfoldHosting> {
+    const { role, kind, groupAllows } = await this.events.account('townfold', place, await this.login(bearer));
+    return { role, group_allows: kind === 'group' ? groupAllows : null };
+  }
+
   @Post('places/:place/gatherings')
   @ApiOperation({ summary: 'Announces a gathering. The same Idempotency-Key gives the same gathering again' })
   @bodyOf('TownfoldGatheringRequest')
@@ -63,27 +93,28 @@ export class TownfoldController {
     const account = await this.events.account('townfold', place, await this.login(bearer));
     const earlier = await this.events.earlier(place, idempotencyKey);
     if (earlier) return this.gathering(earlier);
-    checkWords(body.headline, body.words);
-    const startsAt = checkBeginning(typeof body.begins_at === 'number' ? body.begins_at * 1000 : null, account, now());
+    mustMayBroadcast(account);
+    const limits = await this.limits.inForce('townfold');
+    const lengthMs = body.lasts_minutes * MINUTE_MS;
+    checkWords(body.headline, body.words, lengthMs, limits);
+    if (body.shown_to === 'members' && account.kind !== 'group') throw new Refusal(422, 'shown_to', 'Only a group has members.');
+    const startsAt = checkBeginning(typeof body.begins_at === 'number' ? body.begins_at * 1000 : null, account, limits, now());
     const line = await this.events.makeLine('townfold', place, 'Gathering', false);
-    const event = Object.assign(new EventRow(), {
-      id: newId(),
+    const event = await this.events.make({
       network: 'townfold',
       accountId: place,
       idempotencyKey: idempotencyKey ?? null,
       title: body.headline,
       text: body.words,
       startsAt,
+      lengthMs,
       visibility: body.shown_to,
-      state: 'planned',
       lineId: line.id,
       beginsBy: 'picture',
-      delaySeconds: TOWNFOLD.delaySeconds,
-      thumbnailType: null,
-      publicAt: null,
-      endedAt: null,
-    } satisfies EventRow);
-    return this.gathering(await this.events.save(event));
+      delaySeconds: DELAY_SECONDS,
+      facts: { talk: `from ${body.talk ?? 'everyone'}` },
+    });
+    return this.gathering(event);
   }
 
   @Get('gatherings/:ref')
@@ -94,9 +125,14 @@ export class TownfoldController {
   @Get('gatherings/:ref/line')
   @ApiOperation({ summary: 'The single-use line of a gathering' })
   async line(@Headers('authorization') bearer: string, @Param('ref') ref: string): Promise<TownfoldLine> {
-    const event = await this.open(bearer, ref);
-    const line = await this.events.line(event.lineId);
-    return { send_to: `${this.settings.rtmpUrl}/townfold`, pass_phrase: line!.key };
+    return this.lineOf((await this.events.line((await this.open(bearer, ref)).lineId))!);
+  }
+
+  @Post('gatherings/:ref/line/renew')
+  @HttpCode(200)
+  @ApiOperation({ summary: 'Issues a new key for the gathering; the old one is good no longer' })
+  async renewLine(@Headers('authorization') bearer: string, @Param('ref') ref: string): Promise<TownfoldLine> {
+    return this.lineOf(await this.events.renewKey((await this.events.line((await this.open(bearer, ref)).lineId))!));
   }
 
   @Post('gatherings/:ref/edit')
@@ -105,15 +141,17 @@ export class TownfoldController {
   @bodyOf('TownfoldGatheringEdit')
   async edit(@Headers('authorization') bearer: string, @Param('ref') ref: string, @Body() body: TownfoldGatheringEdit): Promise<TownfoldGathering> {
     const event = await this.open(bearer, ref);
+    const limits = await this.limits.inForce('townfold');
     const title = body.headline ?? event.title;
     const text = body.words ?? event.text;
-    checkWords(title, text);
+    const lengthMs = body.lasts_minutes === undefined ? event.lengthMs : body.lasts_minutes * MINUTE_MS;
+    checkWords(title, text, lengthMs, limits);
     let startsAt = event.startsAt;
     if (body.begins_at !== undefined && body.begins_at * 1000 !== event.startsAt) {
       if (event.state !== 'planned') throw new Refusal(409, 'begins_at', 'This gathering has begun.');
-      startsAt = checkBeginning(body.begins_at * 1000, await this.events.accountOf(event), now());
+      startsAt = checkBeginning(body.begins_at * 1000, await this.events.accountOf(event), limits, now());
     }
-    return this.gathering(await this.events.save(Object.assign(event, { title, text, startsAt })));
+    return this.gathering(await this.events.save(Object.assign(event, { title, text, startsAt, lengthMs })));
   }
 
   @Post('gatherings/:ref/picture')
@@ -159,21 +197,27 @@ export class TownfoldController {
   }
 
   private async open(bearer: string, ref: string): Promise<EventRow> {
-    const event = await this.events.ofAccount('townfold', ref, await this.login(bearer));
-    if (event.state === 'over' || event.state === 'withdrawn') throw new Refusal(409, 'done', 'This gathering is done.');
-    return event;
+    return this.events.open('townfold', ref, await this.login(bearer));
+  }
+
+  private lineOf(line: Line): TownfoldLine {
+    return { send_to: `${this.settings.rtmpUrl}/townfold`, pass_phrase: line.key };
   }
 
   private async gathering(event: EventRow): Promise<TownfoldGathering> {
+    const page = `${this.settings.publicUrl}${NETWORK_LOOKS.townfold.eventPath}/${event.id}`;
+    const admission = await this.events.admissionKey(event);
     return {
       gathering_ref: event.id,
       phase: PHASE[event.state],
       headline: event.title,
       words: event.text,
       begins_at: event.startsAt / 1000,
+      shown_to: event.visibility as 'everyone' | 'members',
       picture_in: this.events.pictureArrives(event),
       onlookers: await this.events.watching(event),
-      page_address: `${this.settings.publicUrl}${WATCH_PATH.townfold}/${event.id}`,
+      page_address: page,
+      members_address: admission === null ? null : `${page}?as=${admission}`,
     };
   }
 }
