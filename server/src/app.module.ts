@@ -6,8 +6,12 @@ import { DataSource } from 'typeorm';
 import { AirController } from './air/air.controller';
 import { AirService } from './air/air.service';
 import { StageGateway } from './air/stage-gateway';
+import { StagesOnAir } from './air/stages-on-air';
+import { ChannelAccessService } from './channels/access.service';
 import { ChannelsController } from './channels/channels.controller';
 import { ChannelsService } from './channels/channels.service';
+import { LinkingService } from './channels/linking.service';
+import { RuleBookService } from './channels/rule-book.service';
 import { DemoStation } from './demo/demo-station';
 import { Clock } from './foundation/clock';
 import { openDatabase } from './foundation/database';
@@ -16,6 +20,12 @@ import { HealthController } from './foundation/health.controller';
 import { readSettings, SETTINGS } from './foundation/settings';
 import { Vault } from './foundation/vault';
 import { HouseController } from './house/house.controller';
+import { LineKeys } from './lines/line-keys';
+import { LinesController } from './lines/lines.controller';
+import { LinesService } from './lines/lines.service';
+import { PlanService } from './lines/plan.service';
+import { RevealService } from './lines/reveal.service';
+import { AuditService } from './people/audit.service';
 import { PeopleController } from './people/people.controller';
 import { PeopleService } from './people/people.service';
 import { SignedInGuard } from './people/signed-in';
@@ -28,7 +38,7 @@ import { Thumbnails } from './shows/thumbnails';
 
 @Module({
   imports: [ThrottlerModule.forRoot([{ ttl: 60_000, limit: 600 }])],
-  controllers: [HealthController, PeopleController, ChannelsController, ShowsController, AirController, ReportController, HouseController],
+  controllers: [HealthController, PeopleController, ChannelsController, LinesController, ShowsController, AirController, ReportController, HouseController],
   providers: [
     { provide: SETTINGS, useFactory: () => readSettings() },
     { provide: DataSource, inject: [SETTINGS], useFactory: openDatabase },
@@ -42,12 +52,21 @@ import { Thumbnails } from './shows/thumbnails';
     Clock,
     Vault,
     PeopleService,
+    AuditService,
+    ChannelAccessService,
+    RuleBookService,
+    LineKeys,
     ChannelsService,
+    LinkingService,
+    LinesService,
+    PlanService,
+    RevealService,
     Thumbnails,
     ShowsService,
     PlacingService,
     RecordingService,
     AirService,
+    StagesOnAir,
     StageGateway,
     DemoStation,
   ],

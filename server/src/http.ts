@@ -1,10 +1,11 @@
 // How the HTTP server is set up: protective headers, bodies, and the built pages.
-import { THUMBNAIL_MAX_BYTES } from '@lantern/contract';
+import { NOW_HEADER, THUMBNAIL_MAX_BYTES } from '@lantern/contract';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { raw, type NextFunction, type Request, type Response } from 'express';
 import helmet from 'helmet';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
+import { Clock } from './foundation/clock';
 import type { Settings } from './foundation/settings';
 
 export function configureHttp(app: NestExpressApplication, settings: Settings): void {
@@ -26,6 +27,12 @@ export function configureHttp(app: NestExpressApplication, settings: Settings): 
       crossOriginEmbedderPolicy: false,
     }),
   );
+  // Browsers go by this clock: their own may be wrong.
+  const clock = app.get(Clock);
+  app.use('/api', (_request: Request, response: Response, next: NextFunction) => {
+    response.setHeader(NOW_HEADER, String(clock.now()));
+    next();
+  });
   // Anything but JSON is taken as bytes and looked at by its handler: a file that lies about its type is still a file.
   app.use(raw({ type: (request) => !/^application\/json/.test(request.headers['content-type'] ?? ''), limit: THUMBNAIL_MAX_BYTES + 100_000 }));
   servePages(app, settings);

@@ -1,16 +1,18 @@
 // One show on air: the stretches that come from its stage, its programme, a relay and a watch on the
 // network for every airing, and what all lamps show. Lives from going on air to wrapping up.
 import type { AiringOnAirView, AirView } from '@lantern/contract';
-import { lampOf, sayLampReason, shouldStartThere, rulesFor, type AiringOnAir, type Instant, type Lamp, type SceneId } from '@lantern/core';
+import { backoffMs, lampOf, sayLampReason, shouldStartThere, type AiringOnAir, type Instant, type Lamp, type SceneId } from '@lantern/core';
 import { Logger } from '@nestjs/common';
 import { mkdirSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Channel } from '../channels/channel.entities';
-import { wordsOfNetworkError, type ChannelsService } from '../channels/channels.service';
+import { placeName, wordsOfNetworkError, type ChannelAccessService } from '../channels/access.service';
+import { identityOf } from '../channels/channels.service';
 import { AccessEnded, NetworkRefusal, NetworkSilence } from '../channels/connectors/connector';
+import type { RuleBookService } from '../channels/rule-book.service';
 import type { Clock } from '../foundation/clock';
 import type { Settings } from '../foundation/settings';
-import { placeName } from '../shows/placing.service';
+import type { LinesService } from '../lines/lines.service';
 import type { Airing, Show } from '../shows/show.entities';
 import { HousePackager } from './house-packager';
 import { Programme } from './programme';
@@ -37,7 +39,11 @@ interface AiringWatch {
 export interface AirSessionHost {
   settings: Settings;
   clock: Clock;
-  channels: ChannelsService;
+  access: ChannelAccessService;
+  lines: LinesService;
+  ruleBook: RuleBookService;
+  /** Makes the event of an airing on a channel that takes nothing in advance. */
+  placeNow(airing: Airing, channel: Channel): Promise<void>;
   /** Keeps a sample for the report. */
   sample(airingId: string, at: Instant, lamp: Lamp, watching: number | null): void;
   changed(): void;
@@ -65,9 +71,8 @@ export class AirSession {
     this.packager = new HousePackager(host.settings.ffmpeg, join(host.settings.liveDir, show.slug), this.programme);
     this.watches = airings.map(({ airing, channel }) => this.watchOf(airing, channel));
     for (const watch of this.watches) {
-      if (!watch.facts.placed) continue;
-      watch.relay.start();
-      void this.ask(watch);
+      if (watch.facts.placed) this.begin(watch);
+      else if (watch.facts.beingPlaced) void this.place(watch, 1);
     }
   }
 
@@ -120,22 +125,47 @@ export class AirSession {
     await Promise.all([...this.watches.map(({ relay }) => relay.stop()), this.packager.stop()]);
   }
 
+  private begin(watch: AiringWatch): void {
+    if (!watch.facts.fromOutside) watch.relay.start();
+    void this.ask(watch);
+  }
+
+  /** Makes the event there, now that the show is on air; a network that does not answer is asked again. */
+  private async place(watch: AiringWatch, tries: number): Promise<void> {
+    const { access, clock } = this.host;
+    try {
+      await this.host.placeNow(watch.airing, watch.channel);
+      watch.facts = { ...watch.facts, beingPlaced: false, placed: true, startRefused: null, silentSince: null };
+      if (!this.ended) this.begin(watch);
+    } catch (error) {
+      watch.facts.startRefused = wordsOfNetworkError(error, watch.channel, access.connectorOf(watch.channel));
+      watch.facts.silentSince ??= clock.now();
+      if (error instanceof NetworkSilence && !this.ended) {
+        watch.timer = setTimeout(() => void this.place(watch, tries + 1), backoffMs(tries, Math.random()));
+      }
+    }
+    this.sample(watch);
+    this.host.changed();
+  }
+
   private watchOf(airing: Airing, channel: Channel): AiringWatch {
-    const { channels, clock, settings } = this.host;
-    const connector = channels.connectorOf(channel);
+    const { access, lines, ruleBook, clock, settings } = this.host;
     const relay = new Relay({
       name: airing.id.slice(0, 8),
       ffmpeg: settings.ffmpeg,
       programme: this.programme,
-      line: async () => (connector ? connector.line(channels.access(channel), airing.remoteId!) : channels.typedInLine(channel)),
-      wordsOf: (error) => wordsOfNetworkError(error, channel, connector),
+      line: () => lines.ingest(airing, channel),
+      onSending: () => void lines.noteUse(airing, channel).catch((error: Error) => this.log.warn(error.message)),
+      wordsOf: (error) => wordsOfNetworkError(error, channel, access.connectorOf(channel)),
       now: () => clock.now(),
       onChange: () => this.host.changed(),
     });
     const facts: AiringOnAir = {
       placed: airing.placing === 'placed',
+      beingPlaced: airing.placing === 'awaits air',
+      fromOutside: this.show.pictureFrom === 'encoder',
       startsAt: this.show.startsAt as Instant,
-      rules: rulesFor(channel.network, channel.kind),
+      rules: ruleBook.rules(channel),
       relay: relay.state,
       report: null,
       silentSince: null,
@@ -149,6 +179,7 @@ export class AirSession {
     const { lamp, reason } = lampOf(watch.facts, now);
     return {
       airingId: watch.airing.id,
+      channel: identityOf(watch.channel),
       channelName: watch.channel.name,
       network: placeName(watch.channel),
       lamp,
@@ -160,11 +191,11 @@ export class AirSession {
 
   /** Asks one network how its event stands, acts on the answer, and asks again. */
   private async ask(watch: AiringWatch): Promise<void> {
-    const { channels, clock } = this.host;
-    const connector = channels.connectorOf(watch.channel);
+    const { clock } = this.host;
+    const connector = this.host.access.connectorOf(watch.channel);
     let askAgainMs = ASK_EVERY_MS;
     if (connector) {
-      const access = channels.access(watch.channel);
+      const access = this.host.access.of(watch.channel);
       try {
         const facts = await connector.report(access, watch.airing.remoteId!);
         watch.facts.report = { at: clock.now(), facts };
@@ -189,7 +220,7 @@ export class AirSession {
     if (error instanceof NetworkRefusal && error.status === 404) {
       watch.facts.report = { at: this.host.clock.now(), facts: { event: 'missing', pictureArrives: false, watching: null } };
     } else if (error instanceof NetworkRefusal) {
-      const connector = this.host.channels.connectorOf(watch.channel);
+      const connector = this.host.access.connectorOf(watch.channel);
       watch.facts.startRefused = connector?.ourWords(error.reason) ?? error.words;
     } else if (error instanceof NetworkSilence || error instanceof AccessEnded) {
       watch.facts.silentSince ??= this.host.clock.now();

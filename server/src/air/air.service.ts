@@ -1,17 +1,20 @@
 // Going on air, resuming and wrapping up. Owns every show that is on air; stages come and go.
 import type { AirView, ChannelResult, WrapResult } from '@lantern/contract';
-import { backoffMs, lampOf, sayLampReason, type Instant, type Lamp, type SceneId } from '@lantern/core';
+import { backoffMs, sayLampReason, type Instant, type Lamp, type SceneId } from '@lantern/core';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { Subject } from 'rxjs';
 import { DataSource } from 'typeorm';
 import type { Channel } from '../channels/channel.entities';
-import { ChannelsService, wordsOfNetworkError } from '../channels/channels.service';
+import { ChannelAccessService, placeName, wordsOfNetworkError } from '../channels/access.service';
+import { identityOf } from '../channels/channels.service';
 import { NetworkSilence } from '../channels/connectors/connector';
+import { RuleBookService } from '../channels/rule-book.service';
 import { Clock } from '../foundation/clock';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { RecordingService } from '../recording/recording.service';
-import { placeName } from '../shows/placing.service';
+import { LinesService } from '../lines/lines.service';
+import { PlacingService } from '../shows/placing.service';
 import { Airing, Show } from '../shows/show.entities';
 import { ShowsService, type WholeShow } from '../shows/shows.service';
 import { AirSampleRow } from './air.entities';
@@ -30,7 +33,10 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
   constructor(
     private readonly database: DataSource,
     private readonly shows: ShowsService,
-    private readonly channels: ChannelsService,
+    private readonly access: ChannelAccessService,
+    private readonly lines: LinesService,
+    private readonly ruleBook: RuleBookService,
+    private readonly placing: PlacingService,
     private readonly recordings: RecordingService,
     private readonly clock: Clock,
     @Inject(SETTINGS) private readonly settings: Settings,
@@ -56,7 +62,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     const { show, airings } = whole;
     if (show.state === 'onAir') return this.view(stationId, showId);
     if (show.state === 'over' || show.state === 'withdrawn') throw new PlainError(409, 'This show is over. Draft a new one to go on air again.');
-    if (!airings.some(({ airing }) => airing.placing === 'placed')) {
+    if (!airings.some(({ airing }) => airing.placing === 'placed' || airing.placing === 'awaits air')) {
       throw new PlainError(409, 'The show stands on no channel yet. Place it on at least one, then go on air.');
     }
     show.state = 'onAir';
@@ -115,7 +121,10 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     const session = new AirSession(show, airings, {
       settings: this.settings,
       clock: this.clock,
-      channels: this.channels,
+      access: this.access,
+      lines: this.lines,
+      ruleBook: this.ruleBook,
+      placeNow: (airing, channel) => this.placing.placeNow(show, airing, channel),
       sample: (airingId, at, lamp, watching) => this.keepSample(airingId, at, lamp, watching),
       changed: () => this.changes.next(show.id),
     });
@@ -124,14 +133,14 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
   }
 
   private async endThere(airing: Airing, channel: Channel): Promise<ChannelResult> {
-    const connector = this.channels.connectorOf(channel);
+    const connector = this.access.connectorOf(channel);
     const answer = async (done: boolean, words: string) => {
       await this.database.getRepository(Airing).update({ id: airing.id }, { endWords: words });
       return { airingId: airing.id, channelName: channel.name, done, words };
     };
     if (!connector) return answer(true, `${channel.name} gets no more picture. End the show there too, if the service asks for it.`);
     try {
-      await connector.end(this.channels.access(channel), airing.remoteId!);
+      await connector.end(this.access.of(channel), airing.remoteId!);
       return await answer(true, `Ended on ${placeName(channel)}.`);
     } catch (error) {
       const words = wordsOfNetworkError(error, channel, connector);
@@ -143,10 +152,10 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
 
   private async endLater(airing: Airing, channel: Channel, tries: number): Promise<void> {
     await new Promise((resolve) => setTimeout(resolve, backoffMs(tries + 1, Math.random())).unref());
-    const connector = this.channels.connectorOf(channel)!;
+    const connector = this.access.connectorOf(channel)!;
     const airings = this.database.getRepository(Airing);
     try {
-      await connector.end(this.channels.access(channel), airing.remoteId!);
+      await connector.end(this.access.of(channel), airing.remoteId!);
       await airings.update({ id: airing.id }, { endWords: `Ended on ${placeName(channel)}, after it had not answered at first.` });
     } catch (error) {
       if (error instanceof NetworkSilence && tries < END_TRIES) return this.endLater(airing, channel, tries + 1);
@@ -157,26 +166,15 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
 
   private restingView(show: Show, airing: Airing, channel: Channel): AirView['airings'][number] {
     const over = show.state === 'over';
-    const { lamp, reason } = over
-      ? ({ lamp: 'out', reason: { code: 'over' } } as const)
-      : lampOf(
-          {
-            placed: airing.placing === 'placed',
-            startsAt: show.startsAt as Instant,
-            rules: { startsThere: 'unknown', startWindow: { earliestMs: null, latestMs: null } },
-            relay: { state: 'idle', said: '', nextTryAt: null },
-            report: null,
-            silentSince: null,
-            startRefused: null,
-          },
-          this.clock.now(),
-        );
+    const code = over ? 'over' : airing.placing === 'awaits air' ? 'awaits-air' : airing.placing === 'placed' ? 'nothing-arrives' : 'not-placed';
+    const lamp: Lamp = over ? 'out' : 'dark';
     return {
       airingId: airing.id,
+      channel: identityOf(channel),
       channelName: channel.name,
       network: placeName(channel),
       lamp,
-      words: (over && airing.endWords) || sayLampReason(reason, placeName(channel), show.zone),
+      words: (over && airing.endWords) || sayLampReason({ code }, placeName(channel), show.zone),
       watching: null,
       watchUrl: airing.watchUrl ?? channel.watchUrl,
     };

@@ -8,7 +8,15 @@ const CONNECT_MAY_TAKE_MS = 8_000;
 const PORTS: Record<string, number> = { 'rtmp:': 1935, 'rtmps:': 443 };
 
 /** Could not be reached; the message says why in words that fit after "broke the connection:". */
-export class Unreachable extends Error {}
+export class Unreachable extends Error {
+  constructor(
+    message: string,
+    /** Somebody answers there, but cannot prove who it is. */
+    readonly certificate = false,
+  ) {
+    super(message);
+  }
+}
 
 export class IngestTunnel {
   private constructor(
@@ -47,9 +55,9 @@ export class IngestTunnel {
 function reach(host: string, port: number, secure: boolean): Promise<Socket> {
   return new Promise((resolve, reject) => {
     const socket = secure ? connectTls({ host, port, ...(isIP(host) ? {} : { servername: host }) }) : connectTcp({ host, port });
-    const fail = (words: string) => {
+    const fail = (words: string, certificate = false) => {
       socket.destroy();
-      reject(new Unreachable(words));
+      reject(new Unreachable(words, certificate));
     };
     const timer = setTimeout(() => fail('it did not answer in time'), CONNECT_MAY_TAKE_MS);
     socket.once(secure ? 'secureConnect' : 'connect', () => {
@@ -61,7 +69,7 @@ function reach(host: string, port: number, secure: boolean): Promise<Socket> {
     });
     socket.once('error', (error: NodeJS.ErrnoException) => {
       clearTimeout(timer);
-      fail(reasonOf(error));
+      fail(reasonOf(error), isCertificateTrouble(error));
     });
   });
 }
@@ -70,7 +78,9 @@ function reasonOf({ code = '', message }: NodeJS.ErrnoException): string {
   if (code === 'ECONNREFUSED') return 'nobody answers at its address';
   if (code === 'ENOTFOUND' || code === 'EAI_AGAIN') return 'its address cannot be found';
   if (code === 'ETIMEDOUT' || code === 'EHOSTUNREACH' || code === 'ENETUNREACH') return 'its address cannot be reached';
-  if (/CERT|ALTNAME|SELF_SIGNED|VERIFY/.test(code)) return 'its certificate cannot be trusted';
+  if (isCertificateTrouble({ code })) return 'its certificate cannot be trusted';
   if (/SSL|TLS/.test(code) || /wrong version/i.test(message)) return 'it does not speak a secure connection at this address';
   return 'it hung up';
 }
+
+const isCertificateTrouble = ({ code = '' }: { code?: string | undefined }): boolean => /CERT|ALTNAME|SELF_SIGNED|VERIFY/.test(code);

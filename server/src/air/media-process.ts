@@ -28,6 +28,9 @@ export interface MediaProcessOptions {
 /** Reads our own FLV without delay: its first tags say all that there is to find out. */
 export const READ_FLV = ['-probesize', '32768', '-analyzeduration', '200000', '-fpsprobesize', '0', '-f', 'flv', '-i', 'pipe:0'];
 
+/** What a process that sends to an ingest is told in secret. */
+export const rtmpSecret = (address: string, key: string): string => `rtmp_playpath=${key}\nrtmp_tcurl=${address}`;
+
 export class MediaProcess {
   private readonly log: Logger;
   private readonly child: ChildProcess;

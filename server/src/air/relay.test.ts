@@ -80,7 +80,7 @@ test('a far end that is not there is tried again, with growing waits, until the 
   await new Promise((done) => servers.pop()!.close(done));
   const { relay, states } = relayTo(async () => {
     asked++;
-    return { address, key: 'k' };
+    return { address, backupAddress: null, key: 'k' };
   });
   relay.start();
   relay.start(); // a second call changes nothing
@@ -102,7 +102,7 @@ test('a network that does not give a line is told of in words, and asked again',
   const { relay, states } = relayTo(async () => {
     asked++;
     if (asked === 1) throw new NetworkSilence('it is busy');
-    return { address, key: 'k' };
+    return { address, backupAddress: null, key: 'k' };
   });
   relay.start();
   await until(() => asked === 2);

@@ -4,7 +4,7 @@ import { backoffMs, type Instant, type RelayState } from '@lantern/core';
 import { Logger } from '@nestjs/common';
 import type { IngestLine } from '../channels/connectors/connector';
 import { IngestTunnel, Unreachable } from './ingest-tunnel';
-import { MediaProcess, READ_FLV, SECRET_FILE } from './media-process';
+import { MediaProcess, READ_FLV, rtmpSecret, SECRET_FILE } from './media-process';
 import type { Programme } from './programme';
 
 /** More than this waiting to be taken (about ten seconds of picture), and the far end has stalled. */
@@ -21,6 +21,8 @@ export interface RelayOptions {
   /** What an error of `line` means, in words. */
   wordsOf: (error: unknown) => string;
   now: () => Instant;
+  /** The far end has begun to take the picture. */
+  onSending?: () => void;
   onChange: () => void;
 }
 
@@ -87,7 +89,7 @@ export class Relay {
         SECRET_FILE,
         tunnel.nearAddress,
       ]),
-      secret: `rtmp_playpath=${line.key}\nrtmp_tcurl=${line.address}`,
+      secret: rtmpSecret(line.address, line.key),
       onOutput: () => this.noteProgress(process),
       onGone: (lastWords) => {
         tunnel.close();
@@ -107,6 +109,7 @@ export class Relay {
     if (this.process !== process || this.current.state !== 'connecting') return;
     this.connectedAt = this.options.now();
     this.become({ state: 'sending', said: '', nextTryAt: null });
+    this.options.onSending?.();
   }
 
   private fail(said: string): void {
@@ -130,7 +133,10 @@ export class Relay {
   }
 }
 
-/** The far end's own words out of ffmpeg's; without any, that it hung up. */
-export function plainReason(lastWords: string): string {
-  return /Server error: ([^[\]]+?)\.?(?: rtmps?:|$)/.exec(lastWords)?.[1]?.trim() ?? 'it hung up';
+/** The far end's own words out of ffmpeg's, if there are any. */
+export function farWords(lastWords: string): string | null {
+  return /Server error: ([^[\]]+?)\.?(?: rtmps?:|$)/.exec(lastWords)?.[1]?.trim() ?? null;
 }
+
+/** Why a connection ended, in words that fit after "broke the connection:". */
+export const plainReason = (lastWords: string): string => farWords(lastWords) ?? 'it hung up';

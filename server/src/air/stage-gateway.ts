@@ -11,6 +11,7 @@ import { PeopleService } from '../people/people.service';
 import { fromOwnPages, sessionToken } from '../people/signed-in';
 import { ShowsService } from '../shows/shows.service';
 import { AirService } from './air.service';
+import { StagesOnAir } from './stages-on-air';
 
 const PATH = /^\/api\/stage\/([0-9a-f-]{36})$/;
 const TELL_EVERY_MS = 500;
@@ -40,6 +41,7 @@ export class StageGateway implements OnApplicationShutdown {
     private readonly air: AirService,
     private readonly people: PeopleService,
     private readonly shows: ShowsService,
+    private readonly onAir: StagesOnAir,
   ) {}
 
   attach(server: Server): void {
@@ -73,11 +75,13 @@ export class StageGateway implements OnApplicationShutdown {
     this.sockets.handleUpgrade(request, socket, head, (webSocket) => {
       const stage: Stage = { socket: webSocket, showId, stationId: person.stationId, stretch: null, alive: true, mayRun: person.role !== 'moderator' };
       this.stages.add(stage);
+      this.onAir.opened(stage, sessionToken(request)!, () => this.air.session(showId) !== null);
       webSocket.on('message', (data, isBinary) => void this.hear(stage, data, isBinary));
       webSocket.on('pong', () => (stage.alive = true));
       webSocket.on('error', (error) => this.log.warn(`a stage's socket failed: ${error.message}`));
       webSocket.on('close', () => {
         this.stages.delete(stage);
+        this.onAir.closed(stage);
         if (this.owners.get(showId) === stage) this.owners.delete(showId);
       });
       void this.tell(stage);

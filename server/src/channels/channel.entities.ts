@@ -1,4 +1,5 @@
-import type { AccountKind, NetworkId } from '@lantern/core';
+import type { ChannelAccess } from '@lantern/contract';
+import type { AccountKind, ChannelDefaults, ChangeableLimit, Condition, LimitsByHand, NetworkId } from '@lantern/core';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
 @Entity('channels')
@@ -11,11 +12,16 @@ export class Channel {
   @Column('text', { nullable: true }) pictureUrl!: string | null;
   /** The account's identifier on its network; null for typed-in channels. */
   @Column('text', { nullable: true }) remoteId!: string | null;
-  /** Tokens, or the address and key of a typed-in channel, sealed by the vault. */
+  /** Tokens, sealed by the vault; empty for typed-in and unlinked channels. */
   @Column('text') sealed!: string;
   @Column('text', { nullable: true }) watchUrl!: string | null;
-  /** False once the network has said that access was withdrawn. */
-  @Column('boolean') linked!: boolean;
+  /** As last heard; whether the tokens can still be read is looked at each time. */
+  @Column('text') access!: Exclude<ChannelAccess, 'unreadable'>;
+  @Column('simple-json') defaults!: ChannelDefaults;
+  /** Only for typed-in channels. */
+  @Column('simple-json', { nullable: true }) limits!: LimitsByHand | null;
+  @Column('simple-json') conditions!: Condition[];
+  @Column('integer', { nullable: true }) conditionsAt!: number | null;
 }
 
 /** A consent that was asked for and not yet turned into a channel. */
@@ -30,4 +36,14 @@ export class PendingLink {
   @Column('text') sealed!: string;
   @Column('boolean') granted!: boolean;
   @Column('integer') expiresAt!: number;
+}
+
+/** A change of limits that a network has announced. */
+@Entity('rule_notices')
+export class RuleNoticeRow {
+  @PrimaryColumn('text') network!: NetworkId;
+  @PrimaryColumn('text') id!: string;
+  @Column('text', { name: 'limitName' }) limit!: ChangeableLimit;
+  @Column('integer') value!: number;
+  @Column('integer', { name: 'inForceFrom' }) from!: number;
 }

@@ -1,19 +1,38 @@
-import { LinkChoice, LinkRequest, TypedInChannelRequest, type ChannelView, type LinkChoices, type LinkStarted } from '@lantern/contract';
-import { Body, Controller, Get, HttpCode, Param, Post, Query, Res } from '@nestjs/common';
+import {
+  ChannelDefaultsRequest,
+  LinkChoice,
+  LinkRequest,
+  TypedInChannelChange,
+  TypedInChannelRequest,
+  type ChannelView,
+  type LinkChoices,
+  type LinkStarted,
+  type RuleChangeView,
+  type UnlinkPreview,
+} from '@lantern/contract';
+import { Body, Controller, Get, HttpCode, Param, Post, Put, Query, Res } from '@nestjs/common';
 import type { Response } from 'express';
 import { PlainError } from '../foundation/errors';
 import type { Person } from '../people/people.entities';
 import { SignedIn } from '../people/signed-in';
+import { ShowsService } from '../shows/shows.service';
 import { ChannelsService } from './channels.service';
 import { AccessEnded, NetworkRefusal, NetworkSilence } from './connectors/connector';
+import { LinkingService } from './linking.service';
+import { RuleBookService } from './rule-book.service';
 
 @Controller('api/channels')
 export class ChannelsController {
-  constructor(private readonly channels: ChannelsService) {}
+  constructor(
+    private readonly channels: ChannelsService,
+    private readonly linking: LinkingService,
+    private readonly ruleBook: RuleBookService,
+    private readonly shows: ShowsService,
+  ) {}
 
   @Get()
   async list(@SignedIn() person: Person): Promise<ChannelView[]> {
-    return (await this.channels.list(person.stationId)).map((channel) => this.channels.view(channel));
+    return this.channels.views(await this.channels.list(person.stationId));
   }
 
   @Post('typed-in')
@@ -26,14 +45,14 @@ export class ChannelsController {
   @HttpCode(200)
   async begin(@SignedIn() person: Person, @Body() body: LinkRequest): Promise<LinkStarted> {
     mayChangeChannels(person);
-    return { consentUrl: await this.channels.beginLink(person, body.network) };
+    return { consentUrl: await this.linking.begin(person, body.network) };
   }
 
   /** Where the network sends the browser after its consent page. Answers with a page, never with JSON. */
   @Get('links/return')
   async consented(@SignedIn() person: Person, @Query() reply: { state?: string; code?: string; error?: string }, @Res() response: Response): Promise<void> {
     try {
-      const link = await this.channels.finishConsent(person, reply);
+      const link = await this.linking.finishConsent(person, reply);
       response.redirect(303, `/channels/link/${link.id}`);
     } catch (error) {
       const words =
@@ -49,16 +68,65 @@ export class ChannelsController {
 
   @Get('links/:id')
   choices(@SignedIn() person: Person, @Param('id') id: string): Promise<LinkChoices> {
-    return this.channels.linkChoices(person, id);
+    return this.linking.choices(person, id);
   }
 
   @Post('links/:id')
   async finish(@SignedIn() person: Person, @Param('id') id: string, @Body() body: LinkChoice): Promise<ChannelView> {
     mayChangeChannels(person);
-    return this.channels.view(await this.channels.finishLink(person, id, body.identityId));
+    return this.channels.view(await this.linking.finish(person, id, body.identityId));
+  }
+
+  @Get(':id')
+  async read(@SignedIn() person: Person, @Param('id') id: string): Promise<ChannelView> {
+    return this.channels.view(await this.channels.one(person.stationId, id));
+  }
+
+  @Put(':id')
+  async change(@SignedIn() person: Person, @Param('id') id: string, @Body() body: TypedInChannelChange): Promise<ChannelView> {
+    mayChangeChannels(person);
+    return this.channels.view(await this.channels.changeTypedIn(await this.channels.one(person.stationId, id), body));
+  }
+
+  @Put(':id/defaults')
+  async setDefaults(@SignedIn() person: Person, @Param('id') id: string, @Body() body: ChannelDefaultsRequest): Promise<ChannelView> {
+    mayChangeChannels(person);
+    return this.channels.view(await this.channels.setDefaults(await this.channels.one(person.stationId, id), body));
+  }
+
+  /** Asks the network again whether the channel may broadcast, and which rules will change. */
+  @Post(':id/look-again')
+  @HttpCode(200)
+  async lookAgain(@SignedIn() person: Person, @Param('id') id: string): Promise<ChannelView> {
+    return this.channels.view(await this.channels.lookAgain(await this.channels.one(person.stationId, id)));
+  }
+
+  @Post(':id/ask-to-broadcast')
+  @HttpCode(200)
+  async askToBroadcast(@SignedIn() person: Person, @Param('id') id: string): Promise<ChannelView> {
+    mayChangeChannels(person);
+    return this.channels.view(await this.channels.askToBroadcast(await this.channels.one(person.stationId, id)));
+  }
+
+  @Get(':id/rule-changes')
+  async ruleChanges(@SignedIn() person: Person, @Param('id') id: string): Promise<RuleChangeView[]> {
+    const channel = await this.channels.one(person.stationId, id);
+    return this.ruleBook.changes(channel, await this.shows.comingOn(channel.id));
+  }
+
+  @Get(':id/unlink')
+  previewUnlink(@SignedIn() person: Person, @Param('id') id: string): Promise<UnlinkPreview> {
+    return this.linking.previewUnlink(person.stationId, id);
+  }
+
+  @Post(':id/unlink')
+  @HttpCode(204)
+  async unlink(@SignedIn() person: Person, @Param('id') id: string): Promise<void> {
+    mayChangeChannels(person);
+    await this.linking.unlink(person, id);
   }
 }
 
-function mayChangeChannels(person: Person): void {
+export function mayChangeChannels(person: Person): void {
   if (person.role === 'moderator') throw new PlainError(403, 'Moderators cannot change channels. Ask the owner or a producer.');
 }

@@ -45,7 +45,7 @@ ${mood === 'day' ? '<circle cx="1290" cy="190" r="86" fill="#fff7d6"/>' : '<path
 ${hill(hills[0]!, 690, 120)}
 <path d="M1060 668a130 130 0 0 1 260 0v42h-260z" fill="${mood === 'day' ? '#fdfaf0' : '#2b5a60'}"/><path d="M1176 540l38 130" stroke="${hills[1]}" stroke-width="14"/>
 ${hill(hills[1]!, 790, 70)}
-<text x="110" y="360" font-family="DejaVu Sans, sans-serif" font-weight="bold" font-size="116" fill="${ink}">${text(title)}</text>
+<text x="110" y="360" font-family="DejaVu Sans, sans-serif" font-weight="bold" font-size="${title.length > 13 ? 92 : 116}" fill="${ink}">${text(title)}</text>
 <text x="114" y="446" font-family="DejaVu Sans, sans-serif" font-size="50" fill="${ink}">${text(note)}</text>
 <text x="114" y="120" font-family="DejaVu Sans, sans-serif" font-size="36" fill="${ink}">Alderfell Sky Club</text></svg>`;
 }

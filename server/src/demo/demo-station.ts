@@ -1,6 +1,6 @@
 // The made-up station of the demo: its people, channels and shows, with dates relative to now. Linking
 // and placing go the way that a host's would, over the networks' own interfaces.
-import type { Role, ShowDraft } from '@lantern/contract';
+import type { PictureFrom, Role, ShowDraft } from '@lantern/contract';
 import { DAY_MS, HOUR_MS, instant, MINUTE_MS, wallTimeOf, type Lamp, type NetworkId } from '@lantern/core';
 import { Inject, Injectable, Logger } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
@@ -9,8 +9,10 @@ import { DataSource } from 'typeorm';
 import { AirSampleRow } from '../air/air.entities';
 import { Channel } from '../channels/channel.entities';
 import { ChannelsService } from '../channels/channels.service';
+import { LinkingService } from '../channels/linking.service';
 import { Clock } from '../foundation/clock';
 import { SETTINGS, type Settings } from '../foundation/settings';
+import { LinesService } from '../lines/lines.service';
 import { hashPassword } from '../people/passwords';
 import { Person, Station } from '../people/people.entities';
 import { PlacingService } from '../shows/placing.service';
@@ -31,6 +33,21 @@ interface PlannedShow {
   channels: Channel[];
   artwork: Artwork;
   place: boolean;
+  pictureFrom?: PictureFrom;
+  /** By channel, where it is not the first. */
+  lines?: { channelId: string; lineId: string }[];
+}
+
+/** The channels of the demo station. */
+interface StationChannels {
+  library: Channel;
+  page: Channel;
+  group: Channel;
+  guild: Channel;
+  handle: Channel;
+  hall: Channel;
+  /** The library channel's line for the encoder in the hall. */
+  hallLineId: string;
 }
 
 interface PastShow extends Omit<PlannedShow, 'place'> {
@@ -46,6 +63,8 @@ export class DemoStation {
   constructor(
     private readonly database: DataSource,
     private readonly channels: ChannelsService,
+    private readonly linking: LinkingService,
+    private readonly lines: LinesService,
     private readonly shows: ShowsService,
     private readonly placing: PlacingService,
     private readonly clock: Clock,
@@ -75,13 +94,25 @@ export class DemoStation {
         );
       }
     });
+    const channels = await this.makeChannels();
+    for (const show of this.pastShows(channels)) await this.makePast(station.id, show);
+    for (const show of this.comingShows(channels)) await this.makeComing(station.id, show);
+  }
+
+  private async makeChannels(): Promise<StationChannels> {
     const maren = await this.maren();
-    const reelmoor = await this.link(maren, 'reelmoor', 'rm-alderfell');
+    const library = await this.link(maren, 'reelmoor', 'rm-alderfell');
+    await this.link(maren, 'reelmoor', 'rm-junior'); // may not broadcast yet
     const page = await this.link(maren, 'townfold', 'tf-alderfell');
     const group = await this.link(maren, 'townfold', 'tf-noticeboard');
+    await this.link(maren, 'townfold', 'tf-maren'); // easily taken for the page
+    const guild = await this.link(maren, 'guildhand', 'gh-alderfell');
+    const handle = await this.link(maren, 'pipwire', 'pw-alderfellsky');
     const hall = await this.channels.typeIn(maren, { name: 'Village hall screen', address: 'rtmp://localhost:4799/hall', key: randomUUID() });
-    for (const show of this.pastShows(reelmoor, page)) await this.makePast(station.id, show);
-    for (const show of this.comingShows(reelmoor, page, group, hall)) await this.makeComing(station.id, show);
+    await this.lines.add(library, { name: 'Dome camera' });
+    const { id: hallLineId } = await this.lines.add(library, { name: 'Encoder in the hall', heldBy: 'the encoder in the village hall' });
+    const science = { ...library.defaults, category: 'science' as const };
+    return { library: await this.channels.setDefaults(library, science), page, group, guild, handle, hall, hallLineId };
   }
 
   private async makeOneDueSoon(): Promise<void> {
@@ -91,21 +122,33 @@ export class DemoStation {
       (show) => ['placed', 'onAir', 'interrupted'].includes(show.state) && show.startsAt > now && show.startsAt < now + HOUR_MS,
     );
     if (soon) return;
-    const channels = (await this.channels.list(stationId)).filter(({ remoteId }) => remoteId === 'rm-alderfell' || remoteId === 'tf-alderfell');
+    const usual = ['rm-alderfell', 'tf-alderfell', 'pw-alderfellsky'];
+    const channels = (await this.channels.list(stationId)).filter(({ remoteId }) => remoteId !== null && usual.includes(remoteId));
     await this.makeComing(stationId, { ...DUSK_REPORT, startsAt: Math.ceil((now + DUE_SOON_MS) / GRID_MS) * GRID_MS, channels, place: true });
   }
 
-  private comingShows(reelmoor: Channel, page: Channel, group: Channel, hall: Channel): PlannedShow[] {
+  private comingShows({ library, page, group, guild, handle, hall, hallLineId }: StationChannels): PlannedShow[] {
     const now = this.clock.now();
+    const thursday = nextWeekday(now + 2 * DAY_MS, 4, '20:30');
     return [
-      { ...DUSK_REPORT, startsAt: nextWeekday(now + 2 * DAY_MS, 4, '20:30'), channels: [reelmoor, page], place: false },
+      { ...DUSK_REPORT, startsAt: thursday, channels: [library, page, guild, handle], place: false },
+      {
+        // On the same line as the Dusk Report, before that is over.
+        title: 'Members’ Evening',
+        description: 'For members of the club: the new mirror, the accounts in one minute, and a look at what comes next year.',
+        startsAt: thursday + 30 * MINUTE_MS,
+        lengthMin: 60,
+        channels: [library],
+        artwork: { title: 'Members’ Evening', note: 'For members of the club', mood: 'dusk', seed: 17 },
+        place: false,
+      },
       {
         title: 'Junior Dome Hour',
         description:
           'For young stargazers and whoever brings them. We find three things in the sky that you can see without any telescope, and make one out of card.',
         startsAt: lastSaturday(now, '10:00'),
         lengthMin: 60,
-        channels: [reelmoor, group],
+        channels: [library, group],
         artwork: { title: 'Junior Dome Hour', note: 'Last Saturday, 10:00', mood: 'day', seed: 7 },
         place: false,
       },
@@ -114,7 +157,7 @@ export class DemoStation {
         description: 'The darkest night of the month, from dusk to dawn, through the club telescope.',
         startsAt: nextWeekday(now + 12 * DAY_MS, 5, '20:00'),
         lengthMin: 570,
-        channels: [reelmoor],
+        channels: [library],
         artwork: { title: 'New Moon Night', note: 'Dusk to dawn', mood: 'night', seed: 3 },
         place: true,
       },
@@ -123,20 +166,22 @@ export class DemoStation {
         description: 'The committee meets in the hall. Members can follow from home.',
         startsAt: nextWeekday(now + 5 * DAY_MS, 1, '19:00'),
         lengthMin: 90,
-        channels: [hall],
+        channels: [library, hall],
         artwork: { title: 'Committee Stream', note: 'From the hall', mood: 'dusk', seed: 11 },
-        place: false,
+        place: true,
+        pictureFrom: 'encoder',
+        lines: [{ channelId: library.id, lineId: hallLineId }],
       },
     ];
   }
 
-  private pastShows(reelmoor: Channel, page: Channel): PastShow[] {
+  private pastShows({ library, page }: StationChannels): PastShow[] {
     const now = this.clock.now();
     const thursday = (weeksAgo: number) =>
       nextWeekday(now - weeksAgo * 7 * DAY_MS - DAY_MS, 4, '20:30') - (nextWeekday(now - weeksAgo * 7 * DAY_MS - DAY_MS, 4, '20:30') > now ? 7 * DAY_MS : 0);
     return [
-      { ...DUSK_REPORT, startsAt: thursday(1), channels: [reelmoor, page], peaks: [126, 48], faultMin: 0 },
-      { ...DUSK_REPORT, startsAt: thursday(2), channels: [reelmoor, page], peaks: [97, 55], faultMin: 6 },
+      { ...DUSK_REPORT, startsAt: thursday(1), channels: [library, page], peaks: [126, 48], faultMin: 0 },
+      { ...DUSK_REPORT, startsAt: thursday(2), channels: [library, page], peaks: [97, 55], faultMin: 6 },
     ];
   }
 
@@ -175,15 +220,15 @@ export class DemoStation {
 
   /** Links an account over the network's own consent page. */
   private async link(person: Person, network: NetworkId, identityId: string): Promise<Channel> {
-    const consentUrl = await this.channels.beginLink(person, network);
+    const consentUrl = await this.linking.begin(person, network);
     const answer = await fetch(consentUrl, {
       method: 'POST',
       redirect: 'manual',
       body: new URLSearchParams({ name: 'maren', password: 'lantern-light', answer: 'allow' }),
     });
     const back = new URL(answer.headers.get('location') ?? '', this.settings.publicUrl);
-    const link = await this.channels.finishConsent(person, Object.fromEntries(back.searchParams));
-    return this.channels.finishLink(person, link.id, identityId);
+    const link = await this.linking.finishConsent(person, Object.fromEntries(back.searchParams));
+    return this.linking.finish(person, link.id, identityId);
   }
 
   private maren(): Promise<Person> {
@@ -199,8 +244,10 @@ const DUSK_REPORT = {
   artwork: { title: 'Dusk Report', note: 'Thursdays, half past eight', mood: 'dusk', seed: 1 } satisfies Artwork,
 };
 
-function draftOf({ title, description, startsAt, lengthMin, channels }: Omit<PlannedShow, 'place' | 'artwork'>): ShowDraft {
-  return { title, description, ...wallTimeOf(instant(startsAt), ZONE), zone: ZONE, lengthMin, channelIds: channels.map(({ id }) => id) };
+function draftOf({ title, description, startsAt, lengthMin, channels, artwork, pictureFrom = 'stage', lines = [] }: Omit<PlannedShow, 'place'>): ShowDraft {
+  const wall = wallTimeOf(instant(startsAt), ZONE);
+  const thumbnailAlternative = `${artwork.title}: the dome beneath ${artwork.mood === 'day' ? 'a bright sky' : 'stars and a thin moon'}.`;
+  return { title, description, ...wall, zone: ZONE, lengthMin, channelIds: channels.map(({ id }) => id), lines, pictureFrom, thumbnailAlternative };
 }
 
 function picture(artwork: Artwork): Promise<Buffer> {

@@ -2,8 +2,9 @@
 import { join } from 'node:path';
 import { DataSource } from 'typeorm';
 import { AirSampleRow } from '../air/air.entities';
-import { Channel, PendingLink } from '../channels/channel.entities';
-import { Person, Session, Station } from '../people/people.entities';
+import { Channel, PendingLink, RuleNoticeRow } from '../channels/channel.entities';
+import { Line } from '../lines/line.entities';
+import { AuditEntry, Person, Session, Station } from '../people/people.entities';
 import { Airing, Show } from '../shows/show.entities';
 import { Beginning1764000000000 } from './migrations/1764000000000-beginning';
 import type { Settings } from './settings';
@@ -12,7 +13,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
   const source = new DataSource({
     type: 'better-sqlite3',
     database: join(settings.dataDir, 'lantern.sqlite'),
-    entities: [Station, Person, Session, Channel, PendingLink, Show, Airing, AirSampleRow],
+    entities: [Station, Person, Session, AuditEntry, Channel, PendingLink, RuleNoticeRow, Line, Show, Airing, AirSampleRow],
     migrations: [Beginning1764000000000],
     migrationsRun: true,
     enableWAL: true, // better-sqlite3 switches foreign keys on by itself

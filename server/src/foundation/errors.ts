@@ -9,7 +9,7 @@ export class PlainError extends Error {
   constructor(
     readonly status: number,
     readonly words: string,
-    readonly more: Record<string, unknown> = {},
+    readonly more: Omit<ErrorReply, 'words'> = {},
   ) {
     super(words);
   }
@@ -22,10 +22,16 @@ export class FieldError extends BadRequestException {
   readonly fields: Record<string, string>;
 
   constructor(errors: ValidationError[]) {
-    const fields = Object.fromEntries(errors.map((error) => [error.property, Object.values(error.constraints ?? {})[0] ?? 'This cannot be used.']));
+    const fields = Object.fromEntries(errors.map((error) => [error.property, firstMessage(error)]));
     super(Object.values(fields)[0] ?? 'This cannot be used.');
     this.fields = fields;
   }
+}
+
+/** Of the field itself or, where it is made of parts, of the first part that is wrong. */
+function firstMessage({ constraints, children }: ValidationError): string {
+  const own = Object.values(constraints ?? {})[0];
+  return own ?? (children?.length ? firstMessage(children[0]!) : 'This cannot be used.');
 }
 
 @Catch()

@@ -100,9 +100,11 @@ export class HouseController {
       lengthMs: show.lengthMs,
       thumbnailUrl: show.thumbnail ? `${base}/thumbnail?v=${show.thumbnail.version}` : null,
       playlistUrl: folder && existsSync(join(folder, 'live.m3u8')) ? `${base}/live/live.m3u8` : null,
+      fromOutside: show.pictureFrom === 'encoder',
       elsewhere: (await this.shows.airingsOf(show)).flatMap(({ airing, channel }) => {
         const watchUrl = airing.watchUrl ?? channel.watchUrl;
-        return airing.placing === 'placed' && watchUrl
+        // What is not for everybody there must not be found from here.
+        return airing.placing === 'placed' && airing.visibility === 'everyone' && watchUrl
           ? [{ name: channel.name, network: channel.network === 'typed-in' ? '' : NETWORK_NAMES[channel.network], watchUrl }]
           : [];
       }),

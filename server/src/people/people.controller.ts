@@ -1,8 +1,10 @@
-import { SetUpRequest, SignInRequest, type Me, type SetUpState } from '@lantern/contract';
+import { PasswordAgain, SetUpRequest, SignInRequest, type AuditEntryView, type Me, type SetUpState } from '@lantern/contract';
 import { Body, Controller, Delete, Get, HttpCode, Inject, Post, Req, Res } from '@nestjs/common';
 import { Throttle } from '@nestjs/throttler';
 import type { Request, Response } from 'express';
 import { SETTINGS, type Settings } from '../foundation/settings';
+import { PlainError } from '../foundation/errors';
+import { AuditService } from './audit.service';
 import { type Person } from './people.entities';
 import { PeopleService, SESSION_LIVES_MS } from './people.service';
 import { Public, SESSION_COOKIE, sessionToken, SignedIn } from './signed-in';
@@ -14,6 +16,7 @@ const FEW_TRIES = { default: { limit: 10, ttl: 60_000 } };
 export class PeopleController {
   constructor(
     private readonly people: PeopleService,
+    private readonly audit: AuditService,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
 
@@ -47,6 +50,20 @@ export class PeopleController {
   async signOut(@Req() request: Request, @Res({ passthrough: true }) response: Response): Promise<void> {
     await this.people.signOut(sessionToken(request)!);
     response.clearCookie(SESSION_COOKIE);
+  }
+
+  @Throttle(FEW_TRIES)
+  @Post('session/password')
+  @HttpCode(204)
+  async passwordAgain(@SignedIn() person: Person, @Req() request: Request, @Body() body: PasswordAgain): Promise<void> {
+    await this.people.passwordAgain(person, sessionToken(request)!, body.password);
+  }
+
+  /** What was done with channels and keys: for the owner. */
+  @Get('audit')
+  readAudit(@SignedIn() person: Person): Promise<AuditEntryView[]> {
+    if (person.role !== 'owner') throw new PlainError(403, 'Only the owner can read this list.');
+    return this.audit.list(person.stationId);
   }
 
   @Get('me')

@@ -1,5 +1,5 @@
 import type { Role } from '@lantern/contract';
-import { Column, Entity, PrimaryColumn } from 'typeorm';
+import { Column, Entity, PrimaryColumn, PrimaryGeneratedColumn } from 'typeorm';
 
 @Entity('stations')
 export class Station {
@@ -24,4 +24,17 @@ export class Session {
   @PrimaryColumn('text') tokenHash!: string;
   @Column('text') personId!: string;
   @Column('integer') expiresAt!: number;
+  /** When the password was last given in this browser. */
+  @Column('integer') passwordAt!: number;
+}
+
+/** Something done with channels or keys. */
+@Entity('audit_entries')
+export class AuditEntry {
+  @PrimaryGeneratedColumn() id!: number;
+  @Column('text') stationId!: string;
+  @Column('text') personId!: string;
+  @Column('integer') at!: number;
+  @Column('text') did!: string;
+  @Column('text') what!: string;
 }

@@ -44,8 +44,18 @@ export class PeopleService {
   async openSession(person: Person): Promise<string> {
     const token = newToken();
     const expiresAt = this.clock.now() + SESSION_LIVES_MS;
-    await this.database.getRepository(Session).insert({ tokenHash: digestToken(token), personId: person.id, expiresAt });
+    await this.database.getRepository(Session).insert({ tokenHash: digestToken(token), personId: person.id, expiresAt, passwordAt: this.clock.now() });
     return token;
+  }
+
+  /** Takes the password once more in a browser that is signed in. */
+  async passwordAgain(person: Person, token: string, password: string): Promise<void> {
+    if (!(await passwordFits(password, person.passwordHash))) throw new PlainError(403, 'This is not your password. Try again.');
+    await this.database.getRepository(Session).update({ tokenHash: digestToken(token) }, { passwordAt: this.clock.now() });
+  }
+
+  async passwordGivenAt(token: string): Promise<number | null> {
+    return (await this.database.getRepository(Session).findOneBy({ tokenHash: digestToken(token) }))?.passwordAt ?? null;
   }
 
   async signOut(token: string): Promise<void> {

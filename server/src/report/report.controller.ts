@@ -9,7 +9,7 @@ import { PlainError } from '../foundation/errors';
 import type { Person } from '../people/people.entities';
 import { SignedIn } from '../people/signed-in';
 import { RecordingService } from '../recording/recording.service';
-import { placeName } from '../shows/placing.service';
+import { placeName } from '../channels/access.service';
 import type { Show } from '../shows/show.entities';
 import { ShowId } from '../shows/shows.controller';
 import { ShowsService } from '../shows/shows.service';

@@ -3,12 +3,13 @@ import type { AiringView, ShowDraft, ShowSummary, ShowView, ThumbnailView } from
 import { instant, readWallTime, type ShowFacts } from '@lantern/core';
 import { Inject, Injectable } from '@nestjs/common';
 import { randomBytes, randomUUID } from 'node:crypto';
-import { DataSource, In, type EntityManager } from 'typeorm';
+import { DataSource, In, IsNull, type EntityManager } from 'typeorm';
 import { Channel } from '../channels/channel.entities';
-import { ChannelsService } from '../channels/channels.service';
+import { ChannelsService, identityOf } from '../channels/channels.service';
 import { PlainError, unknownShow } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
-import { Airing, Show } from './show.entities';
+import { Line } from '../lines/line.entities';
+import { Airing, Show, standsThere } from './show.entities';
 import { Thumbnails } from './thumbnails';
 
 const MINUTE_MS = 60_000;
@@ -31,7 +32,7 @@ export class ShowsService {
   async list(stationId: string): Promise<ShowSummary[]> {
     const shows = await this.database.getRepository(Show).find({ where: { stationId }, order: { startsAt: 'ASC' } });
     const airings = await this.database.getRepository(Airing).findBy({ showId: In(shows.map(({ id }) => id)) });
-    const channels = new Map((await this.channels.list(stationId)).map((channel) => [channel.id, channel]));
+    const channels = new Map((await this.database.getRepository(Channel).findBy({ stationId })).map((channel) => [channel.id, channel]));
     return shows.map(({ id, title, state, startsAt, zone, lengthMs }) => ({
       id,
       title,
@@ -82,7 +83,7 @@ export class ShowsService {
         recordingMs: 0,
       } satisfies Partial<Show>);
       await entities.save(show);
-      await this.tickChannels(entities, show.id, draft.channelIds);
+      await this.tickChannels(entities, show.id, draft);
       return show;
     });
   }
@@ -98,7 +99,7 @@ export class ShowsService {
       throw new PlainError(409, `The show stands on ${unticked.channel.name} already. Withdraw it before taking the channel off.`);
     }
     return this.database.transaction(async (entities) => {
-      await this.tickChannels(entities, show.id, draft.channelIds);
+      await this.tickChannels(entities, show.id, draft);
       return entities.save(Object.assign(show, plannedFacts(draft)));
     });
   }
@@ -109,8 +110,28 @@ export class ShowsService {
     return this.database.getRepository(Show).save(show);
   }
 
-  facts(show: Show): ShowFacts {
-    return { title: show.title, description: show.description, startsAt: instant(show.startsAt), lengthMs: show.lengthMs, thumbnail: show.thumbnail };
+  /** What the networks' rules are about; `airing`: as it stands on one channel. */
+  facts(show: Show, airing: Airing | null = null): ShowFacts {
+    const { title, description, lengthMs, thumbnail, thumbnailAlternative } = show;
+    const placedAt = airing?.placing === 'placed' && airing.placedAt !== null ? instant(airing.placedAt) : null;
+    return { title, description, startsAt: instant(show.startsAt), lengthMs, thumbnail, thumbnailAlternative, placedAt };
+  }
+
+  /** Shows that are still to come on a channel, as its rules see them. */
+  async comingOn(channelId: string): Promise<{ id: string; title: string; zone: string; facts: ShowFacts }[]> {
+    const airings = await this.database.getRepository(Airing).findBy({ channelId });
+    const shows = await this.database
+      .getRepository(Show)
+      .find({ where: { id: In(airings.map(({ showId }) => showId)), state: In(['draft', 'placed']) }, order: { startsAt: 'ASC' } });
+    return shows.map((show) => ({
+      id: show.id,
+      title: show.title,
+      zone: show.zone,
+      facts: this.facts(
+        show,
+        airings.find(({ showId }) => showId === show.id),
+      ),
+    }));
   }
 
   view({ show, airings }: WholeShow): ShowView {
@@ -124,6 +145,8 @@ export class ShowsService {
       zone,
       lengthMs,
       thumbnail: this.thumbnailView(show),
+      thumbnailAlternative: show.thumbnailAlternative,
+      pictureFrom: show.pictureFrom,
       houseUrl: this.houseUrl(show),
       airings: airings.map(({ airing, channel }) => this.airingView(airing, channel)),
       channelIds: airings.map(({ airing }) => airing.channelId),
@@ -135,31 +158,35 @@ export class ShowsService {
   }
 
   private airingView(airing: Airing, channel: Channel): AiringView {
-    const { id, placing, refusal } = airing;
-    return { id, channel: this.channels.view(channel), placing, watchUrl: airing.watchUrl ?? channel.watchUrl, refusal };
+    const { id, placing, placedAt, visibility, lineId, refusal } = airing;
+    return { id, channel: identityOf(channel), placing, placedAt, visibility, lineId, watchUrl: airing.watchUrl ?? channel.watchUrl, refusal };
   }
 
   private thumbnailView(show: Show): ThumbnailView | null {
     if (!show.thumbnail) return null;
-    const { version, ...sent } = show.thumbnail;
-    return { url: `/api/shows/${show.id}/thumbnail?v=${version}`, sent };
+    const { version, width, height } = show.thumbnail;
+    return { url: `/api/shows/${show.id}/thumbnail?v=${version}`, width, height };
   }
 
-  private async tickChannels(entities: EntityManager, showId: string, channelIds: string[]): Promise<void> {
+  /** Brings the airings into step with the ticked channels and the lines chosen for them. */
+  private async tickChannels(entities: EntityManager, showId: string, { channelIds, lines }: ShowDraft): Promise<void> {
     const present = await entities.findBy(Airing, { showId });
     await entities.remove(present.filter(({ channelId }) => !channelIds.includes(channelId)));
-    const fresh = channelIds.filter((channelId) => !present.some((airing) => airing.channelId === channelId));
-    const blank = { showId, placing: 'none' as const, remoteId: null, watchUrl: null, refusal: '', endWords: '' };
-    await entities.save(fresh.map((channelId) => Object.assign(new Airing(), { id: randomUUID(), channelId, ...blank })));
+    const channels = await entities.findBy(Channel, { id: In(channelIds) });
+    for (const channel of channels) {
+      const lineId = lines.find(({ channelId }) => channelId === channel.id)?.lineId ?? null;
+      if (lineId !== null && !(await entities.existsBy(Line, { id: lineId, channelId: channel.id, airingId: IsNull() }))) {
+        throw new PlainError(422, `The line chosen for ${channel.name} is not one of its own. Choose another.`);
+      }
+      const airing = present.find(({ channelId }) => channelId === channel.id);
+      const blank = { showId, channelId: channel.id, placing: 'none' as const, placedAt: null, remoteId: null, watchUrl: null, refusal: '', endWords: '' };
+      const fresh = () => Object.assign(new Airing(), { id: randomUUID(), visibility: channel.defaults.visibility, ...blank });
+      await entities.save(Object.assign(airing ?? fresh(), { lineId }));
+    }
   }
 }
 
-/** Whether an event of the airing exists on its channel, or may. */
-export function standsThere(airing: Airing): boolean {
-  return airing.placing === 'placed' || airing.placing === 'unsure';
-}
-
-function plannedFacts(draft: ShowDraft): Pick<Show, 'title' | 'description' | 'startsAt' | 'zone' | 'lengthMs'> {
+function plannedFacts(draft: ShowDraft): Pick<Show, 'title' | 'description' | 'startsAt' | 'zone' | 'lengthMs' | 'thumbnailAlternative' | 'pictureFrom'> {
   const reading = readWallTime({ date: draft.date, time: draft.time }, draft.zone);
   if (reading.kind !== 'once') throw new PlainError(400, 'This date and time cannot be read in this zone. Choose another.');
   return {
@@ -168,5 +195,7 @@ function plannedFacts(draft: ShowDraft): Pick<Show, 'title' | 'description' | 's
     startsAt: reading.instant,
     zone: draft.zone,
     lengthMs: draft.lengthMin * MINUTE_MS,
+    thumbnailAlternative: draft.thumbnailAlternative.trim(),
+    pictureFrom: draft.pictureFrom,
   };
 }

@@ -1,55 +1,76 @@
-// The picture of a show: looked at before it is believed, kept as it came, and sent on as one JPEG.
+// The picture of a show: looked at before it is believed, kept as it came, and made anew for whoever
+// gets it, by that network's own rules.
 import { THUMBNAIL_MAX_BYTES, THUMBNAIL_MAX_PIXELS } from '@lantern/contract';
+import type { ThumbnailRule } from '@lantern/core';
 import { Inject, Injectable } from '@nestjs/common';
 import { randomBytes } from 'node:crypto';
-import { readFile, rename, writeFile } from 'node:fs/promises';
+import { rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
-import type { SentPicture, Show } from './show.entities';
+import type { Show, ShowPicture } from './show.entities';
 
-/** The shape that every network takes; larger pictures are brought down to it. */
-const SENT = { width: 1280, height: 720 };
+/** What our own pages show; also the look of an unused picture on the sheet. */
+const HOUSE = { width: 1280, height: 720 };
 const KINDS = ['jpeg', 'png', 'webp'];
+/** Behind pictures that can be seen through. */
+const BACKGROUND = '#10201f';
+/** Tried in turn until a rendition is light enough. */
+const QUALITIES = [88, 80, 70, 58, 45];
 
 @Injectable()
 export class Thumbnails {
   constructor(@Inject(SETTINGS) private readonly settings: Settings) {}
 
   /** Checks and stores a picture. Throws PlainError with the reason; whatever was stored before stays then. */
-  async store(show: Show, bytes: Buffer): Promise<SentPicture> {
+  async store(show: Show, bytes: Buffer): Promise<ShowPicture> {
     if (!Buffer.isBuffer(bytes) || bytes.length === 0) throw new PlainError(400, 'This file is empty. Choose the picture again.');
     if (bytes.length > THUMBNAIL_MAX_BYTES) {
       throw new PlainError(413, `This picture weighs ${(bytes.length / 1e6).toFixed(1)} MB. Choose one of at most ${THUMBNAIL_MAX_BYTES / 1e6} MB.`);
     }
-    const picture = sharp(bytes, { limitInputPixels: THUMBNAIL_MAX_PIXELS, failOn: 'error' });
-    const facts = await picture.metadata().catch(() => null);
+    const facts = await sharp(bytes, { limitInputPixels: THUMBNAIL_MAX_PIXELS })
+      .metadata()
+      .catch(() => null);
     if (!facts?.width || !facts.height || !facts.format || !KINDS.includes(facts.format)) {
       throw new PlainError(415, 'This file is not a picture that can be read. Choose a JPEG, PNG or WebP file.');
     }
-    const fits = facts.width >= SENT.width && facts.height >= SENT.height;
-    const sent = await picture
-      .rotate() // As the camera's note says; the note itself is not sent on.
-      .resize(fits ? { ...SENT, fit: 'cover', position: 'attention' } : undefined)
-      .flatten({ background: '#10201f' })
-      .jpeg({ quality: 86, mozjpeg: true })
-      .toBuffer({ resolveWithObject: true })
-      .catch(() => {
-        throw new PlainError(415, 'This picture is damaged and cannot be read to its end. Export it again and choose the new file.');
-      });
+    const house = await this.jpeg(bytes, HOUSE, 86).catch(() => {
+      throw new PlainError(415, 'This picture is damaged and cannot be read to its end. Export it again and choose the new file.');
+    });
     await this.write(this.path(show, 'original'), bytes);
-    await this.write(this.path(show, 'sent'), sent.data);
-    const { width, height, size } = sent.info;
-    return { width, height, bytes: size, type: 'image/jpeg', version: randomBytes(6).toString('base64url') };
+    await this.write(this.path(show, 'sent'), house);
+    // A camera's note may say that the picture lies on its side.
+    const turned = (facts.orientation ?? 1) >= 5;
+    const [width, height] = turned ? [facts.height, facts.width] : [facts.width, facts.height];
+    return { width, height, version: randomBytes(6).toString('base64url') };
   }
 
-  read(show: Show): Promise<Buffer> {
-    return readFile(this.path(show, 'sent'));
+  /** The picture as one network takes it: its shape, its least size, and light enough. */
+  async rendition(show: Show, rule: ThumbnailRule): Promise<Buffer> {
+    const { width, height } = show.thumbnail!;
+    // As large as it is, up to twice the least size: more is only weight.
+    const scale = Math.min(2, Math.max(1, Math.min(width / rule.minWidth, height / rule.minHeight)));
+    const size = { width: Math.round(rule.minWidth * scale), height: Math.round((rule.minWidth * scale) / rule.shape) };
+    let last: Buffer = Buffer.alloc(0);
+    for (const quality of QUALITIES) {
+      last = await this.jpeg(this.path(show, 'original'), size, quality);
+      if (last.length <= rule.maxBytes) break;
+    }
+    return last;
   }
 
   path(show: Pick<Show, 'id'>, which: 'original' | 'sent'): string {
     return join(this.settings.picturesDir, `${show.id}.${which}`);
+  }
+
+  private jpeg(picture: Buffer | string, size: { width: number; height: number }, quality: number): Promise<Buffer> {
+    return sharp(picture, { limitInputPixels: THUMBNAIL_MAX_PIXELS, failOn: 'error' })
+      .rotate() // As the camera's note says; the note itself is not sent on.
+      .resize({ ...size, fit: 'cover', position: 'attention' })
+      .flatten({ background: BACKGROUND })
+      .jpeg({ quality, mozjpeg: true })
+      .toBuffer();
   }
 
   /** Whole or not at all: a reader never meets half a file. */

@@ -1,18 +1,37 @@
 // One face for all services: what the product asks of a channel's network. Each network has its own
 // implementation; nothing outside this folder knows their interfaces.
-import type { AccountKind, NetworkId, NetworkReport } from '@lantern/core';
+import type { AccountKind, ChannelDefaults, Condition, NetworkId, NetworkReport, RuleNotice, Visibility, Wording } from '@lantern/core';
 
 /** Where a picture is sent. The key is a secret. */
 export interface IngestLine {
   address: string;
+  backupAddress: string | null;
   key: string;
 }
 
-/** What is told to a network about an airing. `startsAt` in ms since the epoch. */
-export interface AiringText {
-  title: string;
-  description: string;
-  startsAt: number;
+/** A line as its network keeps it. */
+export interface RemoteLine extends IngestLine {
+  remoteId: string;
+  name: string;
+}
+
+/** What is told to a network about an airing. */
+export interface AiringOrder {
+  wording: Wording;
+  /** In ms since the epoch; null: at once. */
+  startsAt: number | null;
+  lengthMs: number;
+  visibility: Visibility;
+  defaults: ChannelDefaults;
+  /** The network's identifier of the line, where its lines are lasting. */
+  remoteLineId: string | null;
+  picture: Picture | null;
+}
+
+/** A rendition by the network's own rules, with what it shows in words. */
+export interface Picture {
+  jpeg: Buffer;
+  words: string;
 }
 
 /** An account on a network and the right to act for it. */
@@ -27,6 +46,13 @@ export interface RequestOptions {
   body?: object | Buffer;
   headers?: Record<string, string>;
   timeoutMs?: number;
+  /**
+   * Whether asking twice does no more than asking once: reading, setting, ending, or making with an
+   * idempotency key. Only such requests are tried again when no answer came.
+   */
+  repeatable?: boolean;
+  /** How often at the most; otherwise 3. */
+  tries?: number;
 }
 
 /** The reply's JSON. Throws NetworkRefusal for an expected no, NetworkSilence where no answer can be had. */
@@ -41,19 +67,42 @@ export interface Identity {
 
 export interface PlacedEvent {
   remoteId: string;
+  /** Where those who may see it see it. */
   watchUrl: string;
 }
+
+/** Reason and words of a refusal in a network's own shape; null where the body has another. */
+export type RefusalReader = (body: unknown) => { reason: string; text: string } | null;
 
 export interface Connector {
   readonly network: NetworkId;
   /** The path of its OAuth endpoints below the networks' address. */
   readonly oauthPath: string;
+  readonly readRefusal: RefusalReader;
+
   identities(request: AuthorisedRequest): Promise<Identity[]>;
-  /** Creates the event. Called again with the same `once`, finds the same event and never makes a second. */
-  place(access: Access, text: AiringText, once: string): Promise<PlacedEvent>;
-  change(access: Access, eventId: string, text: AiringText): Promise<void>;
-  setThumbnail(access: Access, eventId: string, jpeg: Buffer): Promise<void>;
+  /** The conditions on which the account may broadcast, each with its state at `now`. */
+  conditions(access: Access, kind: AccountKind, now: number): Promise<Condition[]>;
+  /** Asks the network to allow broadcasting, where one has to. */
+  askToBroadcast(access: Access): Promise<void>;
+  /** Changes of limits that the network has announced. Needs no access. */
+  notices(request: AuthorisedRequest): Promise<RuleNotice[]>;
+
+  /** The account's lasting lines; empty where each show gets its own. */
+  lines(access: Access): Promise<RemoteLine[]>;
+  makeLine(access: Access, name: string): Promise<RemoteLine>;
+  nameLine(access: Access, remoteLineId: string, name: string): Promise<void>;
+  /** Has the network issue a new key for a lasting line. */
+  rotateLine(access: Access, remoteLineId: string): Promise<RemoteLine>;
+  /** Has the network issue a new key for the line of one event. */
+  rotateEventLine(access: Access, eventId: string): Promise<void>;
+  /** The line of an event, key included. */
   line(access: Access, eventId: string): Promise<IngestLine>;
+
+  /** Creates the event. Called again with the same `once`, finds the same event and never makes a second. */
+  place(access: Access, order: AiringOrder, once: string): Promise<PlacedEvent>;
+  change(access: Access, eventId: string, order: AiringOrder): Promise<void>;
+  setThumbnail(access: Access, eventId: string, picture: Picture): Promise<void>;
   report(access: Access, eventId: string): Promise<NetworkReport>;
   /** Makes the event public, on networks that want to be told. */
   start(access: Access, eventId: string): Promise<void>;
@@ -75,7 +124,22 @@ export class NetworkRefusal extends Error {
 }
 
 /** The network gave no answer that can be understood. What was asked may or may not have happened. */
-export class NetworkSilence extends Error {}
+export class NetworkSilence extends Error {
+  constructor(
+    message: string,
+    /** Certain that nothing was done: the network turned the request away before looking at it. */
+    readonly notDone = false,
+    /** How long the network asks to be left alone; null: it did not say. */
+    readonly retryAfterMs: number | null = null,
+  ) {
+    super(message);
+  }
+}
 
 /** The station may no longer act for this account. */
 export class AccessEnded extends Error {}
+
+/** For networks that offer no such thing; our own sheets should have kept anybody from asking. */
+export function notOffered(network: string, what: string): never {
+  throw new NetworkRefusal('not-offered', `${network} offers no way to ${what}.`, 409);
+}

@@ -1,7 +1,8 @@
 import { createServer, type RequestListener, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { AccessEnded, NetworkRefusal, NetworkSilence } from './connector';
-import { ask, bodyOrError } from './network-http';
+import { ask, bodyOrError, patiently } from './network-http';
+import { ReelmoorConnector } from './reelmoor.connector';
 
 let server: Server;
 let answer: RequestListener;
@@ -19,7 +20,7 @@ async function outcome(listener: RequestListener, timeoutMs = 20_000): Promise<u
   answer = listener;
   const url = `http://127.0.0.1:${(server.address() as AddressInfo).port}/`;
   try {
-    return bodyOrError(await ask(url, 'token', { timeoutMs }));
+    return bodyOrError(await ask(url, 'token', { timeoutMs }), new ReelmoorConnector().readRefusal);
   } catch (error) {
     return error;
   }
@@ -54,11 +55,57 @@ test('nothing at all', async () => {
   expect((error as Error).message).toContain('no answer within 0.3 s');
 });
 
-test('a refusal keeps the network’s reason, in either network’s shape', async () => {
-  const reelmoor = await outcome(reply(422, '{"error":{"reason":"title","text":"Titles have 100 characters at most."}}'));
-  const townfold = await outcome(reply(422, '{"refused":"headline","because":"Headlines have 120 characters at most."}'));
-  expect(reelmoor).toBeInstanceOf(NetworkRefusal);
-  expect(reelmoor).toMatchObject({ reason: 'title', words: 'Titles have 100 characters at most.' });
-  expect(townfold).toMatchObject({ reason: 'headline', words: 'Headlines have 120 characters at most.' });
+test('a refusal keeps the network’s reason, and one without a reason says so', async () => {
+  const refused = await outcome(reply(422, '{"error":{"reason":"title","text":"Titles have 100 characters at most."}}'));
+  expect(refused).toBeInstanceOf(NetworkRefusal);
+  expect(refused).toMatchObject({ reason: 'title', words: 'Titles have 100 characters at most.', status: 422 });
   expect(await outcome(reply(400, '[]'))).toMatchObject({ words: 'It gave no reason.' });
+  expect(await outcome(reply(400, '{"error":{"reason":7}}'))).toMatchObject({ words: 'It gave no reason.' });
+});
+
+test('a network that is busy says for how long, in seconds or as a date', async () => {
+  const busy =
+    (retryAfter: string): RequestListener =>
+    (_q, response) =>
+      response.writeHead(429, { 'retry-after': retryAfter }).end('{}');
+  expect(await outcome(busy('2'))).toMatchObject({ notDone: true, retryAfterMs: 2_000 });
+  const inAMinute = (await outcome(busy(new Date(Date.now() + 60_000).toUTCString()))) as NetworkSilence;
+  expect(inAMinute.retryAfterMs).toBeGreaterThan(50_000);
+  expect(await outcome(busy('soon'))).toMatchObject({ retryAfterMs: null });
+});
+
+describe('trying again', () => {
+  const waits: number[] = [];
+  const pause = async (ms: number) => void waits.push(ms);
+  const failing = (failures: number, error: Error) => {
+    let calls = 0;
+    return { once: async () => (++calls <= failures ? Promise.reject(error) : calls), calls: () => calls };
+  };
+  beforeEach(() => (waits.length = 0));
+
+  test('a request that may be repeated is, with growing, spread waits, three times at most', async () => {
+    const twice = failing(2, new NetworkSilence('it could not be reached'));
+    expect(await patiently({ method: 'POST', repeatable: true }, twice.once, pause, () => 0.5)).toBe(3);
+    expect(waits).toEqual([250, 500]);
+    const forever = failing(9, new NetworkSilence('it could not be reached'));
+    await expect(patiently({}, forever.once, pause)).rejects.toThrow('could not be reached');
+    expect(forever.calls()).toBe(3);
+  });
+
+  test('one that may not be is asked once, unless the network surely did nothing', async () => {
+    const lost = failing(1, new NetworkSilence('it could not be reached'));
+    await expect(patiently({ method: 'POST' }, lost.once, pause)).rejects.toThrow();
+    expect(lost.calls()).toBe(1);
+    const busy = failing(1, new NetworkSilence('it is busy', true, 1_500));
+    expect(await patiently({ method: 'POST' }, busy.once, pause)).toBe(2);
+    expect(waits).toEqual([1_500]);
+  });
+
+  test('a no is not asked again, nor is one waited for whom nobody has time', async () => {
+    const no = failing(1, new NetworkRefusal('title', 'Too long.', 422));
+    await expect(patiently({}, no.once, pause)).rejects.toThrow('Too long.');
+    const hours = failing(1, new NetworkSilence('it is busy', true, 3_600_000));
+    await expect(patiently({}, hours.once, pause)).rejects.toThrow('busy');
+    expect([no.calls(), hours.calls(), waits.length]).toEqual([1, 1, 0]);
+  });
 });

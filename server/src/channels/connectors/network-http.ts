@@ -1,15 +1,21 @@
-// Requests to networks, with time limits and every kind of bad answer turned into one of three outcomes.
-import { AccessEnded, NetworkRefusal, NetworkSilence, type RequestOptions } from './connector';
+// Requests to networks, with time limits, bounded retries, and every kind of bad answer turned into one
+// of three outcomes.
+import { AccessEnded, NetworkRefusal, NetworkSilence, type RefusalReader, type RequestOptions } from './connector';
 
 const DEFAULT_TIMEOUT_MS = 8_000;
 const LARGEST_ANSWER = 1_000_000;
+const TRIES = 3;
+const FIRST_WAIT_MS = 250;
+/** No new try begins after so long: somebody is waiting for the answer. */
+const PATIENCE_MS = 12_000;
 
 export interface RawReply {
   status: number;
   body: unknown;
+  retryAfterMs: number | null;
 }
 
-/** One request, without retry. `readRefusal` takes reason and text from the network's own error shape. */
+/** One request, without retry. Throws NetworkSilence where no readable answer came. */
 export async function ask(url: string, token: string | null, options: RequestOptions): Promise<RawReply> {
   const { method = 'GET', body, headers = {}, timeoutMs = DEFAULT_TIMEOUT_MS } = options;
   const isBytes = Buffer.isBuffer(body);
@@ -33,30 +39,60 @@ export async function ask(url: string, token: string | null, options: RequestOpt
     const slow = (error as { name?: string } | null)?.name === 'TimeoutError';
     throw new NetworkSilence(slow ? `no answer within ${timeoutMs / 1000} s` : 'it could not be reached');
   }
+  const reply = { status: response.status, body: null, retryAfterMs: readRetryAfter(response.headers.get('retry-after')) };
   if (text.length > LARGEST_ANSWER) throw new NetworkSilence('its answer was far too long');
-  if (!text) return { status: response.status, body: null };
+  if (!text) return reply;
   try {
-    return { status: response.status, body: JSON.parse(text) };
+    return { ...reply, body: JSON.parse(text) };
   } catch {
     throw new NetworkSilence('its answer could not be read');
   }
 }
 
 /** Turns a reply into its body, or into the error that its status stands for. */
-export function bodyOrError<T>(reply: RawReply): T {
+export function bodyOrError<T>(reply: RawReply, readRefusal: RefusalReader): T {
   if (reply.status < 300) return reply.body as T;
   if (reply.status === 401) throw new AccessEnded('access was withdrawn');
-  if (reply.status >= 500 || reply.status === 429) throw new NetworkSilence(reply.status === 429 ? 'it is busy' : 'it is in trouble');
-  const { reason, text } = refusalIn(reply.body);
-  throw new NetworkRefusal(reason, text, reply.status);
+  if (reply.status === 429) throw new NetworkSilence('it is busy', true, reply.retryAfterMs);
+  if (reply.status >= 500) throw new NetworkSilence('it is in trouble', reply.retryAfterMs !== null, reply.retryAfterMs);
+  const { reason, text } = readRefusal(reply.body) ?? { reason: 'unknown', text: 'It gave no reason.' };
+  throw new NetworkRefusal(reason, text.slice(0, 300), reply.status);
 }
 
-function refusalIn(body: unknown): { reason: string; text: string } {
-  const record = (body ?? {}) as { error?: { reason?: unknown; text?: unknown }; refused?: unknown; because?: unknown };
-  const reason = record.error?.reason ?? record.refused;
-  const text = record.error?.text ?? record.because;
-  return {
-    reason: typeof reason === 'string' ? reason : 'unknown',
-    text: typeof text === 'string' ? text.slice(0, 300) : 'It gave no reason.',
-  };
+/**
+ * Tries `once` again while no answer comes, with doubling, spread waits or the one that the network
+ * asked for. A request that may not be repeated is tried again only when the network surely did nothing.
+ */
+export async function patiently<T>(
+  { repeatable = false, tries = TRIES, method = 'GET' }: RequestOptions,
+  once: () => Promise<T>,
+  pause: (ms: number) => Promise<void> = (ms) => new Promise((done) => setTimeout(done, ms)),
+  dice: () => number = Math.random,
+): Promise<T> {
+  const began = Date.now();
+  for (let tried = 1; ; tried++) {
+    try {
+      return await once();
+    } catch (error) {
+      if (!(error instanceof NetworkSilence) || tried >= tries) throw error;
+      if (!(repeatable || method === 'GET' || error.notDone)) throw error;
+      const waitMs = error.retryAfterMs ?? FIRST_WAIT_MS * 2 ** (tried - 1) * (0.8 + 0.4 * dice());
+      if (Date.now() - began + waitMs > PATIENCE_MS) throw error;
+      await pause(waitMs);
+    }
+  }
 }
+
+/** Seconds, or a date (RFC 9110, section 10.2.3), as ms from now; null for none or nonsense. */
+function readRetryAfter(header: string | null): number | null {
+  if (!header) return null;
+  if (/^\d+$/.test(header)) return Number(header) * 1000;
+  const at = Date.parse(header);
+  return Number.isNaN(at) ? null : Math.max(0, at - Date.now());
+}
+
+/** Reads a field that should be a text. */
+export const textIn = (body: unknown, field: string): string | null => {
+  const value = (body as Record<string, unknown> | null)?.[field];
+  return typeof value === 'string' ? value : null;
+};

@@ -1,101 +1,185 @@
 import type {
+  ReelmoorAnnouncements,
   ReelmoorBroadcast,
   ReelmoorBroadcastChange,
   ReelmoorBroadcastRequest,
   ReelmoorChannelList,
   ReelmoorLine,
   ReelmoorLineList,
+  ReelmoorStanding,
+  ReelmoorVisibility,
 } from '@lantern/contract/network-http';
-import type { NetworkReport } from '@lantern/core';
+import { DAY_MS, HOUR_MS, instant, MINUTE_MS, type AccountKind, type Condition, type NetworkReport, type RuleNotice, type Visibility } from '@lantern/core';
 import {
   NetworkRefusal,
   type Access,
-  type AiringText,
+  type AiringOrder,
   type AuthorisedRequest,
   type Connector,
   type Identity,
   type IngestLine,
+  type Picture,
   type PlacedEvent,
+  type RemoteLine,
 } from './connector';
+import { textIn } from './network-http';
 
-const LINE_LABEL = 'Noble Lantern';
 const EVENT = { scheduled: 'planned', public: 'public', ended: 'over', cancelled: 'withdrawn' } as const;
+const VISIBILITY: Partial<Record<Visibility, ReelmoorVisibility>> = {
+  everyone: 'everyone',
+  'link holders': 'link-holders',
+  'invited people': 'invited',
+  supporters: 'supporters',
+};
+const NOTICE: Record<ReelmoorAnnouncements['items'][number]['limit'], { limit: RuleNotice['limit']; unit: number }> = {
+  titleCharacters: { limit: 'titleMax', unit: 1 },
+  descriptionCharacters: { limit: 'textMax', unit: 1 },
+  daysAhead: { limit: 'furthestAheadMs', unit: DAY_MS },
+  longestHours: { limit: 'longestMs', unit: HOUR_MS },
+};
 const WORDS: Record<string, string> = {
   'too-early': 'Reelmoor lets a show start from 45 minutes before its time.',
   'no-picture': 'Reelmoor sees no picture yet. It is asked again in a moment.',
+  'not-eligible': 'This channel may not broadcast on Reelmoor yet. Its page here says what is missing.',
+  lineId: 'The line chosen for this show is gone from Reelmoor. Choose another, then try again.',
 };
+const REWIND_HOURS = 3;
 
 export class ReelmoorConnector implements Connector {
   readonly network = 'reelmoor';
   readonly oauthPath = '/reelmoor/oauth';
+
+  readRefusal(body: unknown) {
+    const error = (body as { error?: unknown } | null)?.error;
+    const [reason, text] = [textIn(error, 'reason'), textIn(error, 'text')];
+    return reason !== null && text !== null ? { reason, text } : null;
+  }
 
   async identities(request: AuthorisedRequest): Promise<Identity[]> {
     const { items } = await request<ReelmoorChannelList>('/reelmoor/api/channels');
     return items.map(({ channelId, name, avatarUrl }) => ({ id: channelId, name, kind: 'library channel', pictureUrl: avatarUrl }));
   }
 
-  async place(access: Access, text: AiringText, once: string): Promise<PlacedEvent> {
-    const line = await this.ownLine(access);
-    const body: ReelmoorBroadcastRequest = {
-      title: text.title,
-      description: text.description,
-      scheduledStart: new Date(text.startsAt).toISOString(),
-      lineId: line.lineId,
-      visibility: 'everyone',
-      beginsBy: 'told',
-      delaySeconds: 4,
-    };
-    const made = await access.request<ReelmoorBroadcast>(`/reelmoor/api/channels/${access.remoteId}/broadcasts`, {
-      method: 'POST',
-      body,
-      headers: { 'idempotency-key': once },
+  async conditions({ remoteId, request }: Access, _kind: AccountKind, now: number): Promise<Condition[]> {
+    const { phoneVerified, allowedFrom } = await request<ReelmoorStanding>(`/reelmoor/api/channels/${remoteId}/standing`);
+    const metAt = allowedFrom === null ? null : Date.parse(allowedFrom);
+    const waiting: Condition =
+      metAt === null ? { code: 'waiting-day', state: 'unmet' } : { code: 'waiting-day', state: now >= metAt ? 'met' : 'waiting', metAt };
+    return [{ code: 'verified-phone', state: phoneVerified ? 'met' : 'unmet' }, waiting];
+  }
+
+  async askToBroadcast({ remoteId, request }: Access): Promise<void> {
+    await request(`/reelmoor/api/channels/${remoteId}/standing/ask`, { method: 'POST', repeatable: true });
+  }
+
+  async notices(request: AuthorisedRequest): Promise<RuleNotice[]> {
+    const { items } = await request<ReelmoorAnnouncements>('/reelmoor/api/announcements');
+    return items.flatMap(({ announcementId, limit, value, inForceFrom }) => {
+      const known = NOTICE[limit];
+      return known ? [{ id: announcementId, limit: known.limit, value: value * known.unit, from: instant(Date.parse(inForceFrom)) }] : [];
     });
-    return { remoteId: made.broadcastId, watchUrl: made.watchUrl };
   }
 
-  async change(access: Access, eventId: string, text: AiringText): Promise<void> {
-    const body: ReelmoorBroadcastChange = { title: text.title, description: text.description, scheduledStart: new Date(text.startsAt).toISOString() };
-    await access.request(`/reelmoor/api/broadcasts/${eventId}`, { method: 'PATCH', body });
+  async lines({ remoteId, request }: Access): Promise<RemoteLine[]> {
+    return (await request<ReelmoorLineList>(`/reelmoor/api/channels/${remoteId}/lines`)).items.map(lineOf);
   }
 
-  async setThumbnail(access: Access, eventId: string, jpeg: Buffer): Promise<void> {
-    await access.request(`/reelmoor/api/broadcasts/${eventId}/thumbnail`, { method: 'PUT', body: jpeg });
+  async makeLine({ remoteId, request }: Access, name: string): Promise<RemoteLine> {
+    return lineOf(await request<ReelmoorLine>(`/reelmoor/api/channels/${remoteId}/lines`, { method: 'POST', body: { label: name } }));
+  }
+
+  async nameLine({ remoteId, request }: Access, remoteLineId: string, name: string): Promise<void> {
+    await request(`/reelmoor/api/channels/${remoteId}/lines/${remoteLineId}`, { method: 'PATCH', body: { label: name }, repeatable: true });
+  }
+
+  async rotateLine({ remoteId, request }: Access, remoteLineId: string): Promise<RemoteLine> {
+    return lineOf(await request<ReelmoorLine>(`/reelmoor/api/channels/${remoteId}/lines/${remoteLineId}/reset`, { method: 'POST' }));
+  }
+
+  async rotateEventLine(access: Access, eventId: string): Promise<void> {
+    const event = await this.read(access, eventId);
+    await this.rotateLine(access, event.lineId);
   }
 
   async line(access: Access, eventId: string): Promise<IngestLine> {
-    const event = await access.request<ReelmoorBroadcast>(`/reelmoor/api/broadcasts/${eventId}`);
-    const line = (await this.lines(access)).find(({ lineId }) => lineId === event.lineId);
-    if (!line) throw new NetworkRefusal('line', 'The line of this broadcast was removed on Reelmoor. Withdraw the show there and place it again.', 404);
-    return { address: line.primaryAddress, key: line.streamKey };
+    const event = await this.read(access, eventId);
+    const line = (await this.lines(access)).find(({ remoteId }) => remoteId === event.lineId);
+    if (!line) throw new NetworkRefusal('lineId', WORDS.lineId!, 404);
+    return line;
+  }
+
+  async place({ remoteId, request }: Access, order: AiringOrder, once: string): Promise<PlacedEvent> {
+    const { category, language, messages, delayS, rewind, replay } = order.defaults;
+    const body: ReelmoorBroadcastRequest = {
+      ...this.changeable(order),
+      title: order.wording.title,
+      description: order.wording.text,
+      scheduledStart: new Date(order.startsAt!).toISOString(),
+      durationMinutes: Math.ceil(order.lengthMs / MINUTE_MS),
+      lineId: order.remoteLineId!,
+      visibility: VISIBILITY[order.visibility]!,
+      beginsBy: 'told',
+      ...(delayS !== null && { delaySeconds: delayS as 4 | 10 | 25 }),
+      ...(category !== null && { category }),
+      ...(language !== null && { language }),
+      ...(messages !== null && { messages: messages as 'everyone' | 'followers' | 'off' }),
+      rewindHours: rewind ? REWIND_HOURS : 0,
+      replay: replay ?? true,
+    };
+    const made = await request<ReelmoorBroadcast>(`/reelmoor/api/channels/${remoteId}/broadcasts`, {
+      method: 'POST',
+      body,
+      headers: { 'idempotency-key': once },
+      repeatable: true,
+    });
+    return { remoteId: made.broadcastId, watchUrl: made.admissionUrl ?? made.watchUrl };
+  }
+
+  async change({ request }: Access, eventId: string, order: AiringOrder): Promise<void> {
+    await request(`/reelmoor/api/broadcasts/${eventId}`, { method: 'PATCH', body: this.changeable(order), repeatable: true });
+  }
+
+  async setThumbnail({ request }: Access, eventId: string, { jpeg }: Picture): Promise<void> {
+    await request(`/reelmoor/api/broadcasts/${eventId}/thumbnail`, { method: 'PUT', body: jpeg, repeatable: true });
   }
 
   async report(access: Access, eventId: string): Promise<NetworkReport> {
-    const event = await access.request<ReelmoorBroadcast>(`/reelmoor/api/broadcasts/${eventId}`, { timeoutMs: 3_000 });
+    const event = await access.request<ReelmoorBroadcast>(`/reelmoor/api/broadcasts/${eventId}`, { timeoutMs: 3_000, tries: 1 });
     return { event: EVENT[event.status], pictureArrives: event.receiving, watching: event.watchingNow };
   }
 
-  async start(access: Access, eventId: string): Promise<void> {
-    await access.request(`/reelmoor/api/broadcasts/${eventId}/start`, { method: 'POST' });
+  async start({ request }: Access, eventId: string): Promise<void> {
+    await request(`/reelmoor/api/broadcasts/${eventId}/start`, { method: 'POST', repeatable: true, tries: 1 });
   }
 
-  async end(access: Access, eventId: string): Promise<void> {
-    await access.request(`/reelmoor/api/broadcasts/${eventId}/end`, { method: 'POST' });
+  async end({ request }: Access, eventId: string): Promise<void> {
+    await request(`/reelmoor/api/broadcasts/${eventId}/end`, { method: 'POST', repeatable: true });
   }
 
-  async withdraw(access: Access, eventId: string): Promise<void> {
-    await access.request(`/reelmoor/api/broadcasts/${eventId}`, { method: 'DELETE' });
+  async withdraw({ request }: Access, eventId: string): Promise<void> {
+    await request(`/reelmoor/api/broadcasts/${eventId}`, { method: 'DELETE', repeatable: true });
   }
 
   ourWords(reason: string): string | null {
     return WORDS[reason] ?? null;
   }
 
-  private async lines(access: Access): Promise<ReelmoorLine[]> {
-    return (await access.request<ReelmoorLineList>(`/reelmoor/api/channels/${access.remoteId}/lines`)).items;
+  private changeable({ wording, startsAt, lengthMs, visibility, remoteLineId }: AiringOrder): ReelmoorBroadcastChange {
+    return {
+      title: wording.title,
+      description: wording.text,
+      ...(startsAt !== null && { scheduledStart: new Date(startsAt).toISOString() }),
+      durationMinutes: Math.ceil(lengthMs / MINUTE_MS),
+      visibility: VISIBILITY[visibility]!,
+      ...(remoteLineId !== null && { lineId: remoteLineId }),
+    };
   }
 
-  private async ownLine(access: Access): Promise<ReelmoorLine> {
-    const found = (await this.lines(access)).find(({ label }) => label === LINE_LABEL);
-    return found ?? (await access.request<ReelmoorLine>(`/reelmoor/api/channels/${access.remoteId}/lines`, { method: 'POST', body: { label: LINE_LABEL } }));
+  private read({ request }: Access, eventId: string): Promise<ReelmoorBroadcast> {
+    return request<ReelmoorBroadcast>(`/reelmoor/api/broadcasts/${eventId}`);
   }
+}
+
+function lineOf({ lineId, label, primaryAddress, backupAddress, streamKey }: ReelmoorLine): RemoteLine {
+  return { remoteId: lineId, name: label, address: primaryAddress, backupAddress, key: streamKey };
 }

@@ -1,60 +1,145 @@
-import type { TownfoldGathering, TownfoldGatheringEdit, TownfoldGatheringRequest, TownfoldLine, TownfoldPlaces } from '@lantern/contract/network-http';
-import type { NetworkReport } from '@lantern/core';
-import type { Access, AiringText, AuthorisedRequest, Connector, Identity, IngestLine, PlacedEvent } from './connector';
+import type {
+  TownfoldGathering,
+  TownfoldGatheringEdit,
+  TownfoldGatheringRequest,
+  TownfoldHosting,
+  TownfoldLine,
+  TownfoldNotices,
+  TownfoldPlaces,
+} from '@lantern/contract/network-http';
+import { DAY_MS, HOUR_MS, instant, MINUTE_MS, type AccountKind, type Condition, type NetworkReport, type RuleNotice } from '@lantern/core';
+import {
+  notOffered,
+  type Access,
+  type AiringOrder,
+  type AuthorisedRequest,
+  type Connector,
+  type Identity,
+  type IngestLine,
+  type Picture,
+  type PlacedEvent,
+  type RemoteLine,
+} from './connector';
+import { textIn } from './network-http';
 
 const EVENT = { waiting: 'planned', showing: 'public', done: 'over', called_off: 'withdrawn' } as const;
+const NOTICE: Record<TownfoldNotices['notices'][number]['about'], { limit: RuleNotice['limit']; unit: number }> = {
+  headline: { limit: 'titleMax', unit: 1 },
+  words: { limit: 'textMax', unit: 1 },
+  days_ahead: { limit: 'furthestAheadMs', unit: DAY_MS },
+  lead_minutes: { limit: 'leastLeadMs', unit: MINUTE_MS },
+  longest_hours: { limit: 'longestMs', unit: HOUR_MS },
+};
 const WORDS: Record<string, string> = {
   'too-early': 'Townfold makes the show public by itself at its time.',
   'no-picture': 'Townfold sees no picture yet. It begins by itself once one arrives.',
+  'not-eligible': 'This channel may not broadcast on Townfold yet. Its page here says what is missing.',
 };
 
 export class TownfoldConnector implements Connector {
   readonly network = 'townfold';
   readonly oauthPath = '/townfold/oauth';
 
+  readRefusal(body: unknown) {
+    const [reason, text] = [textIn(body, 'refused'), textIn(body, 'because')];
+    return reason !== null && text !== null ? { reason, text } : null;
+  }
+
   async identities(request: AuthorisedRequest): Promise<Identity[]> {
     const { places } = await request<TownfoldPlaces>('/townfold/open/places');
     return places.map((place) => ({ id: place.place_ref, name: place.display_name, kind: place.place_kind, pictureUrl: place.portrait }));
   }
 
-  async place(access: Access, text: AiringText, once: string): Promise<PlacedEvent> {
-    const body: TownfoldGatheringRequest = { headline: text.title, words: text.description, begins_at: text.startsAt / 1000, shown_to: 'everyone' };
-    const made = await access.request<TownfoldGathering>(`/townfold/open/places/${access.remoteId}/gatherings`, {
+  async conditions({ remoteId, request }: Access, kind: AccountKind): Promise<Condition[]> {
+    const { role, group_allows } = await request<TownfoldHosting>(`/townfold/open/places/${remoteId}/hosting`);
+    if (kind === 'group') return [{ code: 'group-allows', state: group_allows ? 'met' : 'unmet' }];
+    return kind === 'page' ? [{ code: 'page-role', state: role === 'reader' ? 'unmet' : 'met' }] : [];
+  }
+
+  async askToBroadcast(): Promise<void> {
+    notOffered('Townfold', 'ask for broadcasting');
+  }
+
+  async notices(request: AuthorisedRequest): Promise<RuleNotice[]> {
+    const { notices } = await request<TownfoldNotices>('/townfold/open/notices');
+    return notices.flatMap(({ notice_ref, about, becomes, since }) => {
+      const known = NOTICE[about];
+      return known ? [{ id: notice_ref, limit: known.limit, value: becomes * known.unit, from: instant(since * 1000) }] : [];
+    });
+  }
+
+  /** Each gathering has its own line. */
+  async lines(): Promise<RemoteLine[]> {
+    return [];
+  }
+
+  async makeLine(): Promise<RemoteLine> {
+    return notOffered('Townfold', 'make lines');
+  }
+
+  async nameLine(): Promise<void> {
+    notOffered('Townfold', 'name lines');
+  }
+
+  async rotateLine(): Promise<RemoteLine> {
+    return notOffered('Townfold', 'rotate lasting lines');
+  }
+
+  async rotateEventLine({ request }: Access, eventId: string): Promise<void> {
+    await request(`/townfold/open/gatherings/${eventId}/line/renew`, { method: 'POST' });
+  }
+
+  async line({ request }: Access, eventId: string): Promise<IngestLine> {
+    const line = await request<TownfoldLine>(`/townfold/open/gatherings/${eventId}/line`);
+    return { address: line.send_to, backupAddress: null, key: line.pass_phrase };
+  }
+
+  async place({ remoteId, request }: Access, order: AiringOrder, once: string): Promise<PlacedEvent> {
+    const body: TownfoldGatheringRequest = {
+      headline: order.wording.title,
+      words: order.wording.text,
+      begins_at: order.startsAt === null ? null : order.startsAt / 1000,
+      lasts_minutes: Math.ceil(order.lengthMs / MINUTE_MS),
+      shown_to: order.visibility === 'group members' ? 'members' : 'everyone',
+      ...(order.defaults.messages !== null && { talk: order.defaults.messages as 'everyone' | 'followers' }),
+    };
+    const made = await request<TownfoldGathering>(`/townfold/open/places/${remoteId}/gatherings`, {
       method: 'POST',
       body,
       headers: { 'idempotency-key': once },
+      repeatable: true,
     });
-    return { remoteId: made.gathering_ref, watchUrl: made.page_address };
+    return { remoteId: made.gathering_ref, watchUrl: made.members_address ?? made.page_address };
   }
 
-  async change(access: Access, eventId: string, text: AiringText): Promise<void> {
-    const body: TownfoldGatheringEdit = { headline: text.title, words: text.description, begins_at: text.startsAt / 1000 };
-    await access.request(`/townfold/open/gatherings/${eventId}/edit`, { method: 'POST', body });
+  async change({ request }: Access, eventId: string, { wording, startsAt, lengthMs }: AiringOrder): Promise<void> {
+    const body: TownfoldGatheringEdit = {
+      headline: wording.title,
+      words: wording.text,
+      lasts_minutes: Math.ceil(lengthMs / MINUTE_MS),
+      ...(startsAt !== null && { begins_at: startsAt / 1000 }),
+    };
+    await request(`/townfold/open/gatherings/${eventId}/edit`, { method: 'POST', body, repeatable: true });
   }
 
-  async setThumbnail(access: Access, eventId: string, jpeg: Buffer): Promise<void> {
-    await access.request(`/townfold/open/gatherings/${eventId}/picture`, { method: 'POST', body: jpeg });
+  async setThumbnail({ request }: Access, eventId: string, { jpeg }: Picture): Promise<void> {
+    await request(`/townfold/open/gatherings/${eventId}/picture`, { method: 'POST', body: jpeg, repeatable: true });
   }
 
-  async line(access: Access, eventId: string): Promise<IngestLine> {
-    const line = await access.request<TownfoldLine>(`/townfold/open/gatherings/${eventId}/line`);
-    return { address: line.send_to, key: line.pass_phrase };
-  }
-
-  async report(access: Access, eventId: string): Promise<NetworkReport> {
-    const event = await access.request<TownfoldGathering>(`/townfold/open/gatherings/${eventId}`, { timeoutMs: 3_000 });
+  async report({ request }: Access, eventId: string): Promise<NetworkReport> {
+    const event = await request<TownfoldGathering>(`/townfold/open/gatherings/${eventId}`, { timeoutMs: 3_000, tries: 1 });
     return { event: EVENT[event.phase], pictureArrives: event.picture_in, watching: event.onlookers };
   }
 
   /** Townfold starts by itself; there is nothing to be told. */
   async start(): Promise<void> {}
 
-  async end(access: Access, eventId: string): Promise<void> {
-    await access.request(`/townfold/open/gatherings/${eventId}/finish`, { method: 'POST' });
+  async end({ request }: Access, eventId: string): Promise<void> {
+    await request(`/townfold/open/gatherings/${eventId}/finish`, { method: 'POST', repeatable: true });
   }
 
-  async withdraw(access: Access, eventId: string): Promise<void> {
-    await access.request(`/townfold/open/gatherings/${eventId}/call-off`, { method: 'POST' });
+  async withdraw({ request }: Access, eventId: string): Promise<void> {
+    await request(`/townfold/open/gatherings/${eventId}/call-off`, { method: 'POST', repeatable: true });
   }
 
   ourWords(reason: string): string | null {

@@ -1,0 +1,158 @@
+// The right to act for accounts: tokens, their renewal and their loss. Tokens leave this file only
+// inside requests.
+import { NETWORK_NAMES, type ChannelAccess } from '@lantern/contract';
+import type { TokenReply } from '@lantern/contract/network-http';
+import type { NetworkId } from '@lantern/core';
+import { Inject, Injectable } from '@nestjs/common';
+import { DataSource } from 'typeorm';
+import { Clock } from '../foundation/clock';
+import { PlainError } from '../foundation/errors';
+import { SETTINGS, type Settings } from '../foundation/settings';
+import { Vault } from '../foundation/vault';
+import { Channel } from './channel.entities';
+import { AccessEnded, NetworkRefusal, NetworkSilence, type Access, type AuthorisedRequest, type Connector } from './connectors/connector';
+import { GuildhandConnector } from './connectors/guildhand.connector';
+import { ask, bodyOrError, patiently, textIn } from './connectors/network-http';
+import { PipwireConnector } from './connectors/pipwire.connector';
+import { ReelmoorConnector } from './connectors/reelmoor.connector';
+import { TownfoldConnector } from './connectors/townfold.connector';
+
+export const CLIENT_ID = 'noble-lantern';
+/** Refresh a little before the end, so that no request meets a token that dies on its way. */
+const REFRESH_EARLY_MS = 60_000;
+
+export interface Tokens {
+  access: string;
+  refresh: string;
+  expiresAt: number;
+}
+
+@Injectable()
+export class ChannelAccessService {
+  private readonly connectors: Record<NetworkId, Connector> = {
+    reelmoor: new ReelmoorConnector(),
+    townfold: new TownfoldConnector(),
+    guildhand: new GuildhandConnector(),
+    pipwire: new PipwireConnector(),
+  };
+  /** One refresh at a time per channel: refresh tokens are good once. */
+  private readonly refreshing = new Map<string, Promise<Tokens>>();
+
+  constructor(
+    private readonly database: DataSource,
+    private readonly vault: Vault,
+    private readonly clock: Clock,
+    @Inject(SETTINGS) private readonly settings: Settings,
+  ) {}
+
+  connector(network: NetworkId): Connector {
+    return this.connectors[network];
+  }
+
+  connectorOf(channel: Pick<Channel, 'network'>): Connector | null {
+    return channel.network === 'typed-in' ? null : this.connectors[channel.network];
+  }
+
+  stateOf(channel: Channel): ChannelAccess {
+    if (channel.access === 'good' && channel.network !== 'typed-in' && !this.vault.open(channel.sealed)) return 'unreadable';
+    return channel.access;
+  }
+
+  /** The right to act for a linked channel. */
+  of(channel: Channel): Access {
+    const connector = this.connectorOf(channel)!;
+    return { remoteId: channel.remoteId!, request: this.requestWith(connector, (stale) => this.accessToken(channel.id, stale)) };
+  }
+
+  /** Requests with tokens that belong to no channel yet. */
+  requestFor(network: NetworkId, tokens: Tokens): AuthorisedRequest {
+    return this.requestWith(this.connectors[network], async () => tokens.access);
+  }
+
+  /** Requests for what a network tells anybody. */
+  publicRequest(network: NetworkId): AuthorisedRequest {
+    return this.requestWith(this.connectors[network], async () => null);
+  }
+
+  /** Asks the token endpoint (RFC 6749, section 5). Throws NetworkRefusal where it grants nothing. */
+  async tokens(network: NetworkId, form: Record<string, string>): Promise<Tokens> {
+    // Neither codes nor refresh tokens may be used twice, so this is never repeated.
+    const reply = bodyOrError<TokenReply>(await this.oauth(network, 'token', form), (body) => {
+      const reason = textIn(body, 'error');
+      return reason === null ? null : { reason, text: textIn(body, 'error_description') ?? '' };
+    });
+    return { access: reply.access_token, refresh: reply.refresh_token, expiresAt: this.clock.now() + reply.expires_in * 1000 };
+  }
+
+  /** Gives the access back (RFC 7009). A network that does not hear it keeps a right that nobody here can use. */
+  async giveBack(channel: Channel): Promise<void> {
+    const tokens = this.vault.open<Tokens>(channel.sealed);
+    if (!tokens || channel.network === 'typed-in') return;
+    const { network } = channel;
+    await patiently({ repeatable: true }, async () => bodyOrError(await this.oauth(network, 'revoke', { token: tokens.refresh }), () => null)).catch(
+      (error: unknown) => {
+        if (!(error instanceof NetworkSilence || error instanceof NetworkRefusal || error instanceof AccessEnded)) throw error;
+      },
+    );
+  }
+
+  private oauth(network: NetworkId, what: 'token' | 'revoke', form: Record<string, string>) {
+    const url = `${this.settings.networksUrl}${this.connectors[network].oauthPath}/${what}`;
+    return ask(url, null, { method: 'POST', body: { client_id: CLIENT_ID, ...form } });
+  }
+
+  private requestWith(connector: Connector, token: (stale: string | null) => Promise<string | null>): AuthorisedRequest {
+    return <T>(path: string, options = {}) => {
+      const url = `${this.settings.networksUrl}${path}`;
+      return patiently(options, async () => {
+        const first = await token(null);
+        const reply = await ask(url, first, options);
+        if (reply.status !== 401 || first === null) return bodyOrError<T>(reply, connector.readRefusal);
+        return bodyOrError<T>(await ask(url, await token(first), options), connector.readRefusal);
+      });
+    };
+  }
+
+  /** A token for the channel; when the caller found `stale` refused, a newer one. */
+  private async accessToken(channelId: string, stale: string | null): Promise<string> {
+    const channel = await this.database.getRepository(Channel).findOneByOrFail({ id: channelId });
+    const tokens = this.vault.open<Tokens>(channel.sealed);
+    if (!tokens || channel.access !== 'good') throw new AccessEnded('no access');
+    const good = tokens.expiresAt - REFRESH_EARLY_MS > this.clock.now() && tokens.access !== stale;
+    if (good) return tokens.access;
+    let refresh = this.refreshing.get(channelId);
+    if (!refresh) {
+      refresh = this.refresh(channel, tokens).finally(() => this.refreshing.delete(channelId));
+      this.refreshing.set(channelId, refresh);
+    }
+    return (await refresh).access;
+  }
+
+  private async refresh(channel: Channel, tokens: Tokens): Promise<Tokens> {
+    const channels = this.database.getRepository(Channel);
+    try {
+      const fresh = await this.tokens(channel.network as NetworkId, { grant_type: 'refresh_token', refresh_token: tokens.refresh });
+      await channels.update({ id: channel.id }, { sealed: this.vault.seal(fresh) });
+      return fresh;
+    } catch (error) {
+      if (!(error instanceof NetworkRefusal)) throw error;
+      await channels.update({ id: channel.id }, { access: 'ended' });
+      throw new AccessEnded('access was withdrawn');
+    }
+  }
+}
+
+/** How a channel is spoken of: by its network, whose rule or answer it is, or by its own name. */
+export function placeName(channel: Pick<Channel, 'name' | 'network'>): string {
+  return channel.network === 'typed-in' ? channel.name : NETWORK_NAMES[channel.network];
+}
+
+/** What went wrong with a network, in one or two sentences that name the channel and the way out. */
+export function wordsOfNetworkError(error: unknown, channel: Pick<Channel, 'name' | 'network'>, connector: Connector | null): string {
+  const network = placeName(channel);
+  if (error instanceof NetworkRefusal) return connector?.ourWords(error.reason) ?? `${network} said: ${error.words} Change it and try again.`;
+  if (error instanceof NetworkSilence) return `${network} gave no answer: ${error.message}. Try again; nothing is made twice.`;
+  if (error instanceof AccessEnded) return `${network} no longer lets the station act for ${channel.name}. Link the channel again.`;
+  if (error instanceof PlainError) return error.words;
+  throw error;
+}

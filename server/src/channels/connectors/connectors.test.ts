@@ -1,0 +1,250 @@
+// The same cases for every network, through its connector, against the real stand-ins.
+import 'reflect-metadata';
+import type { NestExpressApplication } from '@nestjs/platform-express';
+import { Test } from '@nestjs/testing';
+import { createHash, randomBytes } from 'node:crypto';
+import { mkdtempSync, rmSync } from 'node:fs';
+import type { AddressInfo } from 'node:net';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import sharp from 'sharp';
+import { AppModule as Networks } from '../../../../networks/src/app.module';
+import { configureHttp } from '../../../../networks/src/http';
+import { defaultsFor, MINUTE_MS, rulesFor, wordingFor, type AccountKind, type NetworkId } from '@lantern/core';
+import { AccessEnded, NetworkRefusal, NetworkSilence, type Access, type AiringOrder, type Connector } from './connector';
+import { GuildhandConnector } from './guildhand.connector';
+import { ask, bodyOrError, patiently } from './network-http';
+import { PipwireConnector } from './pipwire.connector';
+import { ReelmoorConnector } from './reelmoor.connector';
+import { TownfoldConnector } from './townfold.connector';
+
+const folder = mkdtempSync(join(tmpdir(), 'lantern-connectors-'));
+const REDIRECT = 'http://localhost:4700/api/channels/links/return';
+let app: NestExpressApplication;
+let url = '';
+
+interface Case {
+  connector: Connector;
+  kind: AccountKind;
+  good: string;
+  /** An account that does not meet the conditions, and what would mend it. */
+  bad: string;
+  remedy: Record<string, string>;
+}
+const CASES: [string, Case][] = [
+  [
+    'Reelmoor',
+    {
+      connector: new ReelmoorConnector(),
+      kind: 'library channel',
+      good: 'rm-alderfell',
+      bad: 'rm-junior',
+      remedy: { phoneVerified: 'yes', askedDaysAgo: '2' },
+    },
+  ],
+  ['Townfold', { connector: new TownfoldConnector(), kind: 'group', good: 'tf-noticeboard', bad: 'tf-walks', remedy: { groupAllows: 'yes' } }],
+  ['Guildhand', { connector: new GuildhandConnector(), kind: 'organisation', good: 'gh-alderfell', bad: 'gh-maren', remedy: { connections: '60' } }],
+  ['Pipwire', { connector: new PipwireConnector(), kind: 'handle', good: 'pw-alderfellsky', bad: 'pw-juniordome', remedy: { followers: '101' } }],
+];
+const tokens = new Map<string, string>();
+
+beforeAll(async () => {
+  Object.assign(process.env, { LANTERN_NETWORKS_DATA: folder, LANTERN_NETWORKS_RTMP_PORT: '0' });
+  delete process.env.LANTERN_CLOCK_FILE;
+  const module = await Test.createTestingModule({ imports: [Networks] }).compile();
+  app = module.createNestApplication<NestExpressApplication>({ logger: false, forceCloseConnections: true });
+  configureHttp(app);
+  await app.listen(0, '127.0.0.1');
+  url = `http://127.0.0.1:${(app.getHttpServer().address() as AddressInfo).port}`;
+  for (const [, { connector }] of CASES) {
+    tokens.set(connector.network, await grant(connector.network, 'maren', 'lantern-light'));
+    tokens.set(`${connector.network} stranger`, await grant(connector.network, 'stranger', 'somebody-else'));
+  }
+});
+afterAll(async () => {
+  await app.close();
+  rmSync(folder, { recursive: true, force: true });
+});
+afterEach(async () => {
+  for (const [, { connector }] of CASES) await operate('faults', { network: connector.network, fault: 'none' });
+});
+
+async function grant(network: NetworkId, name: string, password: string): Promise<string> {
+  const verifier = randomBytes(32).toString('base64url');
+  const query = new URLSearchParams({
+    response_type: 'code',
+    client_id: 'noble-lantern',
+    redirect_uri: REDIRECT,
+    state: 's',
+    code_challenge: createHash('sha256').update(verifier).digest('base64url'),
+    code_challenge_method: 'S256',
+  });
+  const form = (path: string, fields: Record<string, string>) =>
+    fetch(`${url}/${network}/oauth/${path}`, { method: 'POST', redirect: 'manual', body: new URLSearchParams(fields) });
+  const consented = await form(`consent?${query}`, { name, password, answer: 'allow' });
+  const code = new URL(consented.headers.get('location')!).searchParams.get('code')!;
+  const reply = await form('token', { client_id: 'noble-lantern', redirect_uri: REDIRECT, grant_type: 'authorization_code', code, code_verifier: verifier });
+  return ((await reply.json()) as { access_token: string }).access_token;
+}
+
+async function operate(action: string, fields: Record<string, string>): Promise<void> {
+  await fetch(`${url}/operator/${action}`, { method: 'POST', redirect: 'manual', body: new URLSearchParams(fields) });
+}
+
+/** Short limits and waits: what is tested here is what becomes of an answer, not how long one waits for it. */
+function access({ connector, good }: Case, remoteId = good, token = tokens.get(connector.network)!): Access {
+  return {
+    remoteId,
+    request: (path, options = {}) =>
+      patiently(
+        options,
+        async () => bodyOrError(await ask(url + path, token, { ...options, timeoutMs: 5_000 }), connector.readRefusal),
+        (ms) => new Promise((done) => setTimeout(done, ms === 1_000 ? ms : 5)), // only a wait that was asked for is kept
+      ),
+  };
+}
+
+let hour = 0;
+async function order({ connector, kind, good }: Case, change: Partial<AiringOrder> = {}, title = 'Dusk Report'): Promise<AiringOrder> {
+  const rules = rulesFor(connector.network, kind);
+  const lines = await connector.lines({ ...access(CASES.find(([, each]) => each.connector === connector)![1]), remoteId: good });
+  const line = lines[0] ?? (connector.network === 'reelmoor' ? await connector.makeLine(access(CASES[0]![1]), 'Hall') : null);
+  const inHours = Math.ceil(Date.now() / 3_600_000 + 2 + ++hour) * 3_600_000;
+  return {
+    wording: wordingFor({ title, description: 'The sky tonight.' }, rules),
+    startsAt: rules.maySchedule ? inHours : null,
+    lengthMs: 40 * MINUTE_MS,
+    visibility: rules.visibilities[0]!,
+    defaults: defaultsFor(rules),
+    remoteLineId: line?.remoteId ?? null,
+    picture: null,
+    ...change,
+  };
+}
+
+describe.each(CASES)('%s', (_name, it) => {
+  const { connector } = it;
+
+  test('names the accounts of a sign-in, and only those', async () => {
+    const identities = await connector.identities(access(it).request);
+    expect(identities.map(({ id }) => id)).toEqual(expect.arrayContaining([it.good, it.bad]));
+    expect(identities.find(({ id }) => id === it.good)).toMatchObject({ kind: it.kind, pictureUrl: expect.stringContaining(it.good) });
+    const strangers = await connector.identities(access(it, it.good, tokens.get(`${connector.network} stranger`)).request);
+    expect(strangers.map(({ id }) => id)).not.toContain(it.good);
+  });
+
+  test('tells whether an account may broadcast, refuses one that may not, and takes it once it may', async () => {
+    const bad = access(it, it.bad);
+    const kind = connector.network === 'guildhand' ? 'member' : it.kind;
+    expect((await connector.conditions(access(it), it.kind, Date.now())).map(({ state }) => state)).not.toContain('unmet');
+    expect((await connector.conditions(bad, kind, Date.now())).some(({ state }) => state === 'unmet')).toBe(true);
+    const its = await order(it, { remoteLineId: connector.network === 'reelmoor' ? (await connector.makeLine(bad, 'Dome')).remoteId : null });
+    await expect(connector.place(bad, its, randomBytes(8).toString('hex'))).rejects.toMatchObject({ reason: 'not-eligible' });
+    expect(connector.ourWords('not-eligible')).toContain('what is missing');
+    await operate('accounts', { account: it.bad, ...it.remedy });
+    expect((await connector.conditions(bad, kind, Date.now())).map(({ state }) => state)).not.toContain('unmet');
+    const placed = await connector.place(bad, its, randomBytes(8).toString('hex'));
+    await connector.withdraw(bad, placed.remoteId);
+  });
+
+  test('places once, however often it is asked; reports, changes and withdraws', async () => {
+    const mine = access(it);
+    const once = randomBytes(8).toString('hex');
+    const first = await connector.place(mine, await order(it), once);
+    const again = await connector.place(mine, await order(it, {}, 'Another title'), once);
+    expect(again).toEqual(first);
+    expect((await fetch(first.watchUrl.replace(/^http:\/\/[^/]+/, url))).status).toBe(200);
+    expect(await connector.report(mine, first.remoteId)).toMatchObject({ event: 'planned', pictureArrives: false });
+    if (connector.network === 'pipwire') await expect(connector.change(mine, first.remoteId, await order(it))).rejects.toMatchObject({ reason: 'locked' });
+    else await connector.change(mine, first.remoteId, { ...(await order(it, {}, 'Later')), startsAt: null });
+    await connector.withdraw(mine, first.remoteId);
+    await connector.withdraw(mine, first.remoteId); // a second time does no harm
+    expect(await connector.report(mine, first.remoteId)).toMatchObject({ event: 'withdrawn' });
+  });
+
+  test('takes a rendition of its own shape', async () => {
+    const rule = rulesFor(connector.network, it.kind).thumbnail!;
+    const picture = async (width: number, height: number) => ({
+      jpeg: await sharp({ create: { width, height, channels: 3, background: '#123' } })
+        .jpeg()
+        .toBuffer(),
+      words: 'The dome.',
+    });
+    const good = await picture(rule.minWidth, rule.minHeight);
+    const mine = access(it);
+    const placed = await connector.place(mine, await order(it, { picture: good }), randomBytes(8).toString('hex'));
+    await connector.setThumbnail(mine, placed.remoteId, good);
+    expect((await fetch(`${placed.watchUrl.replace(/^http:\/\/[^/]+/, url)}/picture`)).headers.get('content-type')).toBe('image/jpeg');
+    if (connector.network !== 'pipwire') {
+      await expect(connector.setThumbnail(mine, placed.remoteId, await picture(900, 900))).rejects.toBeInstanceOf(NetworkRefusal);
+    }
+    await connector.withdraw(mine, placed.remoteId);
+  });
+
+  test('gives the line of an event, and another key when that is rotated', async () => {
+    const mine = access(it);
+    const placed = await connector.place(mine, await order(it), randomBytes(8).toString('hex'));
+    const before = await connector.line(mine, placed.remoteId);
+    expect(before.address).toMatch(/^rtmp:\/\//);
+    expect(before.key.length).toBeGreaterThan(15);
+    await connector.rotateEventLine(mine, placed.remoteId);
+    const after = await connector.line(mine, placed.remoteId);
+    expect(after.address).toBe(before.address);
+    expect(after.key).not.toBe(before.key);
+    await connector.withdraw(mine, placed.remoteId);
+  });
+
+  test('refuses too many words in its own, and another’s account', async () => {
+    const { titleMax, textMax } = rulesFor(connector.network, it.kind);
+    const wording = { title: 'x'.repeat((titleMax ?? 0) + 1), text: 'x'.repeat(textMax! + 1), shortened: false };
+    const refused = await connector.place(access(it), await order(it, { wording }), randomBytes(8).toString('hex')).catch((error: unknown) => error);
+    expect(refused).toBeInstanceOf(NetworkRefusal);
+    expect((refused as NetworkRefusal).words).toMatch(/^[A-Z].*\.$/);
+    const foreign = access(it, it.good, tokens.get(`${connector.network} stranger`));
+    await expect(connector.place(foreign, await order(it), randomBytes(8).toString('hex'))).rejects.toMatchObject({ reason: 'not-yours' });
+  });
+
+  test('tells announced limits in our units, and no unannounced ones', async () => {
+    const limit = connector.network === 'pipwire' ? 'text' : 'title';
+    await operate('limits', { network: connector.network, limit, value: '61', inDays: '3', announced: 'yes' });
+    await operate('limits', { network: connector.network, limit: 'longest', value: '1', inDays: '3', announced: 'no' });
+    const [notice, ...others] = await connector.notices(access(it).request);
+    expect(notice).toMatchObject({ limit: limit === 'text' ? 'textMax' : 'titleMax', value: 61 });
+    expect(Math.abs(notice!.from - Date.now() - 3 * 86_400_000)).toBeLessThan(60_000);
+    expect(others).toEqual([]);
+    await operate('limits/as-at-first', { network: connector.network });
+  });
+
+  test.each(['down', 'broken', 'busy-unsaid', 'page', 'half'])('whatever it answers while it is "%s", it is a silence, and nothing is made', async (fault) => {
+    const its = await order(it);
+    const once = randomBytes(8).toString('hex');
+    await operate('faults', { network: connector.network, fault });
+    await expect(connector.place(access(it), its, once)).rejects.toBeInstanceOf(NetworkSilence);
+    await expect(connector.identities(access(it).request)).rejects.toBeInstanceOf(NetworkSilence);
+    await operate('faults', { network: connector.network, fault: 'none' });
+    const placed = await connector.place(access(it), its, once);
+    await connector.withdraw(access(it), placed.remoteId);
+  });
+
+  test('a busy first try is waited for, and an answer that is lost leads to the same event', async () => {
+    const its = await order(it);
+    await operate('faults', { network: connector.network, fault: 'busy' });
+    const placed = await connector.place(access(it), its, randomBytes(8).toString('hex'));
+    expect(await connector.report(access(it), placed.remoteId).catch(() => connector.report(access(it), placed.remoteId))).toMatchObject({ event: 'planned' });
+    await operate('faults', { network: connector.network, fault: 'none' });
+    await connector.withdraw(access(it), placed.remoteId);
+
+    const once = randomBytes(8).toString('hex');
+    await operate('faults', { network: connector.network, fault: 'lose-answer' });
+    await expect(connector.place(access(it), its, once)).rejects.toBeInstanceOf(NetworkSilence);
+    await operate('faults', { network: connector.network, fault: 'none' });
+    const found = await connector.place(access(it), its, once);
+    expect(await connector.report(access(it), found.remoteId)).toMatchObject({ event: 'planned' });
+    await connector.withdraw(access(it), found.remoteId);
+  });
+
+  test('says so when access has ended', async () => {
+    await expect(connector.identities(access(it, it.good, 'made-up').request)).rejects.toBeInstanceOf(AccessEnded);
+    await expect(connector.report(access(it, it.good, 'made-up'), 'x')).rejects.toBeInstanceOf(AccessEnded);
+  });
+});

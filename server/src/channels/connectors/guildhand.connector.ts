@@ -1,0 +1,175 @@
+import type {
+  GuildhandAccounts,
+  GuildhandLine,
+  GuildhandRuleChanges,
+  GuildhandStanding,
+  GuildhandTalk,
+  GuildhandTalkChange,
+  GuildhandTalkRequest,
+} from '@lantern/contract/network-http';
+import { DAY_MS, HOUR_MS, instant, MINUTE_MS, type AccountKind, type Condition, type NetworkReport, type RuleNotice } from '@lantern/core';
+import {
+  notOffered,
+  type Access,
+  type AiringOrder,
+  type AuthorisedRequest,
+  type Connector,
+  type Identity,
+  type IngestLine,
+  type Picture,
+  type PlacedEvent,
+  type RemoteLine,
+} from './connector';
+import { textIn } from './network-http';
+
+const EVENT = { announced: 'planned', open: 'public', closed: 'over', cancelled: 'withdrawn' } as const;
+const OLDER_THAN_DAYS = 30;
+const CONNECTIONS = 50;
+const NOTICE: Record<GuildhandRuleChanges['data'][number]['attributes']['rule'], { limit: RuleNotice['limit']; unit: number }> = {
+  title: { limit: 'titleMax', unit: 1 },
+  summary: { limit: 'textMax', unit: 1 },
+  'days-ahead': { limit: 'furthestAheadMs', unit: DAY_MS },
+  'minutes-before': { limit: 'leastLeadMs', unit: MINUTE_MS },
+  'longest-hours': { limit: 'longestMs', unit: HOUR_MS },
+};
+const WORDS: Record<string, string> = {
+  'too-early': 'Guildhand lets a show start from 20 minutes before its time.',
+  'no-picture': 'Guildhand sees no picture yet. It is asked again in a moment.',
+  'begins-locked': 'Guildhand does not move a show that stands there. Withdraw it there and place it again at the new time.',
+  'audience-locked': 'Guildhand does not change who may see a show that stands there. Withdraw it there and place it again.',
+  'picture-words': 'Guildhand wants words for those who cannot see the picture. Write them beneath it, then try again.',
+  'not-eligible': 'This account may not broadcast on Guildhand yet. Its page here says what is missing.',
+};
+
+export class GuildhandConnector implements Connector {
+  readonly network = 'guildhand';
+  readonly oauthPath = '/guildhand/oauth';
+
+  /** Problem details (RFC 9457): the type's last part names the reason. */
+  readRefusal(body: unknown) {
+    const [type, text] = [textIn(body, 'type'), textIn(body, 'detail')];
+    return type !== null && text !== null ? { reason: type.split('/').at(-1)!, text } : null;
+  }
+
+  async identities(request: AuthorisedRequest): Promise<Identity[]> {
+    const { data } = await request<GuildhandAccounts>('/guildhand/v2/accounts');
+    return data.map(({ id, type, attributes }) => ({ id, name: attributes.name, kind: type, pictureUrl: attributes.portrait }));
+  }
+
+  async conditions({ remoteId, request }: Access, _kind: AccountKind, now: number): Promise<Condition[]> {
+    const { data } = await request<GuildhandStanding>(`/guildhand/v2/accounts/${remoteId}/standing`);
+    const openedAt = Date.parse(data.attributes.opened);
+    const metAt = openedAt + OLDER_THAN_DAYS * DAY_MS;
+    const { connections } = data.attributes;
+    return [
+      { code: 'account-age', state: now > metAt ? 'met' : 'waiting', have: Math.floor((now - openedAt) / DAY_MS), need: OLDER_THAN_DAYS, metAt },
+      { code: 'connections', state: connections >= CONNECTIONS ? 'met' : 'unmet', have: connections, need: CONNECTIONS },
+    ];
+  }
+
+  async askToBroadcast(): Promise<void> {
+    notOffered('Guildhand', 'ask for broadcasting');
+  }
+
+  async notices(request: AuthorisedRequest): Promise<RuleNotice[]> {
+    const { data } = await request<GuildhandRuleChanges>('/guildhand/v2/rule-changes');
+    return data.flatMap(({ id, attributes: { rule, becomes, from } }) => {
+      const known = NOTICE[rule];
+      return known ? [{ id, limit: known.limit, value: becomes * known.unit, from: instant(Date.parse(from)) }] : [];
+    });
+  }
+
+  /** Each talk has its own line. */
+  async lines(): Promise<RemoteLine[]> {
+    return [];
+  }
+
+  async makeLine(): Promise<RemoteLine> {
+    return notOffered('Guildhand', 'make lines');
+  }
+
+  async nameLine(): Promise<void> {
+    notOffered('Guildhand', 'name lines');
+  }
+
+  async rotateLine(): Promise<RemoteLine> {
+    return notOffered('Guildhand', 'rotate lasting lines');
+  }
+
+  async rotateEventLine({ request }: Access, eventId: string): Promise<void> {
+    await request(`/guildhand/v2/talks/${eventId}/line/renewal`, { method: 'POST' });
+  }
+
+  async line({ request }: Access, eventId: string): Promise<IngestLine> {
+    const { data } = await request<GuildhandLine>(`/guildhand/v2/talks/${eventId}/line`);
+    return { address: data.attributes.ingest, backupAddress: null, key: data.attributes.secret };
+  }
+
+  async place({ remoteId, request }: Access, order: AiringOrder, once: string): Promise<PlacedEvent> {
+    const body: GuildhandTalkRequest = {
+      data: {
+        type: 'talk',
+        attributes: {
+          title: order.wording.title,
+          summary: order.wording.text,
+          begins: new Date(order.startsAt!).toISOString(),
+          lasts: durationOf(order.lengthMs),
+          audience: audienceOf(order),
+        },
+      },
+    };
+    const { data } = await request<GuildhandTalk>(`/guildhand/v2/accounts/${remoteId}/talks`, {
+      method: 'POST',
+      body,
+      headers: { 'idempotency-key': once },
+      repeatable: true,
+    });
+    return { remoteId: data.id, watchUrl: data.links.invitation ?? data.links.page };
+  }
+
+  async change({ request }: Access, eventId: string, order: AiringOrder): Promise<void> {
+    const body: GuildhandTalkChange = {
+      data: {
+        type: 'talk',
+        attributes: {
+          title: order.wording.title,
+          summary: order.wording.text,
+          lasts: durationOf(order.lengthMs),
+          audience: audienceOf(order),
+          ...(order.startsAt !== null && { begins: new Date(order.startsAt).toISOString() }),
+        },
+      },
+    };
+    await request(`/guildhand/v2/talks/${eventId}`, { method: 'PATCH', body, repeatable: true });
+  }
+
+  async setThumbnail({ request }: Access, eventId: string, { jpeg, words }: Picture): Promise<void> {
+    const body = { data: { type: 'picture', attributes: { bytes: jpeg.toString('base64'), words } } };
+    await request(`/guildhand/v2/talks/${eventId}/picture`, { method: 'PUT', body, repeatable: true });
+  }
+
+  async report({ request }: Access, eventId: string): Promise<NetworkReport> {
+    const { data } = await request<GuildhandTalk>(`/guildhand/v2/talks/${eventId}`, { timeoutMs: 3_000, tries: 1 });
+    return { event: EVENT[data.attributes.state], pictureArrives: data.attributes.picture_seen, watching: data.attributes.attending };
+  }
+
+  async start({ request }: Access, eventId: string): Promise<void> {
+    await request(`/guildhand/v2/talks/${eventId}/opening`, { method: 'POST', repeatable: true, tries: 1 });
+  }
+
+  async end({ request }: Access, eventId: string): Promise<void> {
+    await request(`/guildhand/v2/talks/${eventId}/closing`, { method: 'POST', repeatable: true });
+  }
+
+  async withdraw({ request }: Access, eventId: string): Promise<void> {
+    await request(`/guildhand/v2/talks/${eventId}/cancellation`, { method: 'POST', repeatable: true });
+  }
+
+  ourWords(reason: string): string | null {
+    return WORDS[reason] ?? null;
+  }
+}
+
+/** ISO 8601, in minutes. */
+const durationOf = (lengthMs: number): string => `PT${Math.ceil(lengthMs / MINUTE_MS)}M`;
+const audienceOf = ({ visibility }: AiringOrder): 'everyone' | 'invited' => (visibility === 'invited people' ? 'invited' : 'everyone');

@@ -1,0 +1,124 @@
+import type { PipwireCast, PipwireCastRequest, PipwireChanges, PipwireHandles, PipwireLine, PipwirePicture } from '@lantern/contract/network-http';
+import { HOUR_MS, instant, type AccountKind, type Condition, type NetworkReport, type RuleNotice } from '@lantern/core';
+import {
+  NetworkRefusal,
+  notOffered,
+  type Access,
+  type AiringOrder,
+  type AuthorisedRequest,
+  type Connector,
+  type Identity,
+  type IngestLine,
+  type PlacedEvent,
+  type RemoteLine,
+} from './connector';
+import { textIn } from './network-http';
+
+const EVENT = { waiting: 'planned', live: 'public', gone: 'over', removed: 'withdrawn' } as const;
+const FOLLOWERS = 100;
+/** A handle has one line, which has no name or identifier of its own there. */
+const ONLY_LINE = 'line';
+const NOTICE: Record<PipwireChanges['changes'][number]['what'], { limit: RuleNotice['limit']; unit: number }> = {
+  characters: { limit: 'textMax', unit: 1 },
+  longest_hours: { limit: 'longestMs', unit: HOUR_MS },
+};
+const WORDS: Record<string, string> = {
+  'one-at-a-time': 'Another show of this handle is open on Pipwire. End it there, then try again.',
+  'not-eligible': 'This handle may not broadcast on Pipwire yet. Its page here says what is missing.',
+};
+
+export class PipwireConnector implements Connector {
+  readonly network = 'pipwire';
+  readonly oauthPath = '/pipwire/oauth';
+
+  readRefusal(body: unknown) {
+    const [reason, text] = [textIn(body, 'no'), textIn(body, 'say')];
+    return reason !== null && text !== null ? { reason, text } : null;
+  }
+
+  async identities(request: AuthorisedRequest): Promise<Identity[]> {
+    const { handles } = await request<PipwireHandles>('/pipwire/1/handles');
+    return handles.map(({ handle, shown_as, face }) => ({ id: handle, name: shown_as, kind: 'handle', pictureUrl: face }));
+  }
+
+  async conditions({ remoteId, request }: Access, _kind: AccountKind): Promise<Condition[]> {
+    const { handles } = await request<PipwireHandles>('/pipwire/1/handles');
+    const have = handles.find(({ handle }) => handle === remoteId)?.followers ?? 0;
+    return [{ code: 'followers', state: have >= FOLLOWERS ? 'met' : 'unmet', have, need: FOLLOWERS }];
+  }
+
+  async askToBroadcast(): Promise<void> {
+    notOffered('Pipwire', 'ask for broadcasting');
+  }
+
+  async notices(request: AuthorisedRequest): Promise<RuleNotice[]> {
+    const { changes } = await request<PipwireChanges>('/pipwire/1/changes');
+    return changes.flatMap(({ id, what, to, at }) => {
+      const known = NOTICE[what];
+      return known ? [{ id, limit: known.limit, value: to * known.unit, from: instant(at) }] : [];
+    });
+  }
+
+  async lines({ remoteId, request }: Access): Promise<RemoteLine[]> {
+    return [lineOf(await request<PipwireLine>(`/pipwire/1/handles/${remoteId}/line`))];
+  }
+
+  async makeLine(): Promise<RemoteLine> {
+    return notOffered('Pipwire', 'make another line');
+  }
+
+  /** The name is ours alone. */
+  async nameLine(): Promise<void> {}
+
+  async rotateLine({ remoteId, request }: Access): Promise<RemoteLine> {
+    return lineOf(await request<PipwireLine>(`/pipwire/1/handles/${remoteId}/line/new-key`, { method: 'POST' }));
+  }
+
+  async rotateEventLine(access: Access): Promise<void> {
+    await this.rotateLine(access);
+  }
+
+  async line({ remoteId, request }: Access): Promise<IngestLine> {
+    return lineOf(await request<PipwireLine>(`/pipwire/1/handles/${remoteId}/line`));
+  }
+
+  /** All in one go, since nothing can be changed afterwards: the picture is sent before the words. */
+  async place({ remoteId, request }: Access, { wording, picture }: AiringOrder, once: string): Promise<PlacedEvent> {
+    const sent =
+      picture && (await request<PipwirePicture>(`/pipwire/1/handles/${remoteId}/pictures`, { method: 'POST', body: picture.jpeg, repeatable: true }));
+    const body: PipwireCastRequest = { say: wording.text, nonce: once, ...(sent && { picture: sent.picture }) };
+    const made = await request<PipwireCast>(`/pipwire/1/handles/${remoteId}/casts`, { method: 'POST', body, repeatable: true });
+    return { remoteId: made.cast, watchUrl: made.link };
+  }
+
+  async change(): Promise<void> {
+    throw new NetworkRefusal('locked', 'What stands on Pipwire cannot be changed there.', 409);
+  }
+
+  /** It went along when the post was made. */
+  async setThumbnail(): Promise<void> {}
+
+  async report({ request }: Access, eventId: string): Promise<NetworkReport> {
+    const cast = await request<PipwireCast>(`/pipwire/1/casts/${eventId}`, { timeoutMs: 3_000, tries: 1 });
+    return { event: EVENT[cast.is], pictureArrives: cast.picture_comes, watching: cast.eyes };
+  }
+
+  /** Pipwire starts by itself; there is nothing to be told. */
+  async start(): Promise<void> {}
+
+  async end({ request }: Access, eventId: string): Promise<void> {
+    await request(`/pipwire/1/casts/${eventId}/stop`, { method: 'POST', repeatable: true });
+  }
+
+  async withdraw({ request }: Access, eventId: string): Promise<void> {
+    await request(`/pipwire/1/casts/${eventId}`, { method: 'DELETE', repeatable: true });
+  }
+
+  ourWords(reason: string): string | null {
+    return WORDS[reason] ?? null;
+  }
+}
+
+function lineOf({ push_to, key }: PipwireLine): RemoteLine {
+  return { remoteId: ONLY_LINE, name: 'The handle’s line', address: push_to, backupAddress: null, key };
+}

@@ -1,0 +1,112 @@
+// Lines, keys and clashes over HTTP. A key is only ever in the reply to a request that asks for that one.
+import {
+  LineChange,
+  LineRequest,
+  RevealRequest,
+  RotateRequest,
+  TrialRequest,
+  type LinesOfChannel,
+  type LineView,
+  type PlanView,
+  type RevealedEncoderSet,
+  type RevealedKey,
+  type RotateResult,
+  type TrialResult,
+} from '@lantern/contract';
+import { Body, Controller, Delete, Get, Header, HttpCode, Inject, Param, Post, Put, Req } from '@nestjs/common';
+import { Throttle } from '@nestjs/throttler';
+import type { Request } from 'express';
+import { mayChangeChannels } from '../channels/channels.controller';
+import { ChannelsService } from '../channels/channels.service';
+import { SETTINGS, type Settings } from '../foundation/settings';
+import type { Person } from '../people/people.entities';
+import { sessionToken, SignedIn } from '../people/signed-in';
+import { ShowId } from '../shows/shows.controller';
+import { LinesService } from './lines.service';
+import { PlanService } from './plan.service';
+import { RevealService } from './reveal.service';
+import { tryLine } from './trial';
+
+/** Enough to set up the encoders of an evening, too few to go through all keys unnoticed. */
+const FEW_REVEALS = { default: { limit: 12, ttl: 60_000 } };
+const FEW_TRIALS = { default: { limit: 10, ttl: 60_000 } };
+
+@Controller('api')
+export class LinesController {
+  constructor(
+    private readonly channels: ChannelsService,
+    private readonly lines: LinesService,
+    private readonly plan: PlanService,
+    private readonly reveals: RevealService,
+    @Inject(SETTINGS) private readonly settings: Settings,
+  ) {}
+
+  @Get('plan')
+  readPlan(@SignedIn() person: Person): Promise<PlanView> {
+    return this.plan.view(person.stationId);
+  }
+
+  @Get('channels/:id/lines')
+  async list(@SignedIn() person: Person, @Param('id') id: string): Promise<LinesOfChannel> {
+    return this.lines.ofChannel(await this.channels.one(person.stationId, id));
+  }
+
+  @Post('channels/:id/lines')
+  async add(@SignedIn() person: Person, @Param('id') id: string, @Body() body: LineRequest): Promise<LineView> {
+    mayChangeChannels(person);
+    return this.lines.add(await this.channels.one(person.stationId, id), body);
+  }
+
+  @Put('lines/:id')
+  async change(@SignedIn() person: Person, @Param('id') id: string, @Body() body: LineChange): Promise<LineView> {
+    mayChangeChannels(person);
+    const { line, channel } = await this.lines.one(person.stationId, id);
+    return this.lines.change(line, channel, body);
+  }
+
+  @Delete('lines/:id')
+  @HttpCode(204)
+  async remove(@SignedIn() person: Person, @Param('id') id: string): Promise<void> {
+    mayChangeChannels(person);
+    const { line, channel } = await this.lines.one(person.stationId, id);
+    await this.lines.remove(line, channel);
+  }
+
+  @Post('lines/:id/rotate')
+  @HttpCode(200)
+  async rotate(@SignedIn() person: Person, @Param('id') id: string, @Body() body: RotateRequest): Promise<RotateResult> {
+    mayChangeChannels(person);
+    const { line, channel } = await this.lines.one(person.stationId, id);
+    return this.lines.rotate(person, line, channel, body.key);
+  }
+
+  @Post('lines/:id/reveal')
+  @HttpCode(200)
+  @Header('cache-control', 'no-store')
+  @Throttle(FEW_REVEALS)
+  reveal(@SignedIn() person: Person, @Req() request: Request, @Param('id') id: string, @Body() body: RevealRequest): Promise<RevealedKey> {
+    return this.reveals.key(person, sessionToken(request)!, id, body.purpose);
+  }
+
+  @Post('shows/:id/encoder-sets/:airing')
+  @HttpCode(200)
+  @Header('cache-control', 'no-store')
+  @Throttle(FEW_REVEALS)
+  encoderSet(
+    @SignedIn() person: Person,
+    @Req() request: Request,
+    @ShowId() id: string,
+    @Param('airing') airing: string,
+    @Body() body: RevealRequest,
+  ): Promise<RevealedEncoderSet> {
+    return this.reveals.encoderSet(person, sessionToken(request)!, id, airing, body.purpose);
+  }
+
+  @Post('trials')
+  @HttpCode(200)
+  @Throttle(FEW_TRIALS)
+  try(@SignedIn() person: Person, @Body() body: TrialRequest): Promise<TrialResult> {
+    mayChangeChannels(person);
+    return tryLine(body.address, body.key, this.settings.ffmpeg);
+  }
+}

@@ -1,0 +1,89 @@
+// A server with a station of its own, for tests: a real database in a folder that goes with it.
+import 'reflect-metadata';
+import type { NestExpressApplication } from '@nestjs/platform-express';
+import { Test } from '@nestjs/testing';
+import { getStorageToken } from '@nestjs/throttler';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import request from 'supertest';
+import { DataSource } from 'typeorm';
+import { AppModule } from '../app.module';
+import { SETTINGS } from '../foundation/settings';
+import { configureHttp } from '../http';
+import { hashPassword } from '../people/passwords';
+import { Person, Station } from '../people/people.entities';
+import type { Role, ShowDraft } from '@lantern/contract';
+
+export const OWNER = { stationName: 'Alderfell Sky Club', name: 'Maren Tolliver', email: 'maren@alderfell.example', password: 'lantern-light' };
+
+export class TestStation {
+  cookie = '';
+
+  private constructor(
+    readonly app: NestExpressApplication,
+    readonly folder: string,
+  ) {}
+
+  /** Opens a station. `folder` may be one that an earlier station has left. */
+  static async open(folder = mkdtempSync(join(tmpdir(), 'lantern-station-'))): Promise<TestStation> {
+    process.env.LANTERN_DATA = folder;
+    process.env.LANTERN_CLOCK_FILE = join(folder, 'clock');
+    writeFileSync(process.env.LANTERN_CLOCK_FILE, '0');
+    const module = await Test.createTestingModule({ imports: [AppModule] }).compile();
+    const app = module.createNestApplication<NestExpressApplication>({ logger: false });
+    configureHttp(app, app.get(SETTINGS));
+    await app.init();
+    const station = new TestStation(app, folder);
+    const opened = await station.http().post('/api/set-up').send(OWNER);
+    station.cookie = opened.status === 201 ? opened.headers['set-cookie']![0]! : await station.signIn(OWNER.email, OWNER.password);
+    return station;
+  }
+
+  http() {
+    return request(this.app.getHttpServer());
+  }
+
+  as(test: request.Test, who = this.cookie): request.Test {
+    return test.set('cookie', who);
+  }
+
+  get database(): DataSource {
+    return this.app.get(DataSource);
+  }
+
+  async signIn(email: string, password: string): Promise<string> {
+    return (await this.http().post('/api/session').send({ email, password }).expect(200)).headers['set-cookie']![0]!;
+  }
+
+  /** Somebody else: at this station, or at another one on the same server. */
+  async person(role: Role, stationId: string | null = null): Promise<string> {
+    const email = `${role}-${stationId ?? 'own'}@people.example`;
+    const [own] = await this.database.getRepository(Station).find({ order: { name: 'ASC' }, take: 1 });
+    if (stationId) await this.database.getRepository(Station).insert({ id: stationId, name: 'Zzz', zone: 'UTC' });
+    const passwordHash = await hashPassword('another-password');
+    await this.database.getRepository(Person).insert({ id: email, stationId: stationId ?? own!.id, name: 'Bea Lanthorn', email, passwordHash, role });
+    return this.signIn(email, 'another-password');
+  }
+
+  draft(channelIds: string[], change: Partial<Record<keyof ShowDraft, unknown>> = {}): object {
+    const when = { date: '2099-12-03', time: '20:30', zone: 'Europe/Dublin', lengthMin: 40 };
+    return { title: 'Dusk Report', description: '', ...when, channelIds, lines: [], pictureFrom: 'stage', thumbnailAlternative: '', ...change };
+  }
+
+  /** Brings the station to `epochMs`; time goes on from there. */
+  travelTo(epochMs: number): void {
+    writeFileSync(join(this.folder, 'clock'), String(Math.round(epochMs - Date.now())));
+  }
+
+  /** Lets everybody begin anew with their tries a minute. */
+  forgetTries(): void {
+    const book = this.app.get<{ evictIdleRecords(now: number): void }>(getStorageToken());
+    book.evictIdleRecords(Date.now() + 3_600_000);
+  }
+
+  async close(keepFolder = false): Promise<void> {
+    await this.app.close();
+    if (!keepFolder) rmSync(this.folder, { recursive: true, force: true });
+  }
+}
