@@ -1,7 +1,18 @@
 // A host who uses the product's interface without a browser, to bring a journey quickly to its point.
-import type { ChannelView, LinkChoices, LinkStarted, PlaceResult, ShowDraft, ShowReport, ShowView } from '@lantern/contract';
-import { instant, wallTimeOf } from '@lantern/core';
-import type { BrowserContext } from '@playwright/test';
+import type {
+  ChannelIdentity,
+  ChannelView,
+  LinesOfChannel,
+  LinkChoices,
+  LinkStarted,
+  PlaceResult,
+  RevealedKey,
+  ShowDraft,
+  ShowReport,
+  ShowView,
+} from '@lantern/contract';
+import { instant, wallTimeOf, type NetworkId } from '@lantern/core';
+import type { BrowserContext, Page } from '@playwright/test';
 import type { Product } from './product';
 
 export const OWNER = { stationName: 'Alderfell Sky Club', name: 'Maren Tolliver', email: 'maren@alderfell.example', password: 'lantern-light' };
@@ -46,7 +57,7 @@ export class Host {
     await this.must('POST', '/api/set-up', OWNER);
   }
 
-  async link(network: 'reelmoor' | 'townfold', identityId: string): Promise<ChannelView> {
+  async link(network: NetworkId, identityId: string): Promise<ChannelView> {
     const { consentUrl } = await this.must<LinkStarted>('POST', '/api/channels/links', { network });
     const consent = await fetch(consentUrl, {
       method: 'POST',
@@ -60,7 +71,15 @@ export class Host {
     return this.must<ChannelView>('POST', `/api/channels/links/${linkId}`, { identityId });
   }
 
-  draftOf(startsAt: number, channels: ChannelView[], change: Partial<ShowDraft> = {}): ShowDraft {
+  /** The key of a channel's first line, asked for as a person may: with the password. */
+  async keyOf(channelId: string): Promise<{ lineId: string; key: string }> {
+    const { lines } = await this.must<LinesOfChannel>('GET', `/api/channels/${channelId}/lines`);
+    await this.must('POST', '/api/session/password', { password: OWNER.password });
+    const { key } = await this.must<RevealedKey>('POST', `/api/lines/${lines[0]!.id}/reveal`, { purpose: 'show' });
+    return { lineId: lines[0]!.id, key };
+  }
+
+  draftOf(startsAt: number, channels: ChannelIdentity[], change: Partial<ShowDraft> = {}): ShowDraft {
     return {
       title: 'Dusk Report',
       description: 'What to look for tonight from the fell.',
@@ -68,8 +87,21 @@ export class Host {
       zone: ZONE,
       lengthMin: 40,
       channelIds: channels.map(({ id }) => id),
+      lines: [],
+      pictureFrom: 'stage',
+      thumbnailAlternative: '',
       ...change,
     };
+  }
+
+  /** Links an account by the pages, as a person does. */
+  static async linkByPages(page: Page, network: string, account: RegExp): Promise<void> {
+    await page.getByRole('button', { name: `Link an account on ${network}` }).click();
+    await page.getByLabel(`Your name on ${network}`).fill('maren');
+    await page.getByLabel('Password').fill('lantern-light');
+    await page.getByRole('button', { name: 'Allow' }).click();
+    await page.getByRole('radio', { name: account }).first().check();
+    await page.getByRole('button', { name: 'Make it a channel' }).click();
   }
 
   /** A station with both demo channels and a show placed on them, and the clock just past its start. */

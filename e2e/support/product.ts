@@ -1,15 +1,16 @@
 // A whole product of a test's own: server and stand-in networks as separate processes, with data,
 // ports and clock that nobody else uses.
 import { fork, type ChildProcess } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import ffmpegPackage from '@ffmpeg-installer/ffmpeg';
+import type { NetworkId } from '@lantern/core';
 
 const ROOT = resolve(__dirname, '..', '..');
 
-export type Fault = 'none' | 'refuse' | 'stall' | 'slow' | 'down' | 'lose-answer';
+export type Fault = 'none' | 'refuse' | 'stall' | 'slow' | 'down' | 'busy' | 'page' | 'lose-answer';
 
 export class Product {
   readonly folder = mkdtempSync(join(tmpdir(), 'lantern-journey-'));
@@ -68,18 +69,29 @@ export class Product {
     await gone;
   }
 
-  async setFault(network: 'reelmoor' | 'townfold', fault: Fault): Promise<void> {
+  async setFault(network: NetworkId, fault: Fault): Promise<void> {
     await this.operate('faults', { network, fault });
   }
 
   /** Hangs up on every encoder of a network. */
-  async dropPictures(network: 'reelmoor' | 'townfold'): Promise<void> {
+  async dropPictures(network: NetworkId): Promise<void> {
     await this.operate('drop', { network });
   }
 
   /** Everything that both processes have printed. */
   get logs(): string {
     return this.output.join('');
+  }
+
+  /** The files of the station's data and of the built pages that hold `text`. */
+  filesWith(text: string): string[] {
+    const station = join(this.folder, 'station');
+    const pages = join(ROOT, 'web', 'dist');
+    return [station, pages].flatMap((root) =>
+      readdirSync(root, { recursive: true, encoding: 'utf8' })
+        .map((name) => join(root, name))
+        .filter((path) => statSync(path).isFile() && readFileSync(path).includes(text)),
+    );
   }
 
   async stop(): Promise<void> {
@@ -94,7 +106,8 @@ export class Product {
     rmSync(this.folder, { recursive: true, force: true });
   }
 
-  private async operate(action: string, body: object): Promise<void> {
+  /** Does what the operator of the stand-ins can do by its page. */
+  async operate(action: string, body: object): Promise<void> {
     const reply = await fetch(`${this.networksUrl}/operator/${action}`, {
       method: 'POST',
       headers: { 'content-type': 'application/json' },

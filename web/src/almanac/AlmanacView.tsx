@@ -9,7 +9,7 @@ import { server, wordsOf } from '../app/server';
 import { LampGlyph } from '../look/LampGlyph';
 import { Notice } from '../look/Notice';
 
-const PLACING_WORDS = { none: 'not placed', placed: 'placed', refused: 'refused', unsure: 'unsure', withdrawn: 'withdrawn' };
+const PLACING_WORDS = { none: 'not placed', placed: 'placed', refused: 'refused', unsure: 'unsure', withdrawn: 'withdrawn', 'awaits air': 'ready' };
 
 export function AlmanacView() {
   const shows = useQuery({ queryKey: ['shows'], queryFn: () => server.get<ShowSummary[]>('/api/shows'), refetchInterval: 15_000 });
@@ -92,7 +92,7 @@ function ShowRow({ show, now }: { show: ShowSummary; now: Instant }) {
 }
 
 function StateWords({ show, now }: { show: ShowSummary; now: Instant }) {
-  const placed = show.airings.filter(({ placing }) => placing === 'placed').length;
+  const placed = show.airings.filter(({ placing }) => placing === 'placed' || placing === 'awaits air').length;
   const away = sayDistance(show.startsAt - now);
   const words: Record<ShowState, string> = {
     draft: show.startsAt < now ? `Draft; its time has passed` : `Draft, ${away}`,

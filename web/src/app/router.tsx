@@ -1,7 +1,13 @@
 import { createBrowserRouter } from 'react-router';
 import { AlmanacView } from '../almanac/AlmanacView';
+import { ChannelPage } from '../channels/ChannelPage';
 import { ChannelsView } from '../channels/ChannelsView';
 import { ChooseIdentityView } from '../channels/ChooseIdentityView';
+import { DefaultsView } from '../channels/DefaultsView';
+import { RecordView } from '../channels/RecordView';
+import { RulesView } from '../channels/RulesView';
+import { StandingView } from '../channels/StandingView';
+import { LinesView } from '../lines/LinesView';
 import { SetUpView } from '../people/SetUpView';
 import { SignInView } from '../people/SignInView';
 import { ReportView } from '../report/ReportView';
@@ -27,6 +33,17 @@ export const router = createBrowserRouter([
           { path: '/shows/:id/report', element: <ReportView /> },
           { path: '/channels', element: <ChannelsView /> },
           { path: '/channels/link/:linkId', element: <ChooseIdentityView /> },
+          { path: '/channels/record', element: <RecordView /> },
+          {
+            path: '/channels/:id',
+            element: <ChannelPage />,
+            children: [
+              { index: true, element: <StandingView /> },
+              { path: 'lines', element: <LinesView /> },
+              { path: 'rules', element: <RulesView /> },
+              { path: 'defaults', element: <DefaultsView /> },
+            ],
+          },
         ],
       },
     ],

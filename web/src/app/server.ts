@@ -1,5 +1,6 @@
 // Requests to the server. Every failure becomes a ServerError with words for people.
-import type { ErrorReply } from '@lantern/contract';
+import { NOW_HEADER, type ErrorReply } from '@lantern/contract';
+import { noteServerNow } from './clock';
 
 export class ServerError extends Error {
   constructor(
@@ -7,6 +8,8 @@ export class ServerError extends Error {
     readonly status: number,
     readonly words: string,
     readonly fields: Record<string, string> = {},
+    /** What has to be done before asking again. */
+    readonly needs: ErrorReply['needs'] = undefined,
   ) {
     super(words);
   }
@@ -25,11 +28,13 @@ async function request<T>(method: string, path: string, body?: object | Blob): P
   } catch {
     throw new ServerError(0, UNREACHABLE);
   }
+  const now = Number(response.headers.get(NOW_HEADER));
+  if (now) noteServerNow(now);
   const text = await response.text();
   const reply = text ? tryParse(text) : null;
   if (response.ok) return reply as T;
   const error = (reply ?? {}) as Partial<ErrorReply>;
-  throw new ServerError(response.status, error.words ?? UNREACHABLE, error.fields);
+  throw new ServerError(response.status, error.words ?? UNREACHABLE, error.fields, error.needs);
 }
 
 function tryParse(text: string): unknown {

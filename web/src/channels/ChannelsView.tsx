@@ -1,87 +1,120 @@
-// The register of channels: who the station is on each network, and how to add one.
+// The register of channels: who the station is on each network, whether each may broadcast, and how to
+// add one.
 import { LINKABLE_NETWORKS, NETWORK_NAMES, type ChannelView, type LinkStarted } from '@lantern/contract';
 import type { NetworkId } from '@lantern/core';
-import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
-import { useSearchParams } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
+import { useMe } from '../app/PlanningPages';
 import { server, wordsOf } from '../app/server';
+import { Identity } from '../look/Identity';
 import { Notice } from '../look/Notice';
-import { Portrait } from '../look/Portrait';
+import { useChannels } from './channel-queries';
+import { standingOf } from './standing';
 import { TypeInChannel } from './TypeInChannel';
-
-export const useChannels = () => useQuery({ queryKey: ['channels'], queryFn: () => server.get<ChannelView[]>('/api/channels') });
 
 const WHAT_FOR: Record<NetworkId, string> = {
   reelmoor: 'a video library',
   townfold: 'pages and groups of the neighbourhood',
+  guildhand: 'people at their work',
+  pipwire: 'short posts',
 };
+
+/** Sends the browser to a network's consent page. Throws what the server said. */
+export async function goAndLink(network: NetworkId): Promise<void> {
+  const { consentUrl } = await server.post<LinkStarted>('/api/channels/links', { network });
+  window.location.assign(consentUrl);
+}
 
 export function ChannelsView() {
   const channels = useChannels();
+  const me = useMe();
   const [search] = useSearchParams();
   const [trouble, setTrouble] = useState(search.get('trouble') ?? '');
   const [typingIn, setTypingIn] = useState(false);
-  const link = async (network: NetworkId) => {
-    try {
-      const { consentUrl } = await server.post<LinkStarted>('/api/channels/links', { network });
-      window.location.assign(consentUrl);
-    } catch (error) {
-      setTrouble(wordsOf(error));
-    }
-  };
+  const link = (network: NetworkId) => void goAndLink(network).catch((error: unknown) => setTrouble(wordsOf(error)));
+  const sealedShut = channels.data?.filter(({ access }) => access === 'unreadable') ?? [];
   return (
     <div className="row gx-5">
-      <div className="col-lg-7 mb-5">
+      <div className="col-lg-8 mb-5">
         <h1 className="mb-3">Channels</h1>
         {trouble && <Notice kind="refusal">{trouble}</Notice>}
         {channels.error && <Notice kind="refusal">{wordsOf(channels.error)}</Notice>}
+        {sealedShut.length > 0 && (
+          <Notice kind="refusal">
+            The key file beside the data is lost or was exchanged, so the access to {sealedShut.map(({ name }) => name).join(', ')} cannot be read. Link them
+            again; everything else works.
+          </Notice>
+        )}
         {channels.data?.length === 0 && (
           <p className="narrow">
             A channel is one account of yours on a network: a page, a group, a library channel. Link the first one, and your shows can air there.
           </p>
         )}
-        {channels.data?.map((channel) => (
-          <div key={channel.id} className="d-flex gap-3 align-items-center py-3 border-bottom">
-            <Portrait channel={channel} />
-            <div>
-              <b>{channel.name}</b>
-              <div className="soft small-words">
-                {channel.network === 'typed-in' ? 'typed in by address and key' : `${channel.kind} on ${NETWORK_NAMES[channel.network]}`}
-              </div>
-            </div>
-            {!channel.linked && (
-              <span className="ms-auto">
-                <Notice kind="caution">Access was withdrawn. Link it again.</Notice>
-              </span>
-            )}
-          </div>
-        ))}
+        <ul className="register">
+          {channels.data?.map((channel) => (
+            <RegisterRow key={channel.id} channel={channel} />
+          ))}
+        </ul>
+        {me.data?.role === 'owner' && !!channels.data?.length && (
+          <p className="small-words mt-4 mb-0">
+            <Link to="/channels/record">What was done with channels and keys</Link>
+          </p>
+        )}
       </div>
-      <div className="col-lg-5">
-        <h2 className="mb-3">Add a channel</h2>
+      <div className="col-lg-4">
+        <h2 className="mb-2">Add a channel</h2>
         {LINKABLE_NETWORKS.map((network) => (
-          <div key={network} className="d-flex gap-3 align-items-center justify-content-between py-3 border-bottom">
-            <div>
-              <b>{NETWORK_NAMES[network]}</b>
-              <div className="soft small-words">{WHAT_FOR[network]}</div>
-            </div>
-            <Button variant="outline-primary" onClick={() => void link(network)}>
+          <AddRow key={network} name={NETWORK_NAMES[network]} what={WHAT_FOR[network]}>
+            <Button variant="outline-primary" onClick={() => link(network)}>
               Link <span className="visually-hidden">an account on {NETWORK_NAMES[network]}</span>
             </Button>
-          </div>
+          </AddRow>
         ))}
-        <div className="d-flex gap-3 align-items-center justify-content-between py-3">
-          <div>
-            <b>Any other service</b>
-            <div className="soft small-words">that gives you an address and a key</div>
-          </div>
-          <Button variant="outline-primary" onClick={() => setTypingIn(true)}>
+        <AddRow name="Any other service" what="that gives you an address and a key">
+          <Button variant="outline-primary" className="text-nowrap" onClick={() => setTypingIn(true)}>
             Type in
           </Button>
-        </div>
+        </AddRow>
       </div>
       {typingIn && <TypeInChannel onClose={() => setTypingIn(false)} />}
+    </div>
+  );
+}
+
+function RegisterRow({ channel }: { channel: ChannelView }) {
+  const standing = standingOf(channel);
+  const { length } = channel.lines;
+  const named = length === 0 ? 'no line yet' : length === 1 ? '1 line' : `${length} lines`;
+  const lines = { 'one per show': 'a line a show', 'one lasting': '1 line', named }[channel.rules.lines];
+  return (
+    <li>
+      <Link to={`/channels/${channel.id}`} className="register-who">
+        <Identity of={channel} />
+      </Link>
+      <div>
+        <Notice kind={standing.kind} live={false}>
+          {standing.words}
+        </Notice>
+        {channel.notices.length > 0 && (
+          <Notice kind="caution" live={false}>
+            Its rules will change. <Link to={`/channels/${channel.id}/rules`}>See how, and which shows that touches</Link>
+          </Notice>
+        )}
+      </div>
+      <span className="soft small-words text-nowrap">{lines}</span>
+    </li>
+  );
+}
+
+function AddRow({ name, what, children }: { name: string; what: string; children: React.ReactNode }) {
+  return (
+    <div className="d-flex gap-3 align-items-center justify-content-between py-3 border-bottom">
+      <div>
+        <b>{name}</b>
+        <div className="soft small-words">{what}</div>
+      </div>
+      {children}
     </div>
   );
 }

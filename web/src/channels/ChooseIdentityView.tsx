@@ -6,7 +6,7 @@ import { Button, Form } from 'react-bootstrap';
 import { Link, useNavigate, useParams } from 'react-router';
 import { server, wordsOf } from '../app/server';
 import { Notice } from '../look/Notice';
-import { Portrait } from '../look/Portrait';
+import { Identity } from '../look/Identity';
 
 export function ChooseIdentityView() {
   const { linkId } = useParams();
@@ -29,9 +29,11 @@ export function ChooseIdentityView() {
   const finish = async () => {
     setRefused('');
     try {
-      await server.post<ChannelView>(`/api/channels/links/${linkId}`, { identityId: chosen });
+      const channel = await server.post<ChannelView>(`/api/channels/links/${linkId}`, { identityId: chosen });
       await queries.invalidateQueries({ queryKey: ['channels'] });
-      await navigate('/channels');
+      // Whether it may broadcast is the first thing to know about a channel.
+      const ready = channel.conditions.every(({ state }) => state === 'met');
+      await navigate(ready ? '/channels' : `/channels/${channel.id}`);
     } catch (error) {
       setRefused(wordsOf(error));
     }
@@ -51,15 +53,7 @@ export function ChooseIdentityView() {
           {identities.map((identity) => (
             <label key={identity.id} className="channel-tick border-bottom">
               <Form.Check.Input type="radio" name="identity" value={identity.id} checked={chosen === identity.id} onChange={() => setChosen(identity.id)} />
-              <Portrait channel={identity} />
-              <span>
-                <b>{identity.name}</b>
-                <span className="d-block soft small-words">
-                  {identity.kind}
-                  {identity.kind === 'profile' && ': a person, not the station'}
-                  {identity.alreadyLinked && ' · linked already'}
-                </span>
-              </span>
+              <Identity of={{ ...identity, network }}>{identity.alreadyLinked && <span className="soft small-words">linked already</span>}</Identity>
             </label>
           ))}
         </fieldset>

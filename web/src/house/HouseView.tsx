@@ -31,7 +31,7 @@ export function HousePage() {
 /** The show's public facts, kept current by the server's stream of changes and by asking when that is broken. */
 function useHouse(slug: string) {
   const queries = useQueryClient();
-  const house = useQuery({ queryKey: ['house', slug], queryFn: async () => heard(await server.get<HouseView>(`/api/house/${slug}`)), refetchInterval: 30_000 });
+  const house = useQuery({ queryKey: ['house', slug], queryFn: () => server.get<HouseView>(`/api/house/${slug}`), refetchInterval: 30_000 });
   useEffect(() => {
     const changes = new EventSource(`/api/house/${slug}/changes`);
     changes.onmessage = ({ data }: MessageEvent<string>) => queries.setQueryData(['house', slug], heard(JSON.parse(data) as HouseView));
@@ -76,7 +76,7 @@ function Show({ house }: { house: HouseView }) {
         </div>
         {house.elsewhere.length > 0 && (
           <div className="col-md-4 mt-4 mt-md-0">
-            <h2 className="h3">Also here</h2>
+            <h2 className="h3">{house.fromOutside ? 'Watch it here' : 'Also here'}</h2>
             <ul className="list-unstyled">
               {house.elsewhere.map(({ name, network, watchUrl }) => (
                 <li key={watchUrl} className="mb-1">
@@ -98,7 +98,7 @@ function Waiting({ house }: { house: HouseView }) {
   const days = Math.floor(toGo / DAY_MS);
   const words = {
     coming: toGo > 0 ? 'Begins in' : 'Begins in a moment',
-    onAir: 'The picture is on its way',
+    onAir: house.fromOutside ? 'It is on now, on the channels below' : 'The picture is on its way',
     paused: 'A short pause. Stay here: it goes on by itself.',
     over: 'This show is over. Thank you for watching.',
     withdrawn: 'This show will not take place.',

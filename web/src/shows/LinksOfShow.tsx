@@ -1,5 +1,6 @@
-import { NETWORK_NAMES, type ShowView } from '@lantern/contract';
+import type { ShowView } from '@lantern/contract';
 import { CopyButton } from '../look/CopyButton';
+import { kindWords } from '../look/Identity';
 
 /** Where viewers find the show: the station's own page first, then each channel's. */
 export function LinksOfShow({ show }: { show: ShowView }) {
@@ -7,9 +8,18 @@ export function LinksOfShow({ show }: { show: ShowView }) {
   return (
     <section aria-labelledby="links">
       <h2 id="links">Links for viewers</h2>
-      <LinkLine name="House page" note="yours; counts down, then plays" url={show.houseUrl} />
-      {channels.map(({ id, channel, watchUrl }) => (
-        <LinkLine key={id} name={channel.name} note={channel.network === 'typed-in' ? 'typed in' : `on ${NETWORK_NAMES[channel.network]}`} url={watchUrl!} />
+      <LinkLine
+        name="House page"
+        note={show.pictureFrom === 'encoder' ? 'yours; counts down, then shows where it is on' : 'yours; counts down, then plays'}
+        url={show.houseUrl}
+      />
+      {channels.map(({ id, channel, visibility, watchUrl }) => (
+        <LinkLine
+          key={id}
+          name={channel.name}
+          note={visibility === 'everyone' ? kindWords(channel) : `${kindWords(channel)}, for ${visibility}`}
+          url={watchUrl!}
+        />
       ))}
     </section>
   );

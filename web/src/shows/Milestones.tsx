@@ -15,7 +15,7 @@ const HOLDING_CARD_BEFORE_MS = 10 * MINUTE_MS;
 
 export function Milestones({ show, startsAt, lengthMin, zone }: Props) {
   const at = (ms: number) => (startsAt === null ? '' : sayTime(instant(startsAt + ms), zone, false));
-  const placed = show?.airings.filter(({ placing }) => placing === 'placed').length ?? 0;
+  const placed = show?.airings.filter(({ placing }) => placing === 'placed' || placing === 'awaits air').length ?? 0;
   const all = show?.airings.length ?? 0;
   const begun = show !== null && !['draft', 'placed', 'withdrawn'].includes(show.state);
   const over = show?.state === 'over';

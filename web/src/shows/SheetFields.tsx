@@ -1,11 +1,11 @@
 // The parts of the sheet that are typed or ticked.
-import { NETWORK_NAMES, type ChannelView, type ShowDraft, type ShowView } from '@lantern/contract';
+import type { ChannelView, ShowDraft, ShowView } from '@lantern/contract';
 import { countCharacters, instant, readWallTime, sayWhen } from '@lantern/core';
 import { Form } from 'react-bootstrap';
-import { useFormContext, useWatch } from 'react-hook-form';
+import { Controller, useFormContext, useWatch } from 'react-hook-form';
 import { Link } from 'react-router';
 import { Field } from '../look/Field';
-import { Portrait } from '../look/Portrait';
+import { Identity } from '../look/Identity';
 
 export function WhatFields() {
   const { register, formState, control } = useFormContext<ShowDraft>();
@@ -78,8 +78,15 @@ export function WhenFields({ placed }: { placed: boolean }) {
   );
 }
 
-export function ChannelTicks({ channels, show }: { channels: ChannelView[]; show: ShowView | null }) {
-  const { register, formState } = useFormContext<ShowDraft>();
+interface TicksProps {
+  channels: ChannelView[];
+  show: ShowView | null;
+  onLine: (channelId: string, lineId: string) => void;
+}
+
+export function ChannelTicks({ channels, show, onLine }: TicksProps) {
+  const { register, formState, control } = useFormContext<ShowDraft>();
+  const [ticked, lines] = useWatch({ control, name: ['channelIds', 'lines'] });
   const standing = new Set(show?.airings.filter(({ placing }) => placing === 'placed' || placing === 'unsure').map(({ channel }) => channel.id));
   return (
     <section aria-labelledby="where">
@@ -90,19 +97,68 @@ export function ChannelTicks({ channels, show }: { channels: ChannelView[]; show
         </p>
       )}
       {channels.map((channel) => (
-        <label key={channel.id} className="channel-tick">
-          <Form.Check.Input type="checkbox" value={channel.id} aria-disabled={standing.has(channel.id)} {...register('channelIds')} />
-          <Portrait channel={channel} />
-          <span>
-            <b>{channel.name}</b>
-            <span className="d-block soft small-words">
-              {channel.network === 'typed-in' ? 'typed in' : `${channel.kind} on ${NETWORK_NAMES[channel.network]}`}
-              {channel.kind === 'profile' && ': a person, not the station'}
-            </span>
-          </span>
-        </label>
+        <div key={channel.id} className="channel-choice">
+          <label className="channel-tick">
+            <Form.Check.Input type="checkbox" value={channel.id} aria-disabled={standing.has(channel.id)} {...register('channelIds')} />
+            <Identity of={channel} />
+          </label>
+          {channel.lines.length > 1 && ticked?.includes(channel.id) && (
+            <label className="line-choice small-words">
+              on the line{' '}
+              <Form.Select
+                size="sm"
+                aria-label={`Line of ${channel.name}`}
+                value={lines?.find(({ channelId }) => channelId === channel.id)?.lineId ?? channel.lines[0]!.id}
+                onChange={({ target }) => onLine(channel.id, target.value)}
+              >
+                {channel.lines.map(({ id, name }) => (
+                  <option key={id} value={id}>
+                    {name}
+                  </option>
+                ))}
+              </Form.Select>
+            </label>
+          )}
+        </div>
       ))}
       {formState.errors.channelIds?.message && <p className="text-danger">{formState.errors.channelIds.message}</p>}
+    </section>
+  );
+}
+
+const FROM = [
+  { value: 'stage', words: 'From the stage here', help: 'camera and microphone of this browser' },
+  { value: 'encoder', words: 'From an outside encoder', help: 'it sends straight to each channel, by a key that you hand over' },
+] as const;
+
+export function PictureFromField() {
+  const { control } = useFormContext<ShowDraft>();
+  return (
+    <section aria-labelledby="picture-from">
+      <h2 id="picture-from">Where the picture comes from</h2>
+      <Controller
+        control={control}
+        name="pictureFrom"
+        render={({ field }) => (
+          <div role="radiogroup" aria-labelledby="picture-from">
+            {FROM.map(({ value, words, help }) => (
+              <Form.Check
+                key={value}
+                type="radio"
+                id={`from-${value}`}
+                name="pictureFrom"
+                checked={field.value === value}
+                onChange={() => field.onChange(value)}
+                label={
+                  <>
+                    {words} <span className="soft small-words">· {help}</span>
+                  </>
+                }
+              />
+            ))}
+          </div>
+        )}
+      />
     </section>
   );
 }

@@ -1,6 +1,6 @@
 // The show sheet: everything about one show, in the order of the work.
 import { classValidatorResolver } from '@hookform/resolvers/class-validator';
-import { ShowDraft, type ChannelResult, type PlaceResult, type ShowView } from '@lantern/contract';
+import { ShowDraft, type ChannelResult, type ChannelView, type PlaceResult, type ShowView } from '@lantern/contract';
 import { HOUR_MS, instant, MINUTE_MS, readWallTime, wallTimeOf, type Finding, type ShowFacts } from '@lantern/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState } from 'react';
@@ -9,13 +9,15 @@ import { FormProvider, useForm, useWatch } from 'react-hook-form';
 import { Link, useLocation, useNavigate, useParams } from 'react-router';
 import { serverNow } from '../app/clock';
 import { server, ServerError, wordsOf } from '../app/server';
-import { useChannels } from '../channels/ChannelsView';
+import { useChannels } from '../channels/channel-queries';
+import { EncoderSets } from '../lines/EncoderSets';
+import { kindWords, Portrait } from '../look/Identity';
 import { Notice } from '../look/Notice';
 import { ChannelsOfShow } from './ChannelsOfShow';
 import { LinksOfShow } from './LinksOfShow';
 import { Milestones } from './Milestones';
 import { ThumbnailPicker } from './ThumbnailPicker';
-import { ChannelTicks, WhatFields, WhenFields } from './SheetFields';
+import { ChannelTicks, PictureFromField, WhatFields, WhenFields } from './SheetFields';
 import { WithdrawShow } from './WithdrawShow';
 
 export function ShowSheetView() {
@@ -37,13 +39,15 @@ export function ShowSheetView() {
 function blankDraft(): ShowDraft {
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
   const tomorrow = instant(Math.ceil((serverNow() + 24 * HOUR_MS) / HOUR_MS) * HOUR_MS);
-  return { title: '', description: '', ...wallTimeOf(tomorrow, zone), zone, lengthMin: 60, channelIds: [] };
+  const wall = wallTimeOf(tomorrow, zone);
+  return { title: '', description: '', ...wall, zone, lengthMin: 60, channelIds: [], lines: [], pictureFrom: 'stage', thumbnailAlternative: '' };
 }
 
 function draftOf(show: ShowView): ShowDraft {
-  const { title, description, zone, lengthMs, channelIds } = show;
+  const { title, description, zone, lengthMs, channelIds, pictureFrom, thumbnailAlternative, airings } = show;
   const wall = wallTimeOf(instant(show.startsAt), zone);
-  return { title, description, ...wall, zone, lengthMin: Math.round(lengthMs / MINUTE_MS), channelIds };
+  const lines = airings.flatMap(({ channel, lineId }) => (lineId === null ? [] : [{ channelId: channel.id, lineId }]));
+  return { title, description, ...wall, zone, lengthMin: Math.round(lengthMs / MINUTE_MS), channelIds, lines, pictureFrom, thumbnailAlternative };
 }
 
 /** What the server and the channels answered to the last press of a button. */
@@ -78,7 +82,10 @@ function Sheet({ show }: { show: ShowView | null }) {
   const editable = !show || show.state === 'draft' || show.state === 'placed';
   const chosen = channels.data?.filter(({ id }) => draft.channelIds?.includes(id)) ?? [];
   const placed = show?.airings.filter(({ placing }) => placing === 'placed').length ?? 0;
-  const toPlace = chosen.filter((channel) => show?.airings.find((airing) => airing.channel.id === channel.id)?.placing !== 'placed').length;
+  const toPlace = chosen.filter((channel) => {
+    const placing = show?.airings.find((airing) => airing.channel.id === channel.id)?.placing;
+    return placing !== 'placed' && placing !== 'awaits air';
+  });
 
   /** Saves what has changed; answers with the saved show and what the channels said, or null while the form is not right. */
   const save = async (): Promise<{ saved: ShowView; results: ChannelResult[] } | null> => {
@@ -125,6 +132,7 @@ function Sheet({ show }: { show: ShowView | null }) {
     setBusy(null);
     if (saved && !show) await navigate(`/shows/${saved.id}`, { replace: true, state: outcome });
     await queries.invalidateQueries({ queryKey: ['shows'] });
+    await queries.invalidateQueries({ queryKey: ['plan'] });
     if (show) await queries.invalidateQueries({ queryKey: ['show', show.id] });
   };
 
@@ -145,9 +153,11 @@ function Sheet({ show }: { show: ShowView | null }) {
             <WhatFields />
             <WhenFields placed={placed > 0} />
             <ThumbnailPicker current={show?.thumbnail ?? null} chosen={newPicture} onChoose={setNewPicture} />
-            <ChannelTicks channels={channels.data ?? []} show={show} />
+            <PictureFromField />
+            <ChannelTicks channels={channels.data ?? []} show={show} onLine={chooseLine} />
           </fieldset>
           {show && placed > 0 && <LinksOfShow show={show} />}
+          {show?.pictureFrom === 'encoder' && (show.state === 'draft' || show.state === 'placed' || show.state === 'onAir') && <EncoderSets show={show} />}
           <section>
             {refused && <Notice kind="refusal">{refused}</Notice>}
             {results.map((result) => (
@@ -155,12 +165,13 @@ function Sheet({ show }: { show: ShowView | null }) {
                 {result.words}
               </Notice>
             ))}
+            {editable && toPlace.length > 0 && <GoesOutAs channels={toPlace} />}
             <div className="d-flex flex-wrap gap-3 align-items-center mt-2">
               {editable && (
                 <>
-                  {toPlace > 0 && (
+                  {toPlace.length > 0 && (
                     <Button onClick={() => void run('place')} disabled={busy !== null}>
-                      {busy === 'place' ? 'Asking the channels…' : placeWords(toPlace, placed)}
+                      {busy === 'place' ? 'Asking the channels…' : placeWords(toPlace.length, placed)}
                     </Button>
                   )}
                   <Button type="submit" variant="outline-primary" disabled={busy !== null || !changed}>
@@ -182,21 +193,36 @@ function Sheet({ show }: { show: ShowView | null }) {
             </div>
           </section>
         </Form>
-        <ChannelsOfShow channels={chosen} show={show} facts={factsOf(draft, show, newPicture)} zone={draft.zone} onFix={(finding) => applyFix(finding)} />
+        <ChannelsOfShow
+          channels={chosen}
+          show={show}
+          draft={draft}
+          facts={factsOf(draft, show, newPicture)}
+          onFix={applyFix}
+          onLine={chooseLine}
+          onStart={moveStart}
+        />
       </div>
     </FormProvider>
   );
+
+  function chooseLine(channelId: string, lineId: string): void {
+    const others = form.getValues('lines').filter((line) => line.channelId !== channelId);
+    form.setValue('lines', [...others, { channelId, lineId }], { shouldDirty: true, shouldValidate: true });
+  }
+
+  function moveStart(startsAt: number): void {
+    const wall = wallTimeOf(instant(startsAt), draft.zone);
+    form.setValue('date', wall.date, { shouldDirty: true, shouldValidate: true });
+    form.setValue('time', wall.time, { shouldDirty: true, shouldValidate: true });
+  }
 
   function applyFix({ subject, fix }: Finding): void {
     const set = <K extends keyof ShowDraft>(name: K, value: ShowDraft[K]) =>
       form.setValue(name as never, value as never, { shouldDirty: true, shouldValidate: true });
     if (fix && 'text' in fix) set(subject === 'title' ? 'title' : 'description', fix.text);
     if (fix && 'lengthMs' in fix) set('lengthMin', fix.lengthMs / MINUTE_MS);
-    if (fix && 'startsAt' in fix) {
-      const wall = wallTimeOf(instant(fix.startsAt), draft.zone);
-      set('date', wall.date);
-      set('time', wall.time);
-    }
+    if (fix && 'startsAt' in fix) moveStart(fix.startsAt);
   }
 }
 
@@ -207,21 +233,35 @@ function startOf({ date, time, zone }: ShowDraft) {
 }
 
 function factsOf(draft: ShowDraft, show: ShowView | null, picture: { width: number; height: number } | null): ShowFacts {
-  const sent = show?.thumbnail?.sent ?? null;
-  const title = draft.title ?? '';
-  const description = draft.description ?? '';
+  const { title = '', description = '', thumbnailAlternative = '' } = draft;
   return {
     title,
     description,
     startsAt: startOf(draft),
     lengthMs: (draft.lengthMin || 0) * MINUTE_MS,
-    // A new picture is brought to 1280×720 when it is saved, if it is large enough; its weight is known then.
-    thumbnail: picture
-      ? picture.width >= 1280 && picture.height >= 720
-        ? { width: 1280, height: 720, bytes: 0, type: 'image/jpeg' }
-        : { width: picture.width, height: picture.height, bytes: 0, type: 'image/jpeg' }
-      : sent,
+    thumbnail: picture ?? show?.thumbnail ?? null,
+    thumbnailAlternative,
+    placedAt: null, // differs from channel to channel
   };
+}
+
+/** Under whose names the next press publishes. */
+function GoesOutAs({ channels }: { channels: ChannelView[] }) {
+  return (
+    <div className="goes-out-as">
+      <span className="soft small-words">Goes out as</span>
+      <ul>
+        {channels.map((channel) => (
+          <li key={channel.id}>
+            <Portrait of={channel} small />
+            <span>
+              {channel.name} <span className="soft small-words">{kindWords(channel)}</span>
+            </span>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
 }
 
 function placeWords(toPlace: number, placed: number): string {

@@ -1,5 +1,8 @@
-import { THUMBNAIL_MAX_BYTES, type ThumbnailView } from '@lantern/contract';
+import { THUMBNAIL_MAX_BYTES, type ShowDraft, type ThumbnailView } from '@lantern/contract';
 import { useEffect, useMemo, useState, type DragEvent } from 'react';
+import { Form } from 'react-bootstrap';
+import { useFormContext } from 'react-hook-form';
+import { Field } from '../look/Field';
 import { Notice } from '../look/Notice';
 
 interface Props {
@@ -10,6 +13,7 @@ interface Props {
 
 /** One picture for the show: dropped, or chosen from a file. Looked at here first, and again by the server. */
 export function ThumbnailPicker({ current, chosen, onChoose }: Props) {
+  const { register, formState } = useFormContext<ShowDraft>();
   const [trouble, setTrouble] = useState('');
   const [over, setOver] = useState(false);
   const preview = useMemo(() => (chosen ? URL.createObjectURL(chosen.file) : null), [chosen]);
@@ -58,12 +62,23 @@ export function ThumbnailPicker({ current, chosen, onChoose }: Props) {
         {!shown && (
           <span>
             <b>Drop a picture here</b>, or choose one.
-            <span className="d-block soft small-words">At least 1280 × 720. It is fitted to every channel.</span>
+            <span className="d-block soft small-words">Best 1600 × 900 or larger. Each channel gets it in its own shape and size.</span>
           </span>
         )}
       </label>
       {shown && <p className="soft small-words mt-2 mb-0">Drop another picture on it, or click it, to change it.</p>}
       {trouble && <Notice kind="refusal">{trouble}</Notice>}
+      {shown && (
+        <Field
+          id="alternative"
+          label="What it shows"
+          className="mt-3 mb-0"
+          help="In a sentence, for those who cannot see it. Some networks take no picture without."
+          trouble={formState.errors.thumbnailAlternative?.message}
+        >
+          <Form.Control isInvalid={!!formState.errors.thumbnailAlternative} {...register('thumbnailAlternative')} />
+        </Field>
+      )}
     </section>
   );
 }

@@ -1,9 +1,10 @@
-import { NETWORK_NAMES, type ChannelResult, type PlaceResult, type ShowView } from '@lantern/contract';
-import { rulesFor } from '@lantern/core';
+import type { ChannelResult, PlaceResult, ShowView } from '@lantern/contract';
+import { rulesFor, sayWithdrawing } from '@lantern/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Button, Modal } from 'react-bootstrap';
 import { server, wordsOf } from '../app/server';
+import { Identity } from '../look/Identity';
 import { Notice } from '../look/Notice';
 
 /** Takes a show off all its channels, after saying what is lost. */
@@ -39,15 +40,14 @@ export function WithdrawShow({ show, onDone }: { show: ShowView; onDone: (result
         </Modal.Header>
         <Modal.Body>
           <p>Its watch addresses stop working, and people who were reminded there are lost.</p>
-          <ul>
+          <ul className="list-unstyled mb-0">
             {show.airings
               .filter(({ placing }) => placing === 'placed')
               .map(({ id, channel }) => (
-                <li key={id}>
-                  {channel.name}:{' '}
-                  {channel.network === 'typed-in'
-                    ? 'nothing is sent'
-                    : `${NETWORK_NAMES[channel.network]} ${rulesFor(channel.network, channel.kind).withdrawing}`}
+                <li key={id} className="mb-3">
+                  <Identity of={channel}>
+                    <span className="small-words">{sayWithdrawing(rulesFor(channel.network, channel.kind))}</span>
+                  </Identity>
                 </li>
               ))}
           </ul>

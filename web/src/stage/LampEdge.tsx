@@ -1,4 +1,5 @@
 import type { AirView } from '@lantern/contract';
+import { Identity } from '../look/Identity';
 import { LampWord } from '../look/LampGlyph';
 
 /** The lamps along the bottom edge: how each channel stands, as its network reports it. */
@@ -8,9 +9,7 @@ export function LampEdge({ air }: { air: AirView | null }) {
       {air?.airings.map((airing) => (
         <div key={airing.airingId} data-airing={airing.channelName} data-network={airing.network}>
           <div className="d-flex gap-3 justify-content-between align-items-center">
-            <span className="text-truncate">
-              <b>{airing.channelName}</b> <span className="soft small-words">{airing.network !== airing.channelName && airing.network}</span>
-            </span>
+            <Identity of={airing.channel} small />
             <LampWord lamp={airing.lamp} />
           </div>
           <div className="soft small-words" aria-live="polite">

@@ -1,20 +1,22 @@
 // Where a show is run: the programme, what comes next, the host's own devices, and every channel's lamp.
-import type { AirView, ShowView, WrapResult } from '@lantern/contract';
-import { instant, microphoneGoesOut, sayClock, sayTime, sceneAfterTake, SCENES, type SceneContent } from '@lantern/core';
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import type { AirView, ShowView } from '@lantern/contract';
+import { instant, microphoneGoesOut, sceneAfterTake, SCENES, type SceneContent } from '@lantern/core';
+import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Button } from 'react-bootstrap';
-import { Link, useNavigate, useParams } from 'react-router';
-import { useNow } from '../app/clock';
+import { Link, useParams } from 'react-router';
 import { useMe } from '../app/PlanningPages';
 import { server, wordsOf } from '../app/server';
 import { Notice } from '../look/Notice';
+import { useAirActions } from './air-actions';
 import { DevicePicker } from './DevicePicker';
+import { EncoderStage } from './EncoderStage';
 import { KeysHelp } from './KeysHelp';
 import { LampEdge } from './LampEdge';
 import { measuring, StageEngine } from './stage-engine';
 import { useStage } from './stage-store';
 import { useStageKeys } from './stage-keys';
+import { Strip } from './StageStrip';
 import { WrapUp } from './WrapUp';
 
 export function StageView() {
@@ -31,6 +33,7 @@ export function StageView() {
   }
   if (!show.data || !me.data) return null;
   if (show.data.state === 'over' || show.data.state === 'withdrawn') return <ShowOver show={show.data} />;
+  if (show.data.pictureFrom === 'encoder') return <EncoderStage show={show.data} />;
   return <Stage show={show.data} hostName={me.data.name} stationName={me.data.station.name} />;
 }
 
@@ -55,19 +58,7 @@ function Stage({ show, hostName, stationName }: { show: ShowView; hostName: stri
   const { air, programme, microphoneOn, soundAsleep, trouble, connected, devices, pulse } = useStage();
   const [asksWrap, setAsksWrap] = useState(false);
   const [asksKeys, setAsksKeys] = useState(false);
-  const queries = useQueryClient();
-  const navigate = useNavigate();
-  const goOnAir = useMutation({
-    mutationFn: () => server.post<AirView>(`/api/shows/${show.id}/air`),
-    onSuccess: (view) => useStage.setState({ air: view }),
-  });
-  const wrap = useMutation({
-    mutationFn: () => server.post<WrapResult>(`/api/shows/${show.id}/wrap`),
-    onSuccess: async ({ results }) => {
-      queries.removeQueries({ queryKey: ['show', show.id] });
-      await navigate(`/shows/${show.id}/report`, { state: { results } });
-    },
-  });
+  const { goOnAir, wrap } = useAirActions(show.id, (view) => useStage.setState({ air: view }));
   const next = sceneAfterTake(programme);
   useStageKeys(
     asksWrap || asksKeys
@@ -181,48 +172,6 @@ function useEngine(showId: string, content: SceneContent) {
 }
 
 const nameOf = (id: string) => SCENES.find((scene) => scene.id === id)?.name ?? '';
-
-function Strip({ show, air, children }: { show: ShowView; air: AirView | null; children: React.ReactNode }) {
-  const now = useNow(250);
-  const onAir = air?.showState === 'onAir' && air.onAirSince !== null;
-  const toStart = show.startsAt - now;
-  const toEnd = show.startsAt + show.lengthMs - now;
-  return (
-    <div className="strip">
-      <div style={{ minWidth: 0 }}>
-        <h1>{show.title}</h1>
-        <span className="soft small-words">
-          {sayTime(instant(show.startsAt), show.zone)} to {sayTime(instant(show.startsAt + show.lengthMs), show.zone)} ·{' '}
-          <Link to={`/shows/${show.id}`}>Show sheet</Link>
-        </span>
-      </div>
-      <div className="d-flex gap-4">
-        {onAir && <Clock value={sayClock(now - air.onAirSince!)} words="on air" />}
-        {toStart > 0 ? (
-          <Clock value={sayClock(toStart, true)} words="to the start" />
-        ) : onAir ? (
-          toEnd >= 0 ? (
-            <Clock value={sayClock(toEnd, true)} words="left as planned" />
-          ) : (
-            <Clock value={`+${sayClock(-toEnd)}`} words="over the plan" />
-          )
-        ) : (
-          <Clock value={sayClock(-toStart)} words="past the start" />
-        )}
-      </div>
-      <div className="d-flex gap-3">{children}</div>
-    </div>
-  );
-}
-
-function Clock({ value, words }: { value: string; words: string }) {
-  return (
-    <div className="text-end">
-      <div className="clock">{value}</div>
-      <span className="soft small-words">{words}</span>
-    </div>
-  );
-}
 
 interface NoticesProps {
   troubles: (string | null | undefined)[];

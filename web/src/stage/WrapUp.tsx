@@ -1,5 +1,6 @@
 import type { AirView } from '@lantern/contract';
 import { Button, Modal } from 'react-bootstrap';
+import { Identity } from '../look/Identity';
 
 /** Asks once before a show is ended everywhere, and says what that means. */
 export function WrapUp({ air, onClose, onWrap }: { air: AirView; onClose: () => void; onWrap: () => void }) {
@@ -13,11 +14,10 @@ export function WrapUp({ air, onClose, onWrap }: { air: AirView; onClose: () => 
       </Modal.Header>
       <Modal.Body>
         <p>It ends on every channel and cannot be started again there:</p>
-        <ul>
-          {running.map(({ airingId, channelName, network }) => (
-            <li key={airingId}>
-              {channelName}
-              {network !== channelName && ` on ${network}`}
+        <ul className="list-unstyled">
+          {running.map(({ airingId, channel }) => (
+            <li key={airingId} className="mb-2">
+              <Identity of={channel} />
             </li>
           ))}
         </ul>

@@ -1,0 +1,65 @@
+// The clashes of a show while its sheet is being typed: the station's plan, with this show as the sheet
+// has it now.
+import type { ChannelView, PlanView, ShowDraft, ShowView } from '@lantern/contract';
+import { clashesOf, findClashes, MINUTE_MS, sayClash, waysOut, type Instant, type LineUse, type Severity, type WaysOut } from '@lantern/core';
+import { useQuery } from '@tanstack/react-query';
+import { server } from '../app/server';
+
+export interface ShowClash {
+  channelId: string;
+  severity: Severity;
+  words: string;
+  rivalId: string;
+  rivalTitle: string;
+  ways: WaysOut;
+  lineNames: Map<string, string>;
+}
+
+export const usePlan = () => useQuery({ queryKey: ['plan'], queryFn: () => server.get<PlanView>('/api/plan') });
+
+export function clashesOfSheet(
+  plan: PlanView,
+  draft: ShowDraft,
+  show: ShowView | null,
+  startsAt: Instant | null,
+  channels: ChannelView[],
+  now: Instant,
+): ShowClash[] {
+  if (startsAt === null || !(draft.lengthMin > 0)) return [];
+  const showId = show?.id ?? 'new';
+  const own = channels.map((channel): LineUse => {
+    const airing = show?.airings.find((each) => each.channel.id === channel.id);
+    const known = plan.uses.find(({ airingId }) => airingId === airing?.id);
+    const chosen = draft.lines?.find(({ channelId }) => channelId === channel.id)?.lineId;
+    return {
+      airingId: airing?.id ?? `new ${channel.id}`,
+      showId,
+      channelId: channel.id,
+      lineId: channel.rules.lines === 'one per show' ? (known?.lineId ?? null) : (chosen ?? channel.lines[0]?.id ?? null),
+      startsAt,
+      lengthMs: draft.lengthMin * MINUTE_MS,
+      onAir: known?.onAir ?? false,
+      stands: known?.stands ?? false,
+    };
+  });
+  const whole: PlanView = {
+    ...plan,
+    uses: [...plan.uses.filter((use) => use.showId !== showId), ...own],
+    shows: [...plan.shows.filter(({ id }) => id !== showId), { id: showId, title: draft.title.trim() || 'This show' }],
+  };
+  const title = (id: string) => whole.shows.find((each) => each.id === id)?.title ?? 'A show';
+  const lineNames = new Map(plan.lines.map(({ id, name }) => [id, name]));
+  return clashesOf(showId, findClashes(whole, now)).map((clash) => {
+    const { first, second, severity } = clash;
+    const channel = whole.channels.find(({ id }) => id === second.channelId)?.name ?? '';
+    return {
+      channelId: second.channelId,
+      severity,
+      words: sayClash(clash, { first: title(first.showId), second: title(second.showId), channel, line: lineNames.get(second.lineId ?? '') ?? '' }),
+      rivalId: first.showId,
+      rivalTitle: title(first.showId),
+      ways: waysOut(clash, whole, now),
+      lineNames,
+    };
+  });
+}
