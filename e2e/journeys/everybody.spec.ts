@@ -14,9 +14,12 @@ test('no page has barriers that can be found automatically, contrast among them'
   await expect(page.getByRole('heading', { name: 'Come in' })).toBeVisible();
   expect(await barriers(page)).toEqual([]);
   await host.lendTo(context);
+  const library = show.airings.find(({ channel }) => channel.network === 'reelmoor')!.channel;
   for (const [path, heading] of [
     ['/', 'Almanac'],
     ['/channels', 'Channels'],
+    ...['', '/lines', '/rules', '/defaults'].map((part) => [`/channels/${library.id}${part}`, library.name]),
+    ['/channels/record', 'What was done with channels and keys'],
     ['/shows/new', 'New show'],
     [`/shows/${show.id}`, 'Dusk Report'],
     [new URL(show.houseUrl).pathname, 'Dusk Report'],

@@ -60,6 +60,23 @@ test('an answer that is lost never makes a second event', async ({ product, host
   expect(((await page.json()) as { state: string }).state).toBe('withdrawn');
 });
 
+test('a network that says nothing keeps nobody waiting for ever, and takes the show once', async ({ product, host }) => {
+  await host.setUp();
+  const channels = [await host.link('reelmoor', 'rm-alderfell'), await host.link('townfold', 'tf-alderfell')];
+  await host.must('POST', `/api/channels/${channels[0]!.id}/lines`, { name: 'Dome camera' });
+  const show = await host.must<ShowView>('POST', '/api/shows', host.draftOf(soonestStart(product.now()), channels));
+  await product.setFault('townfold', 'silent');
+  const began = Date.now();
+  const waited = await host.must<PlaceResult>('POST', `/api/shows/${show.id}/place`);
+  expect(Date.now() - began).toBeLessThan(30_000);
+  expect(waited.show.airings.map(({ placing }) => placing)).toEqual(['placed', 'unsure']);
+  expect(waited.results[1]!.words).toBe('Townfold gave no answer: no answer within 8 s. Try again; nothing is made twice.');
+  await product.setFault('townfold', 'none');
+  const placed = await host.must<PlaceResult>('POST', `/api/shows/${show.id}/place`);
+  expect(placed.show.airings.map(({ placing }) => placing)).toEqual(['placed', 'placed']);
+  expect(eventsOn(product.folder)).toEqual({ reelmoor: 1, townfold: 1 });
+});
+
 test('access that was declined changes nothing, and a profile is told apart from a page', async ({ page, product, host, context }) => {
   await host.setUp();
   await host.lendTo(context);
@@ -90,7 +107,18 @@ test('the same page works at the width of a phone', async ({ page, product, host
   const show = await host.showAtItsStart();
   await host.lendTo(context);
   await page.setViewportSize({ width: 390, height: 844 });
-  for (const path of ['/', '/channels', '/shows/new', `/shows/${show.id}`, new URL(show.houseUrl).pathname]) {
+  const library = `/channels/${show.airings[0]!.channel.id}`;
+  for (const path of [
+    '/',
+    '/channels',
+    library,
+    `${library}/lines`,
+    `${library}/rules`,
+    `${library}/defaults`,
+    '/shows/new',
+    `/shows/${show.id}`,
+    new URL(show.houseUrl).pathname,
+  ]) {
     await page.goto(product.url + path);
     await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
     const overflow = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);

@@ -10,7 +10,7 @@ import type { NetworkId } from '@lantern/core';
 
 const ROOT = resolve(__dirname, '..', '..');
 
-export type Fault = 'none' | 'refuse' | 'stall' | 'slow' | 'down' | 'busy' | 'page' | 'lose-answer';
+export type Fault = 'none' | 'refuse' | 'stall' | 'slow' | 'down' | 'silent' | 'lose-answer';
 
 export class Product {
   readonly folder = mkdtempSync(join(tmpdir(), 'lantern-journey-'));
@@ -81,6 +81,11 @@ export class Product {
   /** Everything that both processes have printed. */
   get logs(): string {
     return this.output.join('');
+  }
+
+  /** What seals keys and tokens is gone; the next start makes a new one. */
+  loseKeyFile(): void {
+    rmSync(join(this.folder, 'station', 'vault.key'));
   }
 
   /** The files of the station's data and of the built pages that hold `text`. */

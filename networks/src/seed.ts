@@ -89,6 +89,7 @@ function pastEvents(): { line: Line; event: EventRow }[] {
         lineId: line.id,
         beginsBy: 'told',
         delaySeconds: 4,
+        rewindHours: 0,
         replay: false,
         facts: {},
         invitedKey: newSecret(),

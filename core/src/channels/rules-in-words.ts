@@ -145,7 +145,8 @@ const WITHDRAWING: Record<RuleSheet['withdrawing'], string> = {
 
 function sayAfterwards(rules: RuleSheet): string[] {
   const replay = rules.replayIsAChoice ? ['You choose whether the recording may be watched there.'] : [];
-  return [...(rules.afterTheEnd ? [rules.afterTheEnd] : []), ...replay, sayWithdrawing(rules)];
+  const ending = rules.network === 'typed-in' ? [] : ['Ending a show there is final: it cannot begin again.'];
+  return [...ending, ...(rules.afterTheEnd ? [rules.afterTheEnd] : []), ...replay, sayWithdrawing(rules)];
 }
 
 /** What withdrawing a show does at the far end. */

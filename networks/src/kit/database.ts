@@ -19,7 +19,7 @@ class Beginning1764000000000 implements MigrationInterface {
         "key" text NOT NULL UNIQUE, lasting boolean NOT NULL)`,
       `CREATE TABLE events (id text PRIMARY KEY, network text NOT NULL, accountId text NOT NULL REFERENCES accounts(id), idempotencyKey text,
         title text NOT NULL, text text NOT NULL, startsAt integer NOT NULL, lengthMs integer NOT NULL, visibility text NOT NULL, state text NOT NULL,
-        lineId text NOT NULL REFERENCES lines(id), beginsBy text NOT NULL, delaySeconds integer NOT NULL, replay boolean NOT NULL, facts text NOT NULL,
+        lineId text NOT NULL REFERENCES lines(id), beginsBy text NOT NULL, delaySeconds integer NOT NULL, rewindHours integer NOT NULL, replay boolean NOT NULL, facts text NOT NULL,
         invitedKey text NOT NULL, thumbnailType text, thumbnailWords text NOT NULL, publicAt integer, endedAt integer)`,
       `CREATE UNIQUE INDEX events_once ON events (accountId, idempotencyKey)`,
       `CREATE TABLE limit_changes (id text PRIMARY KEY, network text NOT NULL, limitName text NOT NULL, value integer NOT NULL,

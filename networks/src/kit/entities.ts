@@ -82,9 +82,11 @@ export class EventRow {
   @Column('text') lineId!: string;
   @Column('text') beginsBy!: 'told' | 'picture';
   @Column('integer') delaySeconds!: number;
+  /** How far back viewers may go while it runs. */
+  @Column('integer') rewindHours!: number;
   /** Whether the recording may be watched after the end. */
   @Column('boolean') replay!: boolean;
-  /** What else was chosen, as its page shows it: category, language, who may write, rewind. */
+  /** What else was chosen, as its page shows it: category, language, who may write. */
   @Column('simple-json') facts!: Record<string, string>;
   /** Lets invited people in. */
   @Column('text') invitedKey!: string;

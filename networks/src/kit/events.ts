@@ -132,7 +132,7 @@ export class Events implements OnApplicationBootstrap, OnApplicationShutdown {
     facts: Pick<EventRow, 'network' | 'accountId' | 'title' | 'text' | 'startsAt' | 'lengthMs' | 'visibility' | 'lineId' | 'beginsBy' | 'delaySeconds'> &
       Partial<EventRow>,
   ): Promise<EventRow> {
-    const blank = { idempotencyKey: null, replay: true, facts: {}, thumbnailType: null, thumbnailWords: '', publicAt: null, endedAt: null };
+    const blank = { idempotencyKey: null, rewindHours: 0, replay: true, facts: {}, thumbnailType: null, thumbnailWords: '', publicAt: null, endedAt: null };
     return this.save(Object.assign(new EventRow(), { id: newId(), state: 'planned', invitedKey: newSecret(), ...blank, ...facts }));
   }
 

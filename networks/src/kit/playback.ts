@@ -9,6 +9,7 @@ import { SETTINGS, type Settings } from './settings';
 
 /** A player holds about this much itself, which counts towards the delay that viewers see. */
 const PLAYER_HOLDS_MS = 3_000;
+/** Parts of about a second that a live playlist offers where viewers cannot go back. */
 const WINDOW_PARTS = 10;
 
 @Injectable()
@@ -78,10 +79,11 @@ export class Playback implements OnApplicationShutdown {
   }
 
   /**
-   * The live playlist of an event, or the whole of its recording up to `atMostMs` once it is over; null
-   * while there is nothing to show. `query` is put behind the name of each part.
+   * The live playlist of an event, reaching `rewindHours` back, or the whole of its recording up to
+   * `atMostMs` once it is over; null while there is nothing to show. `query` is put behind the name of
+   * each part.
    */
-  async playlist(eventId: string, delaySeconds: number, over: boolean, atMostMs: number, query: string): Promise<string | null> {
+  async playlist(eventId: string, delaySeconds: number, rewindHours: number, over: boolean, atMostMs: number, query: string): Promise<string | null> {
     const all = await readFile(join(this.folder(eventId), 'all.m3u8'), 'utf8').catch(() => null);
     if (!all) return null;
     const due = Date.now() - Math.max(0, delaySeconds * 1000 - PLAYER_HOLDS_MS);
@@ -101,7 +103,7 @@ export class Playback implements OnApplicationShutdown {
     if (!released.length) return null;
     let recordedMs = 0;
     const kept = released.filter(({ head: lines }) => (recordedMs += 1000 * Number(/#EXTINF:([\d.]+)/.exec(lines.join('\n'))?.[1] ?? 0)) <= atMostMs);
-    const shown = over ? kept : released.slice(-WINDOW_PARTS);
+    const shown = over ? kept : released.slice(-(WINDOW_PARTS + rewindHours * 3_600));
     const first = over ? 0 : released.length - shown.length;
     return [
       '#EXTM3U',

@@ -117,7 +117,7 @@ export class WatchController {
       const keeps = recording.kept && event.replay && (event.state === 'over' || withdrawn === 'recording');
       if (!keeps || now() < event.endedAt! + recording.afterMs) return null;
     }
-    return this.playback.playlist(event.id, event.delaySeconds, over, recording.atMostMs, queryOf(as));
+    return this.playback.playlist(event.id, event.delaySeconds, event.rewindHours, over, recording.atMostMs, queryOf(as));
   }
 
   private find(id: string, response: Response): Promise<EventRow> {

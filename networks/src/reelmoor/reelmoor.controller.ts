@@ -148,12 +148,12 @@ export class ReelmoorController {
       lineId: line.id,
       beginsBy,
       delaySeconds: body.delaySeconds ?? 4,
+      rewindHours,
       replay,
       facts: {
         ...(category && { category }),
         ...(language && { language }),
         messages: messages === 'off' ? 'off' : `from ${messages}`,
-        ...(rewindHours && { rewind: `${rewindHours} h` }),
       },
     });
     return this.broadcast(event);

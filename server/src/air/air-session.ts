@@ -34,6 +34,7 @@ interface AiringWatch {
   unseenSince: Instant | null;
   lastSample: { lamp: Lamp; at: Instant } | null;
   timer: NodeJS.Timeout | null;
+  useNoted: boolean;
 }
 
 export interface AirSessionHost {
@@ -155,7 +156,7 @@ export class AirSession {
       ffmpeg: settings.ffmpeg,
       programme: this.programme,
       line: () => lines.ingest(airing, channel),
-      onSending: () => void lines.noteUse(airing, channel).catch((error: Error) => this.log.warn(error.message)),
+      onSending: () => this.noteUse(airing),
       wordsOf: (error) => wordsOfNetworkError(error, channel, access.connectorOf(channel)),
       now: () => clock.now(),
       onChange: () => this.host.changed(),
@@ -171,7 +172,7 @@ export class AirSession {
       silentSince: null,
       startRefused: null,
     };
-    return { airing, channel, relay, facts, unseenSince: null, lastSample: null, timer: null };
+    return { airing, channel, relay, facts, unseenSince: null, lastSample: null, timer: null, useNoted: false };
   }
 
   private airingView(watch: AiringWatch, now: Instant): AiringOnAirView {
@@ -200,6 +201,7 @@ export class AirSession {
         const facts = await connector.report(access, watch.airing.remoteId!);
         watch.facts.report = { at: clock.now(), facts };
         watch.facts.silentSince = null;
+        if (facts.pictureArrives) this.noteUse(watch.airing);
         this.mendIfUnseen(watch, facts.pictureArrives);
         if (shouldStartThere(watch.facts, clock.now())) {
           await connector.start(access, watch.airing.remoteId!);
@@ -214,6 +216,14 @@ export class AirSession {
     this.sample(watch);
     this.host.changed();
     watch.timer = setTimeout(() => void this.ask(watch), askAgainMs);
+  }
+
+  /** A picture has gone out on the airing's line, from here or from an outside encoder. */
+  private noteUse(airing: Airing): void {
+    const watch = this.watches.find((each) => each.airing === airing);
+    if (!watch || watch.useNoted) return;
+    watch.useNoted = true;
+    this.host.lines.noteUse(airing, watch.channel).catch((error: Error) => this.log.warn(error.message));
   }
 
   private noteTrouble(watch: AiringWatch, error: unknown): void {

@@ -31,19 +31,17 @@ afterAll(async () => {
 /** A show that is over, with a folder for its stretches. */
 async function showWith(id: string, fill: (folder: string) => void): Promise<Show> {
   const facts = { id, stationId: 's', slug: id, title: 'Dusk Report', description: '', startsAt: 0, zone: 'UTC', lengthMs: 1, state: 'over' as const };
-  await database
-    .getRepository(Show)
-    .insert({
-      ...facts,
-      thumbnail: null,
-      thumbnailAlternative: '',
-      pictureFrom: 'stage',
-      onAirSince: 0,
-      endedAt: 1,
-      programme: 'host',
-      recording: 'making',
-      recordingMs: 0,
-    });
+  await database.getRepository(Show).insert({
+    ...facts,
+    thumbnail: null,
+    thumbnailAlternative: '',
+    pictureFrom: 'stage',
+    onAirSince: 0,
+    endedAt: 1,
+    programme: 'host',
+    recording: 'making',
+    recordingMs: 0,
+  });
   const own = join(settings.recordingsDir, id);
   mkdirSync(own, { recursive: true });
   fill(own);

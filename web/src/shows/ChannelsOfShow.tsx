@@ -53,7 +53,7 @@ export function ChannelsOfShow({ channels, show, draft, facts, onFix, onLine, on
         return (
           <article key={channel.id} className="channel-answer">
             <Identity of={channel} />
-            <Answer airing={airing} quiet={objected} />
+            <Answer airing={airing} channel={channel} quiet={objected} />
             <StandingTrouble channel={channel} />
             {findings.map((finding) => (
               <Objection key={finding.code} finding={finding} words={sayFinding(finding, place, draft.zone)} onFix={onFix} />
@@ -70,7 +70,7 @@ export function ChannelsOfShow({ channels, show, draft, facts, onFix, onLine, on
 }
 
 /** What the channel itself has said so far. */
-function Answer({ airing, quiet }: { airing: AiringView | null; quiet: boolean }) {
+function Answer({ airing, channel, quiet }: { airing: AiringView | null; channel: ChannelView; quiet: boolean }) {
   const say = (kind: 'done' | 'caution' | 'refusal', words: string) => (
     <Notice kind={kind} live={false}>
       {words}
@@ -80,7 +80,7 @@ function Answer({ airing, quiet }: { airing: AiringView | null; quiet: boolean }
   if (airing?.placing === 'placed') return say('done', airing.visibility === 'everyone' ? 'Stands there.' : `Stands there, for ${airing.visibility}.`);
   if (airing?.placing === 'awaits air') return say('done', 'Ready: it begins there when you go on air.');
   if (airing?.placing === 'withdrawn') return say('caution', 'Withdrawn from there.');
-  return quiet ? null : <p className="soft small-words mt-2 mb-1">Ready to be placed.</p>;
+  return quiet ? null : <p className="soft small-words mt-2 mb-1">Ready to be placed, for {channel.defaults.visibility}.</p>;
 }
 
 /** Whether the channel may broadcast at all, where it may not. */
