@@ -2,6 +2,8 @@
 /** @type {import('jest').Config} */
 module.exports = {
   testEnvironment: 'node',
+  // Real servers, media and scrypt on a machine that others may share: slow is not wrong.
+  testTimeout: 60_000,
   roots: ['core', 'contract', 'server', 'networks', 'web'].map((name) => `<rootDir>/${name}/src`),
   testMatch: ['**/*.test.ts'],
   transform: {

@@ -70,10 +70,11 @@ export async function seed(database: DataSource, withPast: boolean): Promise<voi
 /** Shows of the last weeks, whose recordings have been taken down. */
 function pastEvents(): { line: Line; event: EventRow }[] {
   const MINUTE_MS = 60_000;
+  const HALF_PAST_EIGHT_MS = 20.5 * 60 * MINUTE_MS;
   return [1, 2, 3].flatMap((weeksAgo) =>
     (['rm-alderfell', 'tf-alderfell'] as const).map((accountId) => {
       const network: Network = accountId === 'rm-alderfell' ? 'reelmoor' : 'townfold';
-      const startsAt = Math.floor((now() - weeksAgo * 7 * DAY_MS) / (60 * MINUTE_MS)) * 60 * MINUTE_MS + 30 * MINUTE_MS;
+      const startsAt = Math.floor((now() - weeksAgo * 7 * DAY_MS) / DAY_MS) * DAY_MS + HALF_PAST_EIGHT_MS;
       const line = Object.assign(new Line(), { id: newId(), network, accountId, label: 'Past', key: newSecret(), lasting: false });
       const event = Object.assign(new EventRow(), {
         id: newId(),

@@ -49,7 +49,7 @@ export const NETWORK_LOOKS: Record<Network, NetworkLook> = {
     eventPath: '/pipwire/cast',
     accountPath: '/pipwire/by',
     states: { planned: 'Waiting for its picture', public: 'Live now', over: 'Gone', withdrawn: 'Removed' },
-    css: `body{font-family:"DejaVu Sans",sans-serif;background:#fdf7fb;color:#2a1f2b}header.top{color:#6d2a5f}main{max-width:40rem}h1{font-size:1.25rem;font-weight:400;line-height:1.45}
+    css: `body{font-family:"DejaVu Sans",sans-serif;background:#fdf7fb;color:#2a1f2b}header.top{color:#6d2a5f}main{max-width:40rem}h1{font-size:1.25rem;font-weight:400;line-height:1.45;white-space:pre-wrap}
     button{background:#6d2a5f;color:#fff;border-radius:.35rem .35rem .35rem 1.1rem}button.quiet{background:#f0e2ec;color:#6d2a5f}.frame{border-radius:.35rem .35rem .35rem 1.6rem}
     .mark{border-radius:.35rem .35rem .35rem 1.1rem}.trouble{color:#8a2b20}a{color:#6d2a5f}.shelf{border-left:3px solid #d9b7cf}`,
   },

@@ -131,7 +131,7 @@ export class ChannelsService {
 
   async askToBroadcast(channel: Channel): Promise<Channel> {
     const connector = this.access.connectorOf(channel);
-    if (!connector) throw new PlainError(409, 'This service asks for no permission that could be got from here.');
+    if (!connector?.askToBroadcast) throw new PlainError(409, 'This service asks for no permission that could be got from here.');
     try {
       await connector.askToBroadcast(this.access.of(channel));
     } catch (error) {

@@ -120,7 +120,7 @@ export class LinkingService {
         Object.assign(known ?? Object.assign(new Channel(), blank), { name, kind, pictureUrl, access: 'good', sealed: this.vault.seal(tokens) }),
       );
     });
-    await this.audit.note(person, 'linked', `${name} on ${NETWORK_NAMES[link.network]}`);
+    await this.audit.note(person, 'linked', `${name}, ${kind} on ${NETWORK_NAMES[link.network]}`);
     // Whether it may broadcast is asked at once, but a network that does not answer does not undo the link.
     return this.channels.lookAgain(channel).catch(() => channel);
   }

@@ -62,7 +62,7 @@ export class LinesService {
       if (!address || !key) throw new PlainError(400, 'Paste the address and the key that the service shows.');
       line = this.keys.typedIn(channel.id, { ...request, address, key });
     } else {
-      const made = await this.asked(channel, (connector, access) => connector.makeLine(access, request.name.trim()));
+      const made = await this.asked(channel, (connector, access) => connector.lasting!.make!(access, request.name.trim()));
       line = this.remote(channel.id, made, request.heldBy?.trim() ?? '');
     }
     await this.database.getRepository(Line).save(line);
@@ -73,7 +73,8 @@ export class LinesService {
   async change(line: Line, channel: Channel, change: LineChange): Promise<LineView> {
     const name = change.name.trim();
     if (line.remoteId !== null && name !== line.name) {
-      await this.asked(channel, (connector, access) => connector.nameLine(access, line.remoteId!, name));
+      // Where a line has no name there, its name is ours alone.
+      await this.asked(channel, async (connector, access) => connector.lasting?.rename?.(access, line.remoteId!, name));
     }
     await this.database.getRepository(Line).save(Object.assign(line, { name, heldBy: change.heldBy.trim() }));
     return this.view(line, this.ruleBook.rules(channel));
@@ -91,7 +92,7 @@ export class LinesService {
       const airing = await this.database.getRepository(Airing).findOneByOrFail({ id: line.airingId });
       await this.asked(channel, (connector, access) => connector.rotateEventLine(access, airing.remoteId!));
     } else {
-      const made = await this.asked(channel, (connector, access) => connector.rotateLine(access, line.remoteId!));
+      const made = await this.asked(channel, (connector, access) => connector.lasting!.rotate(access, line.remoteId!));
       Object.assign(line, { address: made.address, backupAddress: made.backupAddress });
     }
     await this.database.getRepository(Line).save(line);
@@ -125,8 +126,8 @@ export class LinesService {
     const [first] = await lines.find({ where: { channelId: channel.id, airingId: IsNull() }, order: { createdAt: 'ASC' }, take: 1 });
     if (first) return first;
     if (channel.network === 'typed-in') throw new PlainError(409, `${channel.name} has no line. Add one on its page.`);
-    const connector = this.access.connectorOf(channel)!;
-    return lines.save(this.remote(channel.id, await connector.makeLine(this.access.of(channel), OWN_LINE), ''));
+    const { lasting } = this.access.connectorOf(channel)!;
+    return lines.save(this.remote(channel.id, await lasting!.make!(this.access.of(channel), OWN_LINE), ''));
   }
 
   /** Remembers the line that a network issued for one airing. */
@@ -171,7 +172,7 @@ export class LinesService {
       const airing = await this.database.getRepository(Airing).findOneByOrFail({ id: line.airingId });
       return (await this.asked(channel, (connector, access) => connector.line(access, airing.remoteId!))).key;
     }
-    const lines = await this.asked(channel, (connector, access) => connector.lines(access));
+    const lines = await this.asked(channel, (connector, access) => connector.lasting!.list(access));
     const found = lines.find(({ remoteId }) => remoteId === line.remoteId);
     if (!found) throw new PlainError(404, `${line.name} is gone from ${NETWORK_NAMES[channel.network]}. Reload the page.`);
     return found.key;
@@ -193,8 +194,8 @@ export class LinesService {
   /** Brings what is known of a channel's lasting lines into step with its network. */
   private async fetch(channel: Channel, rules: RuleSheet): Promise<void> {
     const connector = this.access.connectorOf(channel);
-    if (!connector || rules.lines === 'one per show') return;
-    const there = await connector.lines(this.access.of(channel));
+    if (!connector?.lasting) return;
+    const there = await connector.lasting.list(this.access.of(channel));
     await this.database.transaction(async (entities) => {
       const known = await entities.findBy(Line, { channelId: channel.id, airingId: IsNull() });
       for (const remote of there) {

@@ -35,9 +35,12 @@ export class Thumbnails {
     if (!facts?.width || !facts.height || !facts.format || !KINDS.includes(facts.format)) {
       throw new PlainError(415, 'This file is not a picture that can be read. Choose a JPEG, PNG or WebP file.');
     }
-    const house = await this.jpeg(bytes, HOUSE, 86).catch(() => {
-      throw new PlainError(415, 'This picture is damaged and cannot be read to its end. Export it again and choose the new file.');
-    });
+    const house = await this.fitted(bytes, HOUSE)
+      .jpeg({ quality: 86, mozjpeg: true })
+      .toBuffer()
+      .catch(() => {
+        throw new PlainError(415, 'This picture is damaged and cannot be read to its end. Export it again and choose the new file.');
+      });
     await this.write(this.path(show, 'original'), bytes);
     await this.write(this.path(show, 'sent'), house);
     // A camera's note may say that the picture lies on its side.
@@ -52,25 +55,28 @@ export class Thumbnails {
     // As large as it is, up to twice the least size: more is only weight.
     const scale = Math.min(2, Math.max(1, Math.min(width / rule.minWidth, height / rule.minHeight)));
     const size = { width: Math.round(rule.minWidth * scale), height: Math.round((rule.minWidth * scale) / rule.shape) };
-    let last: Buffer = Buffer.alloc(0);
+    const { data, info } = await this.fitted(this.path(show, 'original'), size).raw().toBuffer({ resolveWithObject: true });
+    const { width: fitWidth, height: fitHeight, channels } = info;
+    let jpeg = data;
     for (const quality of QUALITIES) {
-      last = await this.jpeg(this.path(show, 'original'), size, quality);
-      if (last.length <= rule.maxBytes) break;
+      jpeg = await sharp(data, { raw: { width: fitWidth, height: fitHeight, channels } })
+        .jpeg({ quality, mozjpeg: true })
+        .toBuffer();
+      if (jpeg.length <= rule.maxBytes) break;
     }
-    return last;
+    return jpeg;
   }
 
   path(show: Pick<Show, 'id'>, which: 'original' | 'sent'): string {
     return join(this.settings.picturesDir, `${show.id}.${which}`);
   }
 
-  private jpeg(picture: Buffer | string, size: { width: number; height: number }, quality: number): Promise<Buffer> {
+  /** The picture cropped and brought to a size, upright and opaque. */
+  private fitted(picture: Buffer | string, size: { width: number; height: number }): sharp.Sharp {
     return sharp(picture, { limitInputPixels: THUMBNAIL_MAX_PIXELS, failOn: 'error' })
       .rotate() // As the camera's note says; the note itself is not sent on.
       .resize({ ...size, fit: 'cover', position: 'attention' })
-      .flatten({ background: BACKGROUND })
-      .jpeg({ quality, mozjpeg: true })
-      .toBuffer();
+      .flatten({ background: BACKGROUND });
   }
 
   /** Whole or not at all: a reader never meets half a file. */

@@ -74,6 +74,16 @@ export interface PlacedEvent {
 /** Reason and words of a refusal in a network's own shape; null where the body has another. */
 export type RefusalReader = (body: unknown) => { reason: string; text: string } | null;
 
+/** Lines that a network keeps for an account, whatever show is on. */
+export interface LastingLines {
+  list(access: Access): Promise<RemoteLine[]>;
+  /** Has the network issue a new key. */
+  rotate(access: Access, remoteLineId: string): Promise<RemoteLine>;
+  /** Only where there may be several, with names. */
+  make?(access: Access, name: string): Promise<RemoteLine>;
+  rename?(access: Access, remoteLineId: string, name: string): Promise<void>;
+}
+
 export interface Connector {
   readonly network: NetworkId;
   /** The path of its OAuth endpoints below the networks' address. */
@@ -83,17 +93,13 @@ export interface Connector {
   identities(request: AuthorisedRequest): Promise<Identity[]>;
   /** The conditions on which the account may broadcast, each with its state at `now`. */
   conditions(access: Access, kind: AccountKind, now: number): Promise<Condition[]>;
-  /** Asks the network to allow broadcasting, where one has to. */
-  askToBroadcast(access: Access): Promise<void>;
+  /** Asks the network to allow broadcasting; only where one has to. */
+  askToBroadcast?(access: Access): Promise<void>;
   /** Changes of limits that the network has announced. Needs no access. */
   notices(request: AuthorisedRequest): Promise<RuleNotice[]>;
 
-  /** The account's lasting lines; empty where each show gets its own. */
-  lines(access: Access): Promise<RemoteLine[]>;
-  makeLine(access: Access, name: string): Promise<RemoteLine>;
-  nameLine(access: Access, remoteLineId: string, name: string): Promise<void>;
-  /** Has the network issue a new key for a lasting line. */
-  rotateLine(access: Access, remoteLineId: string): Promise<RemoteLine>;
+  /** The account's lasting lines; null where each show gets its own. */
+  readonly lasting: LastingLines | null;
   /** Has the network issue a new key for the line of one event. */
   rotateEventLine(access: Access, eventId: string): Promise<void>;
   /** The line of an event, key included. */
@@ -138,8 +144,3 @@ export class NetworkSilence extends Error {
 
 /** The station may no longer act for this account. */
 export class AccessEnded extends Error {}
-
-/** For networks that offer no such thing; our own sheets should have kept anybody from asking. */
-export function notOffered(network: string, what: string): never {
-  throw new NetworkRefusal('not-offered', `${network} offers no way to ${what}.`, 409);
-}

@@ -107,8 +107,8 @@ function access({ connector, good }: Case, remoteId = good, token = tokens.get(c
 let hour = 0;
 async function order({ connector, kind, good }: Case, change: Partial<AiringOrder> = {}, title = 'Dusk Report'): Promise<AiringOrder> {
   const rules = rulesFor(connector.network, kind);
-  const lines = await connector.lines({ ...access(CASES.find(([, each]) => each.connector === connector)![1]), remoteId: good });
-  const line = lines[0] ?? (connector.network === 'reelmoor' ? await connector.makeLine(access(CASES[0]![1]), 'Hall') : null);
+  const lines = (await connector.lasting?.list(access(CASES.find(([, each]) => each.connector === connector)![1], good))) ?? [];
+  const line = lines[0] ?? (await connector.lasting?.make?.(access(CASES[0]![1]), 'Hall')) ?? null;
   const inHours = Math.ceil(Date.now() / 3_600_000 + 2 + ++hour) * 3_600_000;
   return {
     wording: wordingFor({ title, description: 'The sky tonight.' }, rules),
@@ -138,7 +138,7 @@ describe.each(CASES)('%s', (_name, it) => {
     const kind = connector.network === 'guildhand' ? 'member' : it.kind;
     expect((await connector.conditions(access(it), it.kind, Date.now())).map(({ state }) => state)).not.toContain('unmet');
     expect((await connector.conditions(bad, kind, Date.now())).some(({ state }) => state === 'unmet')).toBe(true);
-    const its = await order(it, { remoteLineId: connector.network === 'reelmoor' ? (await connector.makeLine(bad, 'Dome')).remoteId : null });
+    const its = await order(it, { remoteLineId: (await connector.lasting?.make?.(bad, 'Dome'))?.remoteId ?? null });
     await expect(connector.place(bad, its, randomBytes(8).toString('hex'))).rejects.toMatchObject({ reason: 'not-eligible' });
     expect(connector.ourWords('not-eligible')).toContain('what is missing');
     await operate('accounts', { account: it.bad, ...it.remedy });

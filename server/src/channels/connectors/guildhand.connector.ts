@@ -9,7 +9,6 @@ import type {
 } from '@lantern/contract/network-http';
 import { DAY_MS, HOUR_MS, instant, MINUTE_MS, type AccountKind, type Condition, type NetworkReport, type RuleNotice } from '@lantern/core';
 import {
-  notOffered,
   type Access,
   type AiringOrder,
   type AuthorisedRequest,
@@ -18,7 +17,6 @@ import {
   type IngestLine,
   type Picture,
   type PlacedEvent,
-  type RemoteLine,
 } from './connector';
 import { textIn } from './network-http';
 
@@ -44,6 +42,8 @@ const WORDS: Record<string, string> = {
 export class GuildhandConnector implements Connector {
   readonly network = 'guildhand';
   readonly oauthPath = '/guildhand/oauth';
+  /** Each show has its own line there. */
+  readonly lasting = null;
 
   /** Problem details (RFC 9457): the type's last part names the reason. */
   readRefusal(body: unknown) {
@@ -67,33 +67,12 @@ export class GuildhandConnector implements Connector {
     ];
   }
 
-  async askToBroadcast(): Promise<void> {
-    notOffered('Guildhand', 'ask for broadcasting');
-  }
-
   async notices(request: AuthorisedRequest): Promise<RuleNotice[]> {
     const { data } = await request<GuildhandRuleChanges>('/guildhand/v2/rule-changes');
     return data.flatMap(({ id, attributes: { rule, becomes, from } }) => {
       const known = NOTICE[rule];
       return known ? [{ id, limit: known.limit, value: becomes * known.unit, from: instant(Date.parse(from)) }] : [];
     });
-  }
-
-  /** Each talk has its own line. */
-  async lines(): Promise<RemoteLine[]> {
-    return [];
-  }
-
-  async makeLine(): Promise<RemoteLine> {
-    return notOffered('Guildhand', 'make lines');
-  }
-
-  async nameLine(): Promise<void> {
-    notOffered('Guildhand', 'name lines');
-  }
-
-  async rotateLine(): Promise<RemoteLine> {
-    return notOffered('Guildhand', 'rotate lasting lines');
   }
 
   async rotateEventLine({ request }: Access, eventId: string): Promise<void> {

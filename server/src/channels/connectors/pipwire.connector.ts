@@ -2,13 +2,13 @@ import type { PipwireCast, PipwireCastRequest, PipwireChanges, PipwireHandles, P
 import { HOUR_MS, instant, type AccountKind, type Condition, type NetworkReport, type RuleNotice } from '@lantern/core';
 import {
   NetworkRefusal,
-  notOffered,
   type Access,
   type AiringOrder,
   type AuthorisedRequest,
   type Connector,
   type Identity,
   type IngestLine,
+  type LastingLines,
   type PlacedEvent,
   type RemoteLine,
 } from './connector';
@@ -30,6 +30,10 @@ const WORDS: Record<string, string> = {
 export class PipwireConnector implements Connector {
   readonly network = 'pipwire';
   readonly oauthPath = '/pipwire/oauth';
+  readonly lasting: LastingLines = {
+    list: async ({ remoteId, request }) => [lineOf(await request<PipwireLine>(`/pipwire/1/handles/${remoteId}/line`))],
+    rotate: async ({ remoteId, request }) => lineOf(await request<PipwireLine>(`/pipwire/1/handles/${remoteId}/line/new-key`, { method: 'POST' })),
+  };
 
   readRefusal(body: unknown) {
     const [reason, text] = [textIn(body, 'no'), textIn(body, 'say')];
@@ -47,10 +51,6 @@ export class PipwireConnector implements Connector {
     return [{ code: 'followers', state: have >= FOLLOWERS ? 'met' : 'unmet', have, need: FOLLOWERS }];
   }
 
-  async askToBroadcast(): Promise<void> {
-    notOffered('Pipwire', 'ask for broadcasting');
-  }
-
   async notices(request: AuthorisedRequest): Promise<RuleNotice[]> {
     const { changes } = await request<PipwireChanges>('/pipwire/1/changes');
     return changes.flatMap(({ id, what, to, at }) => {
@@ -59,23 +59,8 @@ export class PipwireConnector implements Connector {
     });
   }
 
-  async lines({ remoteId, request }: Access): Promise<RemoteLine[]> {
-    return [lineOf(await request<PipwireLine>(`/pipwire/1/handles/${remoteId}/line`))];
-  }
-
-  async makeLine(): Promise<RemoteLine> {
-    return notOffered('Pipwire', 'make another line');
-  }
-
-  /** The name is ours alone. */
-  async nameLine(): Promise<void> {}
-
-  async rotateLine({ remoteId, request }: Access): Promise<RemoteLine> {
-    return lineOf(await request<PipwireLine>(`/pipwire/1/handles/${remoteId}/line/new-key`, { method: 'POST' }));
-  }
-
   async rotateEventLine(access: Access): Promise<void> {
-    await this.rotateLine(access);
+    await this.lasting.rotate(access, ONLY_LINE);
   }
 
   async line({ remoteId, request }: Access): Promise<IngestLine> {

@@ -18,6 +18,7 @@ import {
   type Connector,
   type Identity,
   type IngestLine,
+  type LastingLines,
   type Picture,
   type PlacedEvent,
   type RemoteLine,
@@ -48,6 +49,14 @@ const REWIND_HOURS = 3;
 export class ReelmoorConnector implements Connector {
   readonly network = 'reelmoor';
   readonly oauthPath = '/reelmoor/oauth';
+  readonly lasting: Required<LastingLines> = {
+    list: async ({ remoteId, request }) => (await request<ReelmoorLineList>(linesOf(remoteId))).items.map(lineOf),
+    make: async ({ remoteId, request }, name) => lineOf(await request<ReelmoorLine>(linesOf(remoteId), { method: 'POST', body: { label: name } })),
+    rename: async ({ remoteId, request }, line, name) => {
+      await request(`${linesOf(remoteId)}/${line}`, { method: 'PATCH', body: { label: name }, repeatable: true });
+    },
+    rotate: async ({ remoteId, request }, line) => lineOf(await request<ReelmoorLine>(`${linesOf(remoteId)}/${line}/reset`, { method: 'POST' })),
+  };
 
   readRefusal(body: unknown) {
     const error = (body as { error?: unknown } | null)?.error;
@@ -80,30 +89,14 @@ export class ReelmoorConnector implements Connector {
     });
   }
 
-  async lines({ remoteId, request }: Access): Promise<RemoteLine[]> {
-    return (await request<ReelmoorLineList>(`/reelmoor/api/channels/${remoteId}/lines`)).items.map(lineOf);
-  }
-
-  async makeLine({ remoteId, request }: Access, name: string): Promise<RemoteLine> {
-    return lineOf(await request<ReelmoorLine>(`/reelmoor/api/channels/${remoteId}/lines`, { method: 'POST', body: { label: name } }));
-  }
-
-  async nameLine({ remoteId, request }: Access, remoteLineId: string, name: string): Promise<void> {
-    await request(`/reelmoor/api/channels/${remoteId}/lines/${remoteLineId}`, { method: 'PATCH', body: { label: name }, repeatable: true });
-  }
-
-  async rotateLine({ remoteId, request }: Access, remoteLineId: string): Promise<RemoteLine> {
-    return lineOf(await request<ReelmoorLine>(`/reelmoor/api/channels/${remoteId}/lines/${remoteLineId}/reset`, { method: 'POST' }));
-  }
-
   async rotateEventLine(access: Access, eventId: string): Promise<void> {
     const event = await this.read(access, eventId);
-    await this.rotateLine(access, event.lineId);
+    await this.lasting.rotate(access, event.lineId);
   }
 
   async line(access: Access, eventId: string): Promise<IngestLine> {
     const event = await this.read(access, eventId);
-    const line = (await this.lines(access)).find(({ remoteId }) => remoteId === event.lineId);
+    const line = (await this.lasting.list(access)).find(({ remoteId }) => remoteId === event.lineId);
     if (!line) throw new NetworkRefusal('lineId', WORDS.lineId!, 404);
     return line;
   }
@@ -179,6 +172,8 @@ export class ReelmoorConnector implements Connector {
     return request<ReelmoorBroadcast>(`/reelmoor/api/broadcasts/${eventId}`);
   }
 }
+
+const linesOf = (channel: string): string => `/reelmoor/api/channels/${channel}/lines`;
 
 function lineOf({ lineId, label, primaryAddress, backupAddress, streamKey }: ReelmoorLine): RemoteLine {
   return { remoteId: lineId, name: label, address: primaryAddress, backupAddress, key: streamKey };

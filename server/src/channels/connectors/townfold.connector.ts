@@ -9,7 +9,6 @@ import type {
 } from '@lantern/contract/network-http';
 import { DAY_MS, HOUR_MS, instant, MINUTE_MS, type AccountKind, type Condition, type NetworkReport, type RuleNotice } from '@lantern/core';
 import {
-  notOffered,
   type Access,
   type AiringOrder,
   type AuthorisedRequest,
@@ -18,7 +17,6 @@ import {
   type IngestLine,
   type Picture,
   type PlacedEvent,
-  type RemoteLine,
 } from './connector';
 import { textIn } from './network-http';
 
@@ -39,6 +37,8 @@ const WORDS: Record<string, string> = {
 export class TownfoldConnector implements Connector {
   readonly network = 'townfold';
   readonly oauthPath = '/townfold/oauth';
+  /** Each show has its own line there. */
+  readonly lasting = null;
 
   readRefusal(body: unknown) {
     const [reason, text] = [textIn(body, 'refused'), textIn(body, 'because')];
@@ -56,33 +56,12 @@ export class TownfoldConnector implements Connector {
     return kind === 'page' ? [{ code: 'page-role', state: role === 'reader' ? 'unmet' : 'met' }] : [];
   }
 
-  async askToBroadcast(): Promise<void> {
-    notOffered('Townfold', 'ask for broadcasting');
-  }
-
   async notices(request: AuthorisedRequest): Promise<RuleNotice[]> {
     const { notices } = await request<TownfoldNotices>('/townfold/open/notices');
     return notices.flatMap(({ notice_ref, about, becomes, since }) => {
       const known = NOTICE[about];
       return known ? [{ id: notice_ref, limit: known.limit, value: becomes * known.unit, from: instant(since * 1000) }] : [];
     });
-  }
-
-  /** Each gathering has its own line. */
-  async lines(): Promise<RemoteLine[]> {
-    return [];
-  }
-
-  async makeLine(): Promise<RemoteLine> {
-    return notOffered('Townfold', 'make lines');
-  }
-
-  async nameLine(): Promise<void> {
-    notOffered('Townfold', 'name lines');
-  }
-
-  async rotateLine(): Promise<RemoteLine> {
-    return notOffered('Townfold', 'rotate lasting lines');
   }
 
   async rotateEventLine({ request }: Access, eventId: string): Promise<void> {
