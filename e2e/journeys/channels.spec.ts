@@ -177,10 +177,10 @@ test('access that was withdrawn is noticed and given again, and an announced rul
   await page.goto(`${product.url}/channels/${pageOfClub.id}`);
   await page.getByRole('button', { name: 'Look again' }).click();
   await page.getByRole('link', { name: 'Rules' }).click();
-  await expect(page.getByText(/From .* on Townfold takes titles of 20 characters\./)).toBeVisible();
+  await expect(page.getByText(/From .*: Townfold takes titles of 20 characters\./)).toBeVisible();
   await expect(page.getByRole('listitem').filter({ hasText: 'Occultation of Vesta’s Lamp' })).toContainText('this one has 27');
   await page.getByRole('link', { name: 'Occultation of Vesta’s Lamp' }).click();
-  await expect(page.getByText(/From .* on: Townfold takes titles of 20 characters/)).toBeVisible();
+  await expect(page.getByText(/From .*: Townfold takes titles of 20 characters/)).toBeVisible();
 
   // Tokens that have run out are renewed without anybody noticing.
   await product.operate('access', { network: 'townfold', becomes: 'stale' });

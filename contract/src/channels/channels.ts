@@ -105,7 +105,7 @@ export interface UnlinkPreview {
 /** A change of rules that a network has announced, and the shows that it touches. */
 export interface RuleChangeView {
   id: string;
-  /** "From Tuesday … on, titles of 80 characters." */
+  /** "Townfold takes titles of 80 characters." */
   words: string;
   from: number;
   shows: { id: string; title: string; startsAt: number; zone: string; whatToDo: string }[];

@@ -4,7 +4,7 @@ import { NETWORKS, type Account, type EventRow, type LimitChange, type LimitName
 import { FAULT_WORDS, FAULTS, type Fault } from './faults';
 import { unitOf } from './limits';
 import { NETWORK_LOOKS } from './looks';
-import { escapeHtml } from './pages';
+import { escapeHtml, titleOf } from './pages';
 import { DAY_MS } from './standing';
 
 interface OperatorFacts {
@@ -88,6 +88,6 @@ function accountForm(account: Account): string {
 
 function eventForm(event: EventRow): string {
   const which = { network: event.network, event: event.id };
-  const title = escapeHtml(event.title || event.text.slice(0, 60));
+  const title = escapeHtml(titleOf(event));
   return `<div class="row">${form('events', which, `<label>Title<input name="title" value="${title}"></label>${number('minutesLater', 'Minutes later', 0)}<button>Edit it there</button><button name="what" value="end">End it</button><button name="what" value="forget">Forget it</button>`)}</div>`;
 }

@@ -13,6 +13,9 @@ button{font:inherit;padding:.55rem 1.3rem;border:0;cursor:pointer}.actions{displ
 .shelf{padding:.2rem 0 .2rem .9rem;margin:.9rem 0}.shelf b{font-size:1.05rem}.empty{opacity:.75}textarea{display:block;width:100%;font:inherit}
 .facts{display:flex;gap:1.25rem;flex-wrap:wrap;margin:.5rem 0 0;padding:0;list-style:none}table{border-collapse:collapse;width:100%}td,th{text-align:left;padding:.5rem .75rem .5rem 0;border-bottom:1px solid #8884;vertical-align:middle}[hidden]{display:none!important}`;
 
+/** Where there is no title, the first line is one. */
+export const titleOf = ({ title, text }: EventRow): string => title || text.split('\n')[0]!.slice(0, 80);
+
 export function escapeHtml(text: string): string {
   return text.replace(/[&<>"']/g, (character) => `&#${character.charCodeAt(0)};`);
 }
@@ -52,7 +55,7 @@ export function watchPage({ event, account, base, query }: WatchFacts): string {
   const facts = Object.entries(event.facts).map(([name, value]) => `<li>${escapeHtml(name)}: ${escapeHtml(value)}</li>`);
   return networkPage(
     event.network,
-    event.title || event.text.slice(0, 60),
+    titleOf(event),
     `<div class="frame" id="frame"${picture}${words}><div class="wait" id="wait"><span id="wait-words">Starts in</span><strong id="countdown">–</strong></div>
       <video id="player" controls muted playsinline hidden></video></div>
     <h1>${escapeHtml(event.title || event.text)}</h1>
@@ -75,9 +78,7 @@ export function accountPage(account: Account, events: EventRow[]): string {
   const look = NETWORK_LOOKS[account.network];
   const part = (title: string, some: EventRow[], none: string) =>
     `<h2>${title}</h2>${some.map((event) => shelf(event)).join('') || `<p class="empty">${none}</p>`}`;
-  const shelf = (
-    event: EventRow,
-  ) => `<div class="shelf"><b><a href="${look.eventPath}/${event.id}">${escapeHtml(event.title || event.text.slice(0, 80))}</a></b><br>
+  const shelf = (event: EventRow) => `<div class="shelf"><b><a href="${look.eventPath}/${event.id}">${escapeHtml(titleOf(event))}</a></b><br>
     <span class="small">${look.states[event.state]} · <time data-at="${event.startsAt}"></time></span></div>`;
   const past = events.filter(({ state }) => state === 'over' || state === 'withdrawn').reverse();
   return networkPage(

@@ -9,7 +9,6 @@ import {
   rulesWithLimits,
   sayFinding,
   sayLimit,
-  sayWhen,
   type NetworkId,
   type RuleNotice,
   type RuleSheet,
@@ -82,8 +81,7 @@ export class RuleBookService implements OnApplicationBootstrap, OnApplicationShu
           const [finding] = checkAgainstChange(facts, before, then, notice.from, now);
           return finding ? [{ id, title, zone, startsAt: facts.startsAt!, whatToDo: sayFinding(finding, placeName(channel), zone) }] : [];
         });
-        const when = notice.from > now ? `From ${sayWhen(notice.from, 'UTC')} on` : `Since ${sayWhen(notice.from, 'UTC')}`;
-        return { id: notice.id, from: notice.from, words: `${when} ${placeName(channel)} takes ${sayLimit(notice)}.`, shows: touched };
+        return { id: notice.id, from: notice.from, words: `${placeName(channel)} takes ${sayLimit(notice)}.`, shows: touched };
       });
   }
 

@@ -3,9 +3,11 @@ import { type RuleChangeView } from '@lantern/contract';
 import { instant, sayRules, sayWhen } from '@lantern/core';
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
+import { useNow } from '../app/clock';
 import { server, wordsOf } from '../app/server';
 import { Notice } from '../look/Notice';
 import { useChannel } from './ChannelPage';
+import { HERE } from './standing';
 
 export function RulesView() {
   const channel = useChannel();
@@ -45,10 +47,13 @@ export function RulesView() {
 }
 
 function RuleChange({ change }: { change: RuleChangeView }) {
+  const now = useNow(60_000);
   return (
     <section aria-label="A rule changes">
       <Notice kind="caution">
-        <b>{change.words}</b>
+        <b>
+          {change.from > now ? 'From' : 'Since'} {sayWhen(instant(change.from), HERE)}: {change.words}
+        </b>
         <div>
           {change.shows.length === 0
             ? 'No coming show is touched.'

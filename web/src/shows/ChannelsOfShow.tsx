@@ -152,7 +152,7 @@ function ComingRules({ channel, facts, now, zone }: { channel: ChannelView; fact
     const then = rulesFor(network, kind, notices, notice.from);
     return checkAgainstChange(facts, channel.rules, then, notice.from, now).map((finding) => (
       <Notice key={`${notice.id}${finding.code}`} kind="caution" live={false}>
-        From {sayWhen(notice.from, zone)} on: {sayFinding(finding, NETWORK_NAMES[network], zone)} <Link to={`/channels/${channel.id}/rules`}>The new rule</Link>
+        From {sayWhen(notice.from, zone)}: {sayFinding(finding, NETWORK_NAMES[network], zone)} <Link to={`/channels/${channel.id}/rules`}>The new rule</Link>
       </Notice>
     ));
   });
