@@ -39,6 +39,7 @@ const REASONS: LampReason[] = [
   { code: 'withdrawn' },
   { code: 'public-without-picture' },
   { code: 'event-missing' },
+  { code: 'access-ended' },
   { code: 'waits-for-start', startsAt: START },
   { code: 'waits-for-window', opensAt: START },
   { code: 'line-fails', said: 'it hung up', nextTryMs: 4_000 },

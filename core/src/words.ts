@@ -90,6 +90,8 @@ export function sayLampReason(reason: LampReason, place: string, zone: string): 
       return `${place} has not answered for ${sayLength(reason.silentMs)}. The picture is still being sent.`;
     case 'start-refused':
       return `${place} would not start it: ${reason.said}`;
+    case 'access-ended':
+      return `${place} no longer lets the station act for this channel. The picture is still being sent; link the channel again.`;
     case 'event-missing':
       return `The event is gone from ${place}. Withdraw and place it again after the show.`;
   }

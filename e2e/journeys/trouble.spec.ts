@@ -67,6 +67,22 @@ test('one network down at the start comes back later and does not disturb the ot
   await expect(lampOf(page, 'Reelmoor')).toHaveText('lit', { timeout: 90_000 });
 });
 
+test('access withdrawn on air takes no picture away, and the lamp asks for the channel to be linked again', async ({ page, product, host, context }) => {
+  const show = await host.showAtItsStart();
+  await host.lendTo(context);
+  await openStage(page, `${product.url}/shows/${show.id}/stage`);
+  await page.getByRole('button', { name: 'Go on air' }).click();
+  await expect(lampOf(page, 'Reelmoor')).toHaveText('lit');
+  await product.operate('access', { network: 'reelmoor', becomes: 'withdrawn' });
+  await expect(lampOf(page, 'Reelmoor')).toHaveText('fault');
+  await expect(page.getByText('Reelmoor no longer lets the station act for this channel.')).toBeVisible();
+  const state = async () => (await (await fetch(`${watching(show, 'reelmoor')}/state`)).json()) as { state: string; playable: boolean };
+  await page.waitForTimeout(3_000);
+  expect(await state()).toMatchObject({ state: 'public', playable: true });
+  await host.link('reelmoor', 'rm-alderfell');
+  await expect(lampOf(page, 'Reelmoor')).toHaveText('lit');
+});
+
 test('the stage reloaded on air comes back to the show and goes on sending', async ({ page, product, host, context }) => {
   const show = await host.showAtItsStart();
   await host.lendTo(context);

@@ -21,6 +21,7 @@ function airing(report: NetworkReport | null, change: Partial<AiringOnAir> = {})
     report: heard,
     silentSince: null,
     startRefused: null,
+    accessEnded: false,
     ...change,
   };
 }
@@ -40,6 +41,7 @@ test.each([
   ['the connection broke', airing(publicThere(false), { relay: waiting }), 'fault', 'line-fails'],
   ['silent for two seconds', airing(publicThere(true), { silentSince: instant(START - 2_000) }), 'lit', 'public'],
   ['silent for six seconds', airing(publicThere(true), { silentSince: instant(START - 6_000) }), 'fault', 'network-silent'],
+  ['access was withdrawn in mid-show', airing(publicThere(true), { accessEnded: true }), 'fault', 'access-ended'],
   ['a typed-in service never reports', airing(null, { rules: rulesFor('typed-in', 'service') }), 'warm', 'sent-unconfirmed'],
   ['an encoder sends straight to it', airing(null, { rules: rulesFor('typed-in', 'service'), fromOutside: true }), 'dark', 'outside-unconfirmed'],
   ['Townfold refuses nothing at its time', airing(planned(true), townfold), 'warm', 'begins-by-itself'],

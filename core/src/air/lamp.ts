@@ -34,11 +34,13 @@ export interface AiringOnAir {
   /** Since when the network has failed to answer; null while it answers. */
   silentSince: Instant | null;
   startRefused: string | null;
+  /** The network no longer lets the station act for the account, so nothing can be asked or told. */
+  accessEnded: boolean;
 }
 
 export type LampReason =
   | { code: 'not-placed' | 'awaits-air' | 'being-placed' | 'nothing-arrives' | 'connecting' | 'being-started' | 'begins-by-itself' | 'public' }
-  | { code: 'sent-unconfirmed' | 'outside-unconfirmed' | 'over' | 'withdrawn' | 'public-without-picture' | 'event-missing' }
+  | { code: 'sent-unconfirmed' | 'outside-unconfirmed' | 'over' | 'withdrawn' | 'public-without-picture' | 'event-missing' | 'access-ended' }
   | { code: 'waits-for-start'; startsAt: number }
   | { code: 'waits-for-window'; opensAt: number }
   | { code: 'line-fails'; said: string; nextTryMs: number | null }
@@ -60,6 +62,7 @@ export function lampOf(airing: AiringOnAir, now: Instant): LampState {
     if (airing.startRefused !== null) return { lamp: 'fault', reason: { code: 'start-refused', said: airing.startRefused } };
     return { lamp: 'dark', reason: { code: 'being-placed' } };
   }
+  if (airing.accessEnded) return { lamp: 'fault', reason: { code: 'access-ended' } };
   if (!airing.placed) return { lamp: 'dark', reason: { code: 'not-placed' } };
   const facts = airing.report?.facts ?? null;
   if (facts?.event === 'over') return { lamp: 'out', reason: { code: 'over' } };

@@ -171,6 +171,7 @@ export class AirSession {
       report: null,
       silentSince: null,
       startRefused: null,
+      accessEnded: false,
     };
     return { airing, channel, relay, facts, unseenSince: null, lastSample: null, timer: null, useNoted: false };
   }
@@ -201,6 +202,7 @@ export class AirSession {
         const facts = await connector.report(access, watch.airing.remoteId!);
         watch.facts.report = { at: clock.now(), facts };
         watch.facts.silentSince = null;
+        watch.facts.accessEnded = false;
         if (facts.pictureArrives) this.noteUse(watch.airing);
         this.mendIfUnseen(watch, facts.pictureArrives);
         if (shouldStartThere(watch.facts, clock.now())) {
@@ -232,7 +234,9 @@ export class AirSession {
     } else if (error instanceof NetworkRefusal) {
       const connector = this.host.access.connectorOf(watch.channel);
       watch.facts.startRefused = connector?.ourWords(error.reason) ?? error.words;
-    } else if (error instanceof NetworkSilence || error instanceof AccessEnded) {
+    } else if (error instanceof AccessEnded) {
+      watch.facts.accessEnded = true;
+    } else if (error instanceof NetworkSilence) {
       watch.facts.silentSince ??= this.host.clock.now();
     } else {
       this.log.error(error instanceof Error ? error.message : String(error), error instanceof Error ? error.stack : undefined);

@@ -17,6 +17,8 @@ import { Airing, Show, standsThere } from '../shows/show.entities';
 import { ChannelAccessService, CLIENT_ID, type Tokens } from './access.service';
 import { Channel, PendingLink } from './channel.entities';
 import { ChannelsService } from './channels.service';
+import { NetworkSilence } from './connectors/connector';
+import { RuleBookService } from './rule-book.service';
 
 const CONSENT_MAY_TAKE_MS = 15 * 60_000;
 
@@ -28,12 +30,17 @@ export class LinkingService {
     private readonly clock: Clock,
     private readonly access: ChannelAccessService,
     private readonly channels: ChannelsService,
+    private readonly ruleBook: RuleBookService,
     private readonly audit: AuditService,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
 
-  /** Begins a link: remembers who asked, and gives the address of the network's consent page. */
+  /** Begins a link: remembers who asked, and gives the address of the network's consent page. Throws where the network does not answer: nobody is sent to a page that is not there. */
   async begin(person: Person, network: NetworkId): Promise<string> {
+    await this.ruleBook.ask(network).catch((error: unknown) => {
+      if (error instanceof NetworkSilence) throw new PlainError(502, `${NETWORK_NAMES[network]} gave no answer: ${error.message}. Try again later.`);
+      throw error;
+    });
     const links = this.database.getRepository(PendingLink);
     await links.createQueryBuilder().delete().where('expiresAt < :now', { now: this.clock.now() }).execute();
     const verifier = newToken();

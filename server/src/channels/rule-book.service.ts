@@ -38,6 +38,7 @@ export class RuleBookService implements OnApplicationBootstrap, OnApplicationShu
 
   async onApplicationBootstrap(): Promise<void> {
     this.notices = await this.database.getRepository(RuleNoticeRow).find();
+    void this.askAll();
     this.timer = setInterval(() => void this.askAll(), ASK_EVERY_MS);
   }
 
