@@ -1,7 +1,11 @@
-// How the stand-ins take requests: pictures as bytes or in JSON, checked by the published classes.
+// How the stand-ins take requests: pictures as bytes or in JSON, checked by the published classes, which
+// also describe their interfaces (OpenAPI 3).
+import '@lantern/contract/network-http';
 import { ValidationPipe } from '@nestjs/common';
 import type { NestExpressApplication } from '@nestjs/platform-express';
-import { raw } from 'express';
+import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger';
+import { validationMetadatasToSchemas } from 'class-validator-jsonschema';
+import { raw, type Request, type Response } from 'express';
 import { RefusalFilter } from './kit/refusal';
 
 const LARGEST_BODY = '20mb';
@@ -11,4 +15,12 @@ export function configureHttp(app: NestExpressApplication): void {
   app.use(raw({ type: ['image/*', 'application/octet-stream'], limit: LARGEST_BODY }));
   app.useGlobalPipes(new ValidationPipe({ whitelist: true }));
   app.useGlobalFilters(new RefusalFilter());
+}
+
+/** The description of all interfaces, at /openapi.json. */
+export function serveDescription(app: NestExpressApplication): void {
+  const description = SwaggerModule.createDocument(app, new DocumentBuilder().setTitle('Stand-in networks').setVersion('1').addBearerAuth().build());
+  const published = validationMetadatasToSchemas({ refPointerPrefix: '#/components/schemas/' }) as object;
+  description.components = { ...description.components, schemas: { ...description.components?.schemas, ...published } };
+  app.use('/openapi.json', (_request: Request, response: Response) => void response.json(description));
 }

@@ -2,12 +2,8 @@
 import 'reflect-metadata';
 import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
-import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger';
-import '@lantern/contract/network-http';
-import { validationMetadatasToSchemas } from 'class-validator-jsonschema';
-import type { Request, Response } from 'express';
 import { AppModule } from './app.module';
-import { configureHttp } from './http';
+import { configureHttp, serveDescription } from './http';
 import { SETTINGS, type Settings } from './kit/settings';
 
 async function main(): Promise<void> {
@@ -19,9 +15,7 @@ async function main(): Promise<void> {
   const settings = app.get<Settings>(SETTINGS);
   configureHttp(app);
   app.enableShutdownHooks();
-  const description = SwaggerModule.createDocument(app, new DocumentBuilder().setTitle('Stand-in networks').setVersion('1').addBearerAuth().build());
-  description.components = { ...description.components, schemas: { ...description.components?.schemas, ...(validationMetadatasToSchemas() as object) } };
-  app.use('/openapi.json', (_request: Request, response: Response) => void response.json(description));
+  serveDescription(app);
   await app.listen(settings.httpPort, '127.0.0.1');
   process.send?.('ready');
 }

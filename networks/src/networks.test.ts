@@ -10,7 +10,7 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import request from 'supertest';
 import { AppModule } from './app.module';
-import { configureHttp } from './http';
+import { configureHttp, serveDescription } from './http';
 
 const folder = mkdtempSync(join(tmpdir(), 'lantern-networks-'));
 const clock = join(folder, 'clock');
@@ -31,6 +31,7 @@ beforeAll(async () => {
   const module = await Test.createTestingModule({ imports: [AppModule] }).compile();
   app = module.createNestApplication<NestExpressApplication>({ logger: false });
   configureHttp(app);
+  serveDescription(app);
   await app.init();
   reelmoor = (await tokens('reelmoor')).access_token;
   townfold = (await tokens('townfold')).access_token;
@@ -459,6 +460,22 @@ test('access that was given back is good no longer', async () => {
   const given = await tokens('guildhand');
   await http().post('/guildhand/oauth/revoke').type('form').send({ token: given.refresh_token }).expect(200);
   await as(http().get('/guildhand/v2/accounts'), given.access_token).expect(401);
+});
+
+test('each interface is described, and every part that the description names is in it', async () => {
+  const { body } = await http().get('/openapi.json').expect(200);
+  for (const path of [
+    '/reelmoor/api/channels/{channel}/broadcasts',
+    '/townfold/open/places/{place}/gatherings',
+    '/guildhand/v2/accounts/{account}/talks',
+    '/pipwire/1/handles/{handle}/casts',
+  ]) {
+    expect(body.paths[path].post.requestBody).toBeDefined();
+  }
+  const named = [...JSON.stringify(body).matchAll(/"\$ref":"#\/components\/schemas\/(\w+)"/g)].map(([, name]) => name!);
+  expect(named).toContain('GuildhandTalkFacts');
+  expect(named.filter((name) => !(name in body.components.schemas))).toEqual([]);
+  expect(JSON.stringify(body)).not.toContain('#/definitions/');
 });
 
 test('faults are set by name, and a network that is down answers nobody', async () => {
