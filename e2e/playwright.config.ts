@@ -20,6 +20,8 @@ export default defineConfig({
     timezoneId: 'Europe/Dublin',
     permissions: ['camera', 'microphone', 'clipboard-write', 'clipboard-read'],
     trace: 'off',
+    // What is not there is told after a minute, not at the end of the journey's time.
+    actionTimeout: 60_000,
     launchOptions: {
       executablePath,
       args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking']

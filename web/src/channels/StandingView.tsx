@@ -57,7 +57,7 @@ export function StandingView() {
         <section aria-labelledby="conditions">
           <h2 id="conditions">What it gets</h2>
           <p className="narrow">
-            This service gets your picture when a show goes on air, and nothing else: no title, no picture, no start. Its own event page stays yours to look
+            This service gets your picture when a show goes on air, and nothing else: no title, no thumbnail, no start. Its own event page stays yours to look
             after.
           </p>
         </section>
