@@ -146,37 +146,31 @@ export function IsIngestKey() {
 }
 
 const HAND_MESSAGE = 'Give a whole number, or leave it empty.';
-const emptyIsNull = ({ value }: { value: unknown }) => (value === '' || value === undefined || Number.isNaN(value) ? null : value);
-const given = (_: unknown, value: unknown) => value !== null;
+
+/** A whole number that may be left empty: an empty field, or none, stands for no limit. */
+function OptionalLimit(least: number, most: number, tooLittle: string): PropertyDecorator {
+  const parts: PropertyDecorator[] = [
+    Transform(({ value }: { value: unknown }) => (value === '' || value === undefined || Number.isNaN(value) ? null : value)),
+    ValidateIf((_, value: unknown) => value !== null),
+    IsInt({ message: HAND_MESSAGE }),
+    Min(least, { message: tooLittle }),
+    Max(most, { message: HAND_MESSAGE }),
+  ];
+  return (target, name) => parts.forEach((part) => part(target, name));
+}
 
 /** Limits of a service that we have no rules for, as far as the host knows them. */
 export class LimitsTypedIn {
-  @Transform(emptyIsNull)
-  @ValidateIf(given)
-  @IsInt({ message: HAND_MESSAGE })
-  @Min(10, { message: 'Titles have at least 10 characters.' })
-  @Max(10_000, { message: HAND_MESSAGE })
+  @OptionalLimit(10, 10_000, 'Titles have at least 10 characters.')
   titleMax!: number | null;
 
-  @Transform(emptyIsNull)
-  @ValidateIf(given)
-  @IsInt({ message: HAND_MESSAGE })
-  @Min(10, { message: 'Texts have at least 10 characters.' })
-  @Max(100_000, { message: HAND_MESSAGE })
+  @OptionalLimit(10, 100_000, 'Texts have at least 10 characters.')
   textMax!: number | null;
 
-  @Transform(emptyIsNull)
-  @ValidateIf(given)
-  @IsInt({ message: HAND_MESSAGE })
-  @Min(1, { message: 'A show lasts at least a minute.' })
-  @Max(2_880, { message: 'A show lasts at most 48 hours.' })
+  @OptionalLimit(1, 2_880, 'A show lasts at least a minute.')
   longestMin!: number | null;
 
-  @Transform(emptyIsNull)
-  @ValidateIf(given)
-  @IsInt({ message: HAND_MESSAGE })
-  @Min(200, { message: 'A picture needs at least 200 kbit/s.' })
-  @Max(100_000, { message: HAND_MESSAGE })
+  @OptionalLimit(200, 100_000, 'A picture needs at least 200 kbit/s.')
   maxKbps!: number | null;
 }
 
