@@ -174,13 +174,21 @@ export class LimitsTypedIn {
   maxKbps!: number | null;
 }
 
-/** A channel on any service that gives an address and a key. */
-export class TypedInChannelRequest {
+/** What a host tells of a typed-in channel beside its line. */
+class TypedInFacts {
   @IsString()
   @IsNotEmpty({ message: 'Give the channel a name you will recognise.' })
   @MaxLength(80, { message: 'Keep the name to 80 characters.' })
   name!: string;
 
+  @IsOptional()
+  @IsUrl({ require_tld: false, protocols: ['http', 'https'], require_protocol: true }, { message: 'The watch address starts with https://.' })
+  @MaxLength(500, { message: 'This address is too long.' })
+  watchUrl?: string;
+}
+
+/** A channel on any service that gives an address and a key. */
+export class TypedInChannelRequest extends TypedInFacts {
   @IsIngestAddress()
   @MaxLength(500, { message: 'This address is too long.' })
   address!: string;
@@ -188,11 +196,6 @@ export class TypedInChannelRequest {
   @IsIngestKey()
   @MaxLength(500, { message: 'This key is too long.' })
   key!: string;
-
-  @IsOptional()
-  @IsUrl({ require_tld: false, protocols: ['http', 'https'], require_protocol: true }, { message: 'The watch address starts with https://.' })
-  @MaxLength(500, { message: 'This address is too long.' })
-  watchUrl?: string;
 
   @IsOptional()
   @ValidateNested()
@@ -247,17 +250,7 @@ export class ChannelDefaultsRequest implements ChannelDefaults {
 }
 
 /** What can be changed of a typed-in channel: everything but its line. */
-export class TypedInChannelChange {
-  @IsString()
-  @IsNotEmpty({ message: 'Give the channel a name you will recognise.' })
-  @MaxLength(80, { message: 'Keep the name to 80 characters.' })
-  name!: string;
-
-  @IsOptional()
-  @IsUrl({ require_tld: false, protocols: ['http', 'https'], require_protocol: true }, { message: 'The watch address starts with https://.' })
-  @MaxLength(500, { message: 'This address is too long.' })
-  watchUrl?: string;
-
+export class TypedInChannelChange extends TypedInFacts {
   @ValidateNested()
   @Type(() => LimitsTypedIn)
   limits!: LimitsTypedIn;
