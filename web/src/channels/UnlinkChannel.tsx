@@ -39,7 +39,8 @@ function AskUnlink({ channel, onClose }: { channel: ChannelView; onClose: () => 
     try {
       await server.post(`/api/channels/${channel.id}/unlink`);
       await navigate('/channels');
-      await queries.invalidateQueries();
+      // Everything but what was known of the channel itself, which is no longer there to be asked for.
+      for (const queryKey of [['channels'], ['shows'], ['show'], ['plan']]) await queries.invalidateQueries({ queryKey });
     } catch (error) {
       setRefused(wordsOf(error));
       setBusy(false);
