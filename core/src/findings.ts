@@ -1,9 +1,11 @@
 // A finding is what a check has to say: never a sentence, always facts. Words are made in words.ts.
 
+import type { Visibility } from './channels/rules';
+
 export type Severity = 'objection' | 'caution';
 
 /** The field of a show that a finding is about. */
-export type Subject = 'title' | 'description' | 'startsAt' | 'length' | 'thumbnail' | 'channels';
+export type Subject = 'title' | 'description' | 'startsAt' | 'length' | 'thumbnail' | 'channels' | 'visibility';
 
 /**
  * One finding on one channel. `objection` stops the placing of that airing; `caution` does not.
@@ -15,10 +17,15 @@ export interface Finding {
   severity: Severity;
   subject: Subject;
   facts: Record<string, string | number>;
-  fix?: { startsAt: number } | { text: string } | { lengthMs: number };
+  fix?: { startsAt: number } | { text: string } | { lengthMs: number } | { visibility: Visibility };
 }
 
 export type FindingCode =
+  | 'placeholder-unknown'
+  | 'placeholder-empty'
+  | 'visibility-not-offered'
+  | 'visibility-locked'
+  | 'children-no-messages'
   | 'title-missing'
   | 'title-too-long'
   | 'text-too-long'

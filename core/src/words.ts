@@ -10,6 +10,16 @@ export function sayFinding(finding: Finding, place: string, zone: string): strin
   const fact = finding.facts as Record<string, number>;
   const fixStart = finding.fix && 'startsAt' in finding.fix ? ` The next start it takes is ${sayTime(instant(finding.fix.startsAt), zone)}.` : '';
   switch (finding.code) {
+    case 'placeholder-unknown':
+      return `Nothing here is called {${finding.facts.name}}. Write one from the list, or take it out.`;
+    case 'placeholder-empty':
+      return `There is nothing yet to put in place of {${finding.facts.name}}. Fill it in on the sheet, or take it out.`;
+    case 'visibility-not-offered':
+      return `${place} cannot keep a show to ${finding.facts.wanted}.`;
+    case 'visibility-locked':
+      return `${place} does not change who may see a show that stands there: it is for ${finding.facts.placed}. Withdraw it and place it again to change that.`;
+    case 'children-no-messages':
+      return `${place} switches messages off in programmes for children. Say “for children” only if it is; messages have a choice of their own.`;
     case 'title-missing':
       return 'The show needs a title before it can be placed.';
     case 'title-too-long':

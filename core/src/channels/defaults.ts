@@ -1,6 +1,6 @@
 // What a channel's shows are placed with unless the show says otherwise. A network's own defaults are
 // usually wrong for a station, so ours are kept with the channel.
-import type { MessageRule, RuleSheet, Visibility } from './rules';
+import type { Audience, MessageRule, RuleSheet, Visibility } from './rules';
 
 export const CATEGORIES = ['science', 'community', 'learning', 'music', 'other'] as const;
 export type Category = (typeof CATEGORIES)[number];
@@ -15,6 +15,47 @@ export interface ChannelDefaults {
   delayS: number | null;
   rewind: boolean | null;
   replay: boolean | null;
+}
+
+/** What one show asks of one channel, where that differs from the channel's defaults or has none. */
+export interface AiringChoices extends Partial<ChannelDefaults> {
+  audience?: Audience;
+  tags?: string[];
+  /** Whether other sites may show it. */
+  embedding?: boolean;
+  /** Whether somebody paid to be mentioned. */
+  paidMention?: boolean;
+  /** Whether it begins there by itself once a picture arrives, where that is a choice. */
+  beginsByItself?: boolean;
+}
+
+/** Everything that is chosen for one airing: the show's choices over the channel's defaults, and only what the network offers. */
+export interface AiringSettings extends ChannelDefaults {
+  audience: Audience | null;
+  tags: string[] | null;
+  embedding: boolean | null;
+  paidMention: boolean | null;
+  beginsByItself: boolean | null;
+}
+
+export function settingsFor(choices: AiringChoices, defaults: ChannelDefaults, rules: RuleSheet): AiringSettings {
+  const plain = defaultsFor(rules);
+  const offered = <T>(given: T | null | undefined, kept: T | null, open: boolean): T | null => (open ? (given ?? kept) : null);
+  return {
+    // Not looked at against what is offered: the check says so where it is not.
+    visibility: choices.visibility ?? (rules.visibilities.includes(defaults.visibility) ? defaults.visibility : plain.visibility),
+    category: offered(choices.category, defaults.category ?? plain.category, rules.categories),
+    language: offered(choices.language, defaults.language ?? plain.language, rules.languages),
+    messages: offered(choices.messages, defaults.messages ?? plain.messages, rules.messages.length > 0),
+    delayS: offered(choices.delayS, defaults.delayS ?? plain.delayS, rules.delaysS.length > 0),
+    rewind: offered(choices.rewind, defaults.rewind ?? plain.rewind, rules.rewindMaxMs !== null),
+    replay: offered(choices.replay, defaults.replay ?? plain.replay, rules.replayIsAChoice),
+    audience: offered(choices.audience, 'everybody', rules.audiences.length > 0),
+    tags: offered(choices.tags, [], rules.tagsMax !== null),
+    embedding: offered(choices.embedding, true, rules.embeddingIsAChoice),
+    paidMention: offered(choices.paidMention, false, rules.paidMentionIsTold),
+    beginsByItself: offered(choices.beginsByItself, false, rules.startsThereIsAChoice),
+  };
 }
 
 /** The defaults of a channel that nobody has set up yet: seen by everyone, the shortest delay, everything on. */

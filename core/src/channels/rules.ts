@@ -8,6 +8,8 @@ export type Visibility = 'everyone' | 'link holders' | 'invited people' | 'suppo
 export type ThumbnailType = 'image/jpeg' | 'image/png';
 /** Who may write beneath a show; `off` is a choice of its own. */
 export type MessageRule = 'everyone' | 'followers' | 'members' | 'off';
+/** Whom a show is for. A network that is told may bar the young, or switch off messages for children. */
+export type Audience = 'everybody' | 'adults' | 'children';
 export type LockedField = 'account' | 'start time' | 'visibility' | 'everything';
 
 /** Artwork that a network takes: pixels, bytes; `shape` is width over height. */
@@ -66,6 +68,13 @@ export interface RuleSheet {
   languages: boolean;
   /** Whether one may choose that the recording cannot be watched there afterwards. */
   replayIsAChoice: boolean;
+  /** Whom one may say that a show is for; empty: it does not ask. */
+  audiences: readonly Audience[];
+  /** Most tags on a show; null: it takes none. */
+  tagsMax: number | null;
+  /** Whether other sites may be kept from showing it, and whether a paid mention has to be told. */
+  embeddingIsAChoice: boolean;
+  paidMentionIsTold: boolean;
   promotion: 'any time' | 'only after the end' | 'never' | null;
   withdrawing: 'removes event and recording' | 'removes event, keeps recording' | 'keeps the event, marked cancelled' | 'removes the post' | 'nothing there';
   afterTheEnd: string | null;
@@ -110,6 +119,10 @@ const reelmoor: RuleSheet = {
   categories: true,
   languages: true,
   replayIsAChoice: true,
+  audiences: ['everybody', 'adults', 'children'],
+  tagsMax: 12,
+  embeddingIsAChoice: true,
+  paidMentionIsTold: true,
   promotion: 'any time',
   withdrawing: 'removes event and recording',
   afterTheEnd: 'Figures are there at once, the recording after some processing.',
@@ -146,6 +159,10 @@ const townfold: RuleSheet = {
   categories: false,
   languages: false,
   replayIsAChoice: false,
+  audiences: ['everybody', 'adults'],
+  tagsMax: null,
+  embeddingIsAChoice: false,
+  paidMentionIsTold: false,
   promotion: 'only after the end',
   withdrawing: 'removes event, keeps recording',
   afterTheEnd: 'Figures come after a while.',
@@ -190,6 +207,10 @@ const guildhand: RuleSheet = {
   categories: false,
   languages: false,
   replayIsAChoice: false,
+  audiences: [],
+  tagsMax: null,
+  embeddingIsAChoice: false,
+  paidMentionIsTold: false,
   promotion: 'never',
   withdrawing: 'keeps the event, marked cancelled',
   afterTheEnd: 'Registrations and attendance are told.',
@@ -226,6 +247,10 @@ const pipwire: RuleSheet = {
   categories: false,
   languages: false,
   replayIsAChoice: false,
+  audiences: [],
+  tagsMax: null,
+  embeddingIsAChoice: false,
+  paidMentionIsTold: false,
   promotion: 'any time',
   withdrawing: 'removes the post',
   afterTheEnd: 'Only the replies remain.',
@@ -262,6 +287,10 @@ const typedIn: RuleSheet = {
   categories: false,
   languages: false,
   replayIsAChoice: false,
+  audiences: [],
+  tagsMax: null,
+  embeddingIsAChoice: false,
+  paidMentionIsTold: false,
   promotion: null,
   withdrawing: 'nothing there',
   afterTheEnd: null,

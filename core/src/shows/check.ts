@@ -1,14 +1,22 @@
 // Checks one show against one channel's rules. Runs on every key press on the show sheet and again
 // on the server before placing, so that both say the same.
-import type { RuleSheet } from '../channels/rules';
+import type { Audience, MessageRule, RuleSheet, Visibility } from '../channels/rules';
 import type { Finding } from '../findings';
 import { MINUTE_MS, type Instant } from '../time/instant';
-import { countCharacters, shorten, wordingFor } from './wording';
+import { fillPlaceholders, withoutPlaceholder, type Filling } from './placeholders';
+import { countCharacters, filled, shortenToFit, wordingFor } from './wording';
 
-/** The facts of a show that networks have rules about. */
+/** The facts of a show, as one channel gets it, that networks have rules about. */
 export interface ShowFacts {
   title: string;
   description: string;
+  /** What its placeholders are filled from; none: brackets are plain text. */
+  filling?: Filling | null;
+  /** Who may see it there, and whom it is for; not given: as the channel does by itself. */
+  visibility?: Visibility;
+  placedVisibility?: Visibility | null;
+  audience?: Audience | null;
+  messages?: MessageRule | null;
   /** Null while the sheet's date, time or zone cannot be read. */
   startsAt: Instant | null;
   lengthMs: number;
@@ -26,7 +34,13 @@ export interface ShowFacts {
  * while the host reads is not added: the network measures at the moment of placing, and so do we.
  */
 export function checkShow(show: ShowFacts, rules: RuleSheet, now: Instant): Finding[] {
-  const findings: Finding[] = [...checkText(show, rules), ...checkStart(show, rules, now), ...checkLength(show, rules), ...checkThumbnail(show, rules)];
+  const findings: Finding[] = [
+    ...checkText(show, rules),
+    ...checkAudience(show, rules),
+    ...checkStart(show, rules, now),
+    ...checkLength(show, rules),
+    ...checkThumbnail(show, rules),
+  ];
   return findings.sort((a, b) => Number(a.severity === 'caution') - Number(b.severity === 'caution'));
 }
 
@@ -34,9 +48,9 @@ const objection = (finding: Omit<Finding, 'severity'>): Finding => ({ severity: 
 const caution = (finding: Omit<Finding, 'severity'>): Finding => ({ severity: 'caution', ...finding });
 
 function checkText(show: ShowFacts, rules: RuleSheet): Finding[] {
-  const findings: Finding[] = [];
-  const title = show.title.trim();
-  const text = show.description.trim();
+  const findings: Finding[] = [...checkPlaceholders(show, 'title'), ...checkPlaceholders(show, 'description')];
+  const title = filled(show.title, show.filling);
+  const text = filled(show.description, show.filling);
   if (!title) findings.push(objection({ code: 'title-missing', subject: 'title', facts: {} }));
   if (!rules.takesTitle) {
     if (wordingFor(show, rules).shortened) findings.push(caution({ code: 'text-shortened', subject: 'description', facts: { max: rules.textMax! } }));
@@ -45,12 +59,39 @@ function checkText(show: ShowFacts, rules: RuleSheet): Finding[] {
   const titleLength = countCharacters(title);
   if (rules.titleMax !== null && titleLength > rules.titleMax) {
     const facts = { length: titleLength, max: rules.titleMax };
-    findings.push(objection({ code: 'title-too-long', subject: 'title', facts, fix: { text: shorten(title, rules.titleMax) } }));
+    findings.push(
+      objection({ code: 'title-too-long', subject: 'title', facts, fix: { text: shortenToFit(show.title.trim(), rules.titleMax, null, show.filling) } }),
+    );
   }
   const textLength = countCharacters(text, rules.linkCounts);
   if (rules.textMax !== null && textLength > rules.textMax) {
     const facts = { length: textLength, max: rules.textMax };
-    findings.push(objection({ code: 'text-too-long', subject: 'description', facts, fix: { text: shorten(text, rules.textMax, rules.linkCounts) } }));
+    const fix = { text: shortenToFit(show.description.trim(), rules.textMax, rules.linkCounts, show.filling) };
+    findings.push(objection({ code: 'text-too-long', subject: 'description', facts, fix }));
+  }
+  return findings;
+}
+
+/** Only what stands in the way first: taking one away may change where the next one stands. */
+function checkPlaceholders(show: ShowFacts, subject: 'title' | 'description'): Finding[] {
+  const trouble = show.filling && fillPlaceholders(show[subject], show.filling).troubles[0];
+  if (!trouble) return [];
+  const code = trouble.why === 'unknown' ? 'placeholder-unknown' : 'placeholder-empty';
+  return [objection({ code, subject, facts: { name: trouble.name }, fix: { text: withoutPlaceholder(show[subject], trouble.name) } })];
+}
+
+function checkAudience(show: ShowFacts, rules: RuleSheet): Finding[] {
+  const findings: Finding[] = [];
+  const { visibility, placedVisibility, audience } = show;
+  const subject = 'visibility' as const;
+  const locked = rules.lockedAfterPlacing.includes('visibility') || rules.lockedAfterPlacing.includes('everything');
+  if (visibility !== undefined && placedVisibility && locked && visibility !== placedVisibility) {
+    findings.push(objection({ code: 'visibility-locked', subject, facts: { placed: placedVisibility }, fix: { visibility: placedVisibility } }));
+  } else if (visibility !== undefined && !rules.visibilities.includes(visibility)) {
+    findings.push(objection({ code: 'visibility-not-offered', subject, facts: { wanted: visibility }, fix: { visibility: rules.visibilities[0]! } }));
+  }
+  if (audience === 'children' && rules.audiences.includes('children') && show.messages !== 'off') {
+    findings.push(caution({ code: 'children-no-messages', subject, facts: {} }));
   }
   return findings;
 }

@@ -1,5 +1,6 @@
 // What of a show's words goes to a channel, and how a network counts them.
 import type { RuleSheet } from '../channels/rules';
+import { fillPlaceholders, type Filling } from './placeholders';
 
 const LINKS = /https?:\/\/\S+/g;
 
@@ -58,12 +59,36 @@ export interface Wording {
   shortened: boolean;
 }
 
-/** The words of a show for one channel. Where there is no title, it leads the text, which is shortened to fit. */
-export function wordingFor(show: { title: string; description: string }, rules: Pick<RuleSheet, 'takesTitle' | 'textMax' | 'linkCounts'>): Wording {
-  const title = show.title.trim();
-  const text = show.description.trim();
+/** The words of a show, or of its variant for one channel. Without a `filling` brackets are plain text. */
+export interface Words {
+  title: string;
+  description: string;
+  filling?: Filling | null;
+}
+
+export function filled(text: string, filling: Filling | null | undefined): string {
+  return (filling ? fillPlaceholders(text, filling).text : text).trim();
+}
+
+/** The words for one channel. Where there is no title, it leads the text, which is shortened to fit. */
+export function wordingFor(show: Words, rules: Pick<RuleSheet, 'takesTitle' | 'textMax' | 'linkCounts'>): Wording {
+  const title = filled(show.title, show.filling);
+  const text = filled(show.description, show.filling);
   if (rules.takesTitle) return { title, text, shortened: false };
   const whole = text ? `${title}\n\n${text}` : title;
   const sent = rules.textMax === null ? whole : shorten(whole, rules.textMax, rules.linkCounts);
   return { title: '', text: sent, shortened: sent !== whole };
+}
+
+/** Cuts a text that still has its placeholders so that it fits once they are filled. None is cut in two. */
+export function shortenToFit(text: string, max: number, linkCounts: number | null, filling: Filling | null | undefined): string {
+  let room = max;
+  for (;;) {
+    const cut = shorten(text, room, linkCounts);
+    const open = cut.lastIndexOf('{');
+    const whole = filling && open > cut.lastIndexOf('}') ? `${cut.slice(0, open).trimEnd()}…` : cut;
+    const over = countCharacters(filled(whole, filling), linkCounts) - max;
+    if (over <= 0 || room <= 1) return over <= 0 ? whole : '';
+    room = Math.max(1, Math.min(room, countCharacters(whole, linkCounts)) - over);
+  }
 }

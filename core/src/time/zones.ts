@@ -48,12 +48,61 @@ export function isZone(zone: string): boolean {
   }
 }
 
-/** The wall clock in `zone` at `at`, read as if it were UTC, in milliseconds. Throws RangeError for an unknown zone. */
-function wallAsUtcMs(at: number, zone: string): number {
+/** The wall clock in `zone` at `at`, read as if it were UTC, in milliseconds, asked of the engine. Throws RangeError for an unknown zone. */
+function askWallAsUtcMs(at: number, zone: string): number {
   const part: Record<string, number> = {};
   for (const { type, value } of partsFormatter(zone).formatToParts(at)) part[type] = Number(value);
   const wall = Date.UTC(part.year!, part.month! - 1, part.day!, part.hour!, part.minute!, part.second!);
   return wall + (((at % 1000) + 1000) % 1000);
+}
+
+/**
+ * Offsets are kept by stretches of four days: where both ends of a stretch agree, so does all of it, since
+ * no zone changes its clocks and changes them back within four days. Asking the engine costs microseconds,
+ * and a year of shows asks a hundred thousand times.
+ */
+const STRETCH_MS = 4 * DAY_MS;
+const stretches = new Map<string, Map<number, number | null>>();
+
+/** What clocks in `zone` are ahead of UTC at `at`, in ms. Throws RangeError for an unknown zone. */
+export function offsetMsAt(at: number, zone: string): number {
+  let ofZone = stretches.get(zone);
+  if (!ofZone) stretches.set(zone, (ofZone = new Map<number, number | null>()));
+  const stretch = Math.floor(at / STRETCH_MS);
+  let offset = ofZone.get(stretch);
+  if (offset === undefined) {
+    const from = stretch * STRETCH_MS;
+    const first = askWallAsUtcMs(from, zone) - from;
+    offset = first === askWallAsUtcMs(from + STRETCH_MS, zone) - from - STRETCH_MS ? first : null;
+    ofZone.set(stretch, offset);
+  }
+  return offset ?? askWallAsUtcMs(at, zone) - at;
+}
+
+const wallAsUtcMs = (at: number, zone: string): number => at + offsetMsAt(at, zone);
+
+/** A change of a zone's clocks: at `at` they go from `beforeMs` ahead of UTC to `afterMs`. */
+export interface ClockChange {
+  at: Instant;
+  beforeMs: number;
+  afterMs: number;
+}
+
+/** The changes of clocks in `zone` within [from, to), in order. Throws RangeError for an unknown zone. */
+export function clockChanges(zone: string, from: Instant, to: Instant): ClockChange[] {
+  const changes: ClockChange[] = [];
+  for (let at: number = from; at < to; at += STRETCH_MS) {
+    let [low, high] = [at, Math.min(at + STRETCH_MS, to)];
+    const [beforeMs, afterMs] = [offsetMsAt(low, zone), offsetMsAt(high, zone)];
+    if (beforeMs === afterMs) continue;
+    while (high - low > 1) {
+      const middle = Math.floor((low + high) / 2);
+      if (offsetMsAt(middle, zone) === beforeMs) low = middle;
+      else high = middle;
+    }
+    if (high < to) changes.push({ at: instant(high), beforeMs, afterMs });
+  }
+  return changes;
 }
 
 const pad = (n: number) => String(n).padStart(2, '0');
