@@ -8,3 +8,6 @@ export * from './shows/shows';
 export * from './air/air';
 export * from './report/report';
 export * from './house/house';
+export * from './series/series';
+export * from './station/station';
+export * from './calendar/calendar';

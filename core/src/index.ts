@@ -28,3 +28,4 @@ export * from './shows/meetings';
 export * from './readiness/milestones';
 export * from './calendar/write';
 export * from './almanac/lanes';
+export * from './shows/again';

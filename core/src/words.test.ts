@@ -5,13 +5,18 @@ import { sayFinding, sayLampReason } from './words';
 
 const START = Date.UTC(2026, 10, 26, 20, 30);
 const FACTS: Record<FindingCode, Finding['facts']> = {
+  'placeholder-unknown': { name: 'moon' },
+  'placeholder-empty': { name: 'guests' },
+  'visibility-not-offered': { wanted: 'supporters' },
+  'visibility-locked': { placed: 'everyone' },
+  'children-no-messages': {},
   'title-missing': {},
   'title-too-long': { length: 132, max: 100 },
   'text-too-long': { length: 2400, max: 2000 },
   'text-shortened': { max: 270 },
   'start-past': {},
   'start-too-soon': { leadMs: 900_000 },
-  'start-too-far': { aheadMs: 864_000_000 },
+  'start-too-far': { aheadMs: 864_000_000, from: Date.UTC(2026, 10, 30, 20, 30) },
   'start-off-grid': { gridMs: 300_000 },
   'start-late': { leadMs: 259_200_000 },
   'start-locked': { placedAt: Date.UTC(2026, 10, 26, 20, 30) },

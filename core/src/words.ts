@@ -33,7 +33,7 @@ export function sayFinding(finding: Finding, place: string, zone: string): strin
     case 'start-too-soon':
       return `${place} wants at least ${sayLength(fact.leadMs!)} between placing and start.${fixStart}`;
     case 'start-too-far':
-      return `${place} takes shows up to ${Math.round(fact.aheadMs! / 86_400_000)} days ahead. Place it there later, or choose an earlier date.`;
+      return `${place} takes shows up to ${sayReach(fact.aheadMs!)} ahead. It is placed there by itself from ${sayWhen(instant(fact.from!), zone)}.`;
     case 'start-off-grid':
       return `${place} starts shows on every ${sayLength(fact.gridMs!)} of the clock only.${fixStart}`;
     case 'start-late':

@@ -4,7 +4,7 @@ import sharp from 'sharp';
 import { Host, OWNER, soonestStart } from '../support/host';
 import { pushTestPicture } from '../support/media';
 import { keysOfNetworks } from '../support/secrets';
-import { expect, lampOf, openStage, test } from '../support/test';
+import { expect, lampOf, openStage, placeOnPage, test } from '../support/test';
 
 const DAY_MS = 86_400_000;
 
@@ -153,12 +153,12 @@ test('two shows on one line are found and told apart by another line', async ({ 
   await page.goto(`${product.url}/shows/${second.id}`);
   const words = 'Dusk Report and Members’ Evening meet on the line Dome camera of Alderfell Sky Club.';
   await expect(page.getByText(words).first()).toBeVisible();
-  await page.getByRole('button', { name: 'Place on 1 channel' }).click();
+  await placeOnPage(page, 'Place on 1 channel');
   await expect(page.getByRole('alert').filter({ hasText: words })).toBeVisible();
   await page.getByRole('button', { name: 'Use the line “Encoder in the hall”' }).click();
   await expect(page.getByLabel('Line of Alderfell Sky Club')).toHaveValue(/.+/);
   await expect(page.getByRole('complementary').getByText(words)).toBeHidden();
-  await page.getByRole('button', { name: 'Place on 1 channel' }).click();
+  await placeOnPage(page, 'Place on 1 channel');
   await expect(page.getByText('Placed on Alderfell Sky Club.')).toBeVisible();
   const placed = await host.must<ShowView>('GET', `/api/shows/${second.id}`);
   expect(placed.airings[0]!.lineId).not.toBe(first.id);

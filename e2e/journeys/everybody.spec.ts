@@ -17,6 +17,8 @@ test('no page has barriers that can be found automatically, contrast among them'
   const library = show.airings.find(({ channel }) => channel.network === 'reelmoor')!.channel;
   for (const [path, heading] of [
     ['/', 'Almanac'],
+    ['/?view=list', 'Almanac'],
+    ['/station', 'Station'],
     ['/channels', 'Channels'],
     ...['', '/lines', '/rules', '/defaults'].map((part) => [`/channels/${library.id}${part}`, library.name]),
     ['/channels/record', 'What was done with channels and keys'],

@@ -1,7 +1,7 @@
 import type { ChannelView, PlaceResult, ShowSummary, ShowView } from '@lantern/contract';
 import { execFileSync } from 'node:child_process';
 import { soonestStart } from '../support/host';
-import { expect, test } from '../support/test';
+import { expect, placeOnPage, test } from '../support/test';
 
 test('one channel may refuse while the other takes the show; trying again places only what is missing', async ({ page, product, host, context }) => {
   await host.setUp();
@@ -12,15 +12,15 @@ test('one channel may refuse while the other takes the show; trying again places
   await host.lendTo(context);
   await page.goto(`${product.url}/shows/${show.id}`);
   await expect(page.getByText('Townfold wants at least 15 min between placing and start.').first()).toBeVisible();
-  await page.getByRole('button', { name: 'Place on 2 channels' }).click();
+  await placeOnPage(page, 'Place on 2 channels');
   await expect(page.getByText('Placed on Alderfell Sky Club.')).toBeVisible();
   const events = async () => (await host.must<ShowView>('GET', `/api/shows/${show.id}`)).airings.map(({ placing, watchUrl }) => ({ placing, watchUrl }));
   const [first] = await events();
   expect((await events()).map(({ placing }) => placing)).toEqual(['placed', 'refused']);
 
   await page.getByRole('button', { name: 'Move the start to that time' }).first().click();
-  await page.getByRole('button', { name: /Place on the missing 1 channel/ }).click();
-  await expect(page.getByRole('heading', { name: 'Links for viewers' })).toBeVisible();
+  await placeOnPage(page, /Place on the missing 1 channel/);
+  await expect(page.getByText(/Placed on Alderfell Sky Club/)).toBeVisible();
   await expect.poll(async () => (await events()).map(({ placing }) => placing)).toEqual(['placed', 'placed']);
   expect((await events())[0]).toEqual(first);
 
@@ -99,6 +99,7 @@ test('access that was declined changes nothing, and a profile is told apart from
   const shows = await host.must<ShowSummary[]>('GET', '/api/shows');
   expect(shows).toEqual([]);
   await page.goto(`${product.url}/shows/new`);
+  await page.getByRole('button', { name: 'Begin the sheet' }).click();
   await page.getByRole('checkbox', { name: /Maren Tolliver/ }).check();
   await expect(page.getByText('A profile on Townfold takes nothing in advance')).toBeVisible();
 });
@@ -116,6 +117,7 @@ test('the same page works at the width of a phone', async ({ page, product, host
     `${library}/rules`,
     `${library}/defaults`,
     '/shows/new',
+    '/station',
     `/shows/${show.id}`,
     new URL(show.houseUrl).pathname,
   ]) {

@@ -26,4 +26,17 @@ export async function openStage(page: Page, url: string): Promise<void> {
   await expect(page.getByRole('button', { name: /Go on air|Resume|Wrap up…/ }).first()).toBeEnabled({ timeout: 90_000 });
 }
 
+/** Reads the summary and places the show, as a host does. `press`: the button on the sheet. */
+export async function placeOnPage(page: Page, press: string | RegExp): Promise<void> {
+  await page.getByRole('button', { name: press }).click();
+  const summary = page.getByRole('dialog', { name: 'This goes out' });
+  await summary.getByRole('button', { name: /^Place (it|all)/ }).click();
+  await expect(summary).toBeHidden();
+}
+
+/** Waits until everything typed is kept. */
+export async function kept(page: Page): Promise<void> {
+  await expect(page.locator('.keeping-line')).toHaveText(/^Kept/);
+}
+
 export { expect };

@@ -61,6 +61,14 @@ test.each([
   ['get', `/api/shows/${UNKNOWN}`],
   ['put', `/api/shows/${UNKNOWN}/thumbnail`],
   ['post', `/api/shows/${UNKNOWN}/place`],
+  ['patch', `/api/shows/${UNKNOWN}`],
+  ['post', `/api/shows/${UNKNOWN}/series`],
+  ['post', `/api/shows/${UNKNOWN}/attach`],
+  ['get', '/api/station'],
+  ['post', '/api/station/feed'],
+  ['get', '/api/templates'],
+  ['get', '/api/calendar.ics'],
+  ['post', '/api/calendar'],
   ['post', `/api/shows/${UNKNOWN}/air`],
   ['post', `/api/shows/${UNKNOWN}/wrap`],
   ['get', `/api/shows/${UNKNOWN}/report`],
@@ -88,7 +96,6 @@ test('a request that another site sends in our name is not carried out', async (
 });
 
 test.each<[string, Partial<Record<keyof ShowDraft, unknown>>, string, string]>([
-  ['no title', { title: '' }, 'title', 'Give the show a title'],
   ['a title that is no text', { title: { a: 1 } }, 'title', ''],
   ['a title without end', { title: 'x'.repeat(301) }, 'title', '300'],
   ['a text without end', { description: 'x'.repeat(20_001) }, 'description', '20,000'],
@@ -100,6 +107,11 @@ test.each<[string, Partial<Record<keyof ShowDraft, unknown>>, string, string]>([
   ['a zone that does not exist', { zone: 'Europe/Alderfell' }, 'zone', 'Choose a zone'],
   ['no length', { lengthMin: 0 }, 'lengthMin', 'at least a minute'],
   ['forty-nine hours', { lengthMin: 2_940 }, 'lengthMin', '48 hours'],
+  ['a person without a name', { people: [{ name: '', role: 'guest' }] }, 'people', 'Give the name'],
+  ['a person in no zone', { people: [{ name: 'A', role: 'guest', zone: 'Moon/Base' }] }, 'people', 'Choose a zone'],
+  ['episode nought', { episode: 0 }, 'episode', 'counted from 1'],
+  ['a choice that nobody offers', { variants: [{ channelId: UNKNOWN, choices: { visibility: 'my friends' } }] }, 'variants', 'no such choice'],
+  ['a milestone in the wrong direction', { milestoneTimes: { artwork: -1 } }, 'milestoneTimes', 'negative'],
   ['half a minute', { lengthMin: 1.5 }, 'lengthMin', 'whole minutes'],
   ['a channel that is no identifier', { channelIds: ['everything'] }, 'channelIds', 'not known'],
   ['a picture from nowhere', { pictureFrom: 'elsewhere' }, 'pictureFrom', 'where the picture comes from'],
@@ -136,9 +148,9 @@ test('unknown shows and those of another station are answered alike', async () =
     expect(foreign.body).toEqual(unknown.body);
     expect((await as(http().get(`/api/shows/not-an-id${path}`)).expect(404)).body).toEqual(unknown.body);
   }
-  for (const path of ['place', 'withdraw', 'air', 'wrap']) await as(http().post(`/api/shows/${show.id}/${path}`), otherCookie).expect(404);
-  await as(http().put(`/api/shows/${show.id}`), otherCookie)
-    .send(draft({ channelIds: [] }))
+  for (const path of ['place', 'withdraw', 'air', 'wrap', 'tell', 'look', 'again', 'series/drop']) await as(http().post(`/api/shows/${show.id}/${path}`), otherCookie).expect(404);
+  await as(http().patch(`/api/shows/${show.id}`), otherCookie)
+    .send({ base: 1, changes: { title: 'Mine' } })
     .expect(404);
   await as(http().post('/api/shows'), otherCookie).send(draft()).expect(404); // with this station's channel
   expect((await as(http().get('/api/shows'), otherCookie)).body).toEqual([]);
@@ -205,8 +217,8 @@ test('a show that stands on no channel cannot go on air, nor can a channel on wh
   expect((await as(http().post(`/api/shows/${id}/air`)).expect(409)).body.words).toContain('Place it');
   expect((await as(http().post(`/api/shows/${id}/wrap`)).expect(409)).body.words).toContain('not on air');
   await as(http().post(`/api/shows/${id}/place`)).expect(200);
-  const reply = await as(http().put(`/api/shows/${id}`))
-    .send(draft({ channelIds: [] }))
+  const reply = await as(http().patch(`/api/shows/${id}`))
+    .send({ base: 1, changes: { channelIds: [] } })
     .expect(409);
   expect(reply.body.words).toContain('Withdraw it');
 });

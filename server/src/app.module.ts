@@ -25,20 +25,29 @@ import { LinesController } from './lines/lines.controller';
 import { LinesService } from './lines/lines.service';
 import { PlanService } from './lines/plan.service';
 import { RevealService } from './lines/reveal.service';
+import { CalendarController } from './calendar/calendar.controller';
+import { CalendarService } from './calendar/calendar.service';
 import { AuditService } from './people/audit.service';
 import { PeopleController } from './people/people.controller';
 import { PeopleService } from './people/people.service';
 import { SignedInGuard } from './people/signed-in';
 import { RecordingService } from './recording/recording.service';
 import { ReportController } from './report/report.controller';
+import { SeriesController } from './series/series.controller';
+import { SeriesService } from './series/series.service';
+import { AiringsService } from './shows/airings.service';
+import { DriftService } from './shows/drift.service';
 import { PlacingService } from './shows/placing.service';
-import { ShowsController } from './shows/shows.controller';
+import { ShowsController, TemplatesController } from './shows/shows.controller';
 import { ShowsService } from './shows/shows.service';
+import { StartingPointsService } from './shows/starting-points.service';
+import { StationController } from './station/station.controller';
+import { StationService } from './station/station.service';
 import { Thumbnails } from './shows/thumbnails';
 
 @Module({
   imports: [ThrottlerModule.forRoot([{ ttl: 60_000, limit: 600 }])],
-  controllers: [HealthController, PeopleController, ChannelsController, LinesController, ShowsController, AirController, ReportController, HouseController],
+  controllers: [HealthController, PeopleController, ChannelsController, LinesController, ShowsController, TemplatesController, SeriesController, StationController, CalendarController, AirController, ReportController, HouseController],
   providers: [
     { provide: SETTINGS, useFactory: () => readSettings() },
     { provide: DataSource, inject: [SETTINGS], useFactory: openDatabase },
@@ -62,8 +71,14 @@ import { Thumbnails } from './shows/thumbnails';
     PlanService,
     RevealService,
     Thumbnails,
+    AiringsService,
     ShowsService,
+    StartingPointsService,
     PlacingService,
+    DriftService,
+    SeriesService,
+    StationService,
+    CalendarService,
     RecordingService,
     AirService,
     StagesOnAir,

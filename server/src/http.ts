@@ -1,12 +1,15 @@
 // How the HTTP server is set up: protective headers, bodies, and the built pages.
-import { NOW_HEADER, THUMBNAIL_MAX_BYTES } from '@lantern/contract';
+import { CALENDAR_MAX_BYTES, NOW_HEADER, THUMBNAIL_MAX_BYTES } from '@lantern/contract';
 import type { NestExpressApplication } from '@nestjs/platform-express';
-import { raw, type NextFunction, type Request, type Response } from 'express';
+import { json, raw, type NextFunction, type Request, type Response } from 'express';
 import helmet from 'helmet';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { Clock } from './foundation/clock';
 import type { Settings } from './foundation/settings';
+
+/** A calendar of the largest size, or the longest texts for many channels, with what JSON adds to them. */
+const JSON_MAX_BYTES = 2 * CALENDAR_MAX_BYTES + 100_000;
 
 export function configureHttp(app: NestExpressApplication, settings: Settings): void {
   app.disable('x-powered-by');
@@ -33,8 +36,14 @@ export function configureHttp(app: NestExpressApplication, settings: Settings): 
     response.setHeader(NOW_HEADER, String(clock.now()));
     next();
   });
+  app.use(json({ limit: JSON_MAX_BYTES }));
   // Anything but JSON is taken as bytes and looked at by its handler: a file that lies about its type is still a file.
-  app.use(raw({ type: (request) => !/^application\/json/.test(request.headers['content-type'] ?? ''), limit: THUMBNAIL_MAX_BYTES + 100_000 }));
+  app.use(raw({ type: (request) => !/^application\/json/.test(request.headers['content-type'] ?? '') && request.headers['content-length'] !== '0', limit: THUMBNAIL_MAX_BYTES + 100_000 }));
+  // Nothing said is the same as an empty object: all of it may be left out, or its rules say what is missing.
+  app.use((request: Request, _response: Response, next: NextFunction) => {
+    request.body ??= {};
+    next();
+  });
   servePages(app, settings);
 }
 
@@ -44,7 +53,7 @@ function servePages(app: NestExpressApplication, settings: Settings): void {
   app.useStaticAssets(join(settings.webDir, 'assets'), { prefix: '/assets/', immutable: true, maxAge: '1y' });
   app.useStaticAssets(settings.webDir, { index: false });
   app.use((request: Request, response: Response, next: NextFunction) => {
-    const page = (request.method === 'GET' || request.method === 'HEAD') && !/^\/(api|health)(\/|$)/.test(request.path);
+    const page = (request.method === 'GET' || request.method === 'HEAD') && !/^\/(api|health|calendar)(\/|$)/.test(request.path);
     if (!page || !existsSync(index)) return next();
     response.setHeader('cache-control', 'no-cache');
     response.sendFile(index);

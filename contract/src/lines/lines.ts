@@ -106,7 +106,8 @@ export interface PlanView {
   uses: LineUse[];
   lines: (LineFacts & { name: string })[];
   channels: (ChannelFacts & { name: string })[];
-  shows: { id: string; title: string }[];
+  /** With what beyond lines can be wanted twice. */
+  shows: { id: string; title: string; startsAt: number; lengthMs: number; people: string[]; room: string }[];
 }
 
 export interface AuditEntryView {

@@ -111,6 +111,11 @@ export class GuildhandPictureRequest {
   data!: GuildhandPictureData;
 }
 
+/** What an account has announced, the earliest first. */
+export interface GuildhandTalks {
+  data: GuildhandTalk['data'][];
+}
+
 export interface GuildhandTalk {
   data: {
     type: 'talk';

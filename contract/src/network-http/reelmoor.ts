@@ -1,5 +1,5 @@
 // Reelmoor's HTTP interface, as published by Reelmoor.
-import { IsBoolean, IsIn, IsInt, IsISO8601, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator';
+import { IsArray, IsBoolean, IsIn, IsInt, IsISO8601, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator';
 
 export interface ReelmoorChannelList {
   items: { channelId: string; name: string; avatarUrl: string }[];
@@ -33,9 +33,47 @@ export interface ReelmoorLineList {
 const VISIBILITIES = ['everyone', 'link-holders', 'invited', 'supporters'] as const;
 export type ReelmoorVisibility = (typeof VISIBILITIES)[number];
 const MESSAGES = ['everyone', 'followers', 'off'] as const;
+const AUDIENCES = ['everybody', 'adults', 'children'] as const;
 export const REELMOOR_CATEGORIES = ['science', 'community', 'learning', 'music', 'other'] as const;
 
-export class ReelmoorBroadcastRequest {
+/** What may be chosen about a broadcast, when it is made and afterwards. */
+export class ReelmoorChoices {
+  @IsOptional()
+  @IsIn(REELMOOR_CATEGORIES)
+  category?: (typeof REELMOOR_CATEGORIES)[number];
+
+  /** BCP 47 language tag. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(35)
+  language?: string;
+
+  @IsOptional()
+  @IsIn(MESSAGES)
+  messages?: (typeof MESSAGES)[number];
+
+  /** Children’s programmes have no messages. */
+  @IsOptional()
+  @IsIn(AUDIENCES)
+  audience?: (typeof AUDIENCES)[number];
+
+  @IsOptional()
+  @IsArray()
+  @IsString({ each: true })
+  @MaxLength(40, { each: true })
+  tags?: string[];
+
+  /** Whether other sites may show it. */
+  @IsOptional()
+  @IsBoolean()
+  embeddable?: boolean;
+
+  @IsOptional()
+  @IsBoolean()
+  paidMention?: boolean;
+}
+
+export class ReelmoorBroadcastRequest extends ReelmoorChoices {
   @IsString()
   @MaxLength(50_000)
   title!: string;
@@ -67,20 +105,6 @@ export class ReelmoorBroadcastRequest {
   delaySeconds?: 4 | 10 | 25;
 
   @IsOptional()
-  @IsIn(REELMOOR_CATEGORIES)
-  category?: (typeof REELMOOR_CATEGORIES)[number];
-
-  /** BCP 47 language tag. */
-  @IsOptional()
-  @IsString()
-  @MaxLength(35)
-  language?: string;
-
-  @IsOptional()
-  @IsIn(MESSAGES)
-  messages?: (typeof MESSAGES)[number];
-
-  @IsOptional()
   @IsInt()
   @Min(0)
   @Max(3)
@@ -91,7 +115,7 @@ export class ReelmoorBroadcastRequest {
   replay?: boolean;
 }
 
-export class ReelmoorBroadcastChange {
+export class ReelmoorBroadcastChange extends ReelmoorChoices {
   @IsOptional()
   @IsString()
   @MaxLength(50_000)
@@ -127,6 +151,7 @@ export interface ReelmoorBroadcast {
   title: string;
   description: string;
   scheduledStart: string;
+  durationMinutes: number;
   lineId: string;
   visibility: ReelmoorVisibility;
   receiving: boolean;
@@ -134,6 +159,11 @@ export interface ReelmoorBroadcast {
   watchUrl: string;
   /** The address that lets invited people or supporters in; null where anybody may come. */
   admissionUrl: string | null;
+}
+
+/** What is planned on a channel, the earliest first. */
+export interface ReelmoorBroadcastList {
+  items: ReelmoorBroadcast[];
 }
 
 /** A limit that will change. Days, hours or characters as the name says. */

@@ -37,6 +37,11 @@ export class TownfoldGatheringRequest {
   @IsOptional()
   @IsIn(['everyone', 'followers'])
   talk?: 'everyone' | 'followers';
+
+  /** How old one has to be: 0 or 18. */
+  @IsOptional()
+  @IsIn([0, 18])
+  from_age?: 0 | 18;
 }
 
 export class TownfoldGatheringEdit {
@@ -59,6 +64,23 @@ export class TownfoldGatheringEdit {
   @Min(1)
   @Max(10_000)
   lasts_minutes?: number;
+
+  @IsOptional()
+  @IsIn(['everyone', 'members'])
+  shown_to?: 'everyone' | 'members';
+
+  @IsOptional()
+  @IsIn(['everyone', 'followers'])
+  talk?: 'everyone' | 'followers';
+
+  @IsOptional()
+  @IsIn([0, 18])
+  from_age?: 0 | 18;
+}
+
+/** What is planned at a place, the earliest first. */
+export interface TownfoldGatherings {
+  gatherings: TownfoldGathering[];
 }
 
 export interface TownfoldGathering {
@@ -67,6 +89,7 @@ export interface TownfoldGathering {
   headline: string;
   words: string;
   begins_at: number;
+  lasts_minutes: number;
   shown_to: 'everyone' | 'members';
   picture_in: boolean;
   onlookers: number;

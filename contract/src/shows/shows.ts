@@ -1,13 +1,33 @@
 // Shows, their airings, and what the show sheet sends and receives.
-import { isZone, readWallTime, type NetworkId, type Visibility } from '@lantern/core';
+import {
+  CATEGORIES,
+  isZone,
+  MILESTONE_MAX_MS,
+  MILESTONES,
+  readWallTime,
+  type AiringChoices,
+  type AiringField,
+  type Audience,
+  type Category,
+  type Difference,
+  type MessageRule,
+  type MilestoneName,
+  type MilestoneTimes,
+  type NetworkId,
+  type Repeat,
+  type Visibility,
+} from '@lantern/core';
 import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
   ArrayUnique,
   IsArray,
+  IsBoolean,
   IsIn,
   IsInt,
   IsNotEmpty,
+  IsObject,
+  IsOptional,
   IsString,
   IsUUID,
   Matches,
@@ -24,7 +44,7 @@ import type { ChannelIdentity } from '../channels/channels';
 export const THUMBNAIL_MAX_BYTES = 12_000_000;
 export const THUMBNAIL_MAX_PIXELS = 50_000_000;
 
-function IsZoneName() {
+export function IsZoneName() {
   return (target: object, propertyName: string) =>
     registerDecorator({
       name: 'isZoneName',
@@ -60,7 +80,7 @@ function wallTimeTrouble(draft: ShowDraft): string | null {
     case 'skipped':
       return `Clocks in ${draft.zone} jump over ${draft.time} that night. Choose an earlier or a later time.`;
     case 'twice':
-      return `Clocks in ${draft.zone} show ${draft.time} twice that night. Choose a time before or after that hour.`;
+      return draft.fold ? null : `Clocks in ${draft.zone} show ${draft.time} twice that night. Say which of the two is meant.`;
     case 'once':
       return null;
   }
@@ -78,15 +98,136 @@ export class LineChoice {
 /** Where the picture comes from: this product's stage, or an outside encoder that sends straight to each channel. */
 export type PictureFrom = 'stage' | 'encoder';
 
+const VISIBILITIES: Visibility[] = ['everyone', 'link holders', 'invited people', 'supporters', 'group members'];
+const AUDIENCES: Audience[] = ['everybody', 'adults', 'children'];
+const MESSAGE_RULES: MessageRule[] = ['everyone', 'followers', 'members', 'off'];
+const NOT_OFFERED = 'This channel offers no such choice.';
+export const TAG_MAX = 40;
+
+/** What a show asks of one channel beyond the channel's own defaults. What is left out goes by those. */
+export class ChoicesDraft implements AiringChoices {
+  @IsOptional()
+  @IsIn(VISIBILITIES, { message: NOT_OFFERED })
+  visibility?: Visibility;
+
+  @IsOptional()
+  @IsIn(CATEGORIES, { message: NOT_OFFERED })
+  category?: Category;
+
+  @IsOptional()
+  @IsString()
+  @MaxLength(35, { message: 'This is no language tag, such as “en”.' })
+  language?: string;
+
+  @IsOptional()
+  @IsIn(MESSAGE_RULES, { message: NOT_OFFERED })
+  messages?: MessageRule;
+
+  @IsOptional()
+  @IsInt({ message: NOT_OFFERED })
+  delayS?: number;
+
+  @IsOptional()
+  @IsBoolean()
+  rewind?: boolean;
+
+  @IsOptional()
+  @IsBoolean()
+  replay?: boolean;
+
+  @IsOptional()
+  @IsIn(AUDIENCES, { message: NOT_OFFERED })
+  audience?: Audience;
+
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(50, { message: 'These are too many tags.' })
+  @IsString({ each: true })
+  @MaxLength(TAG_MAX, { each: true, message: `Keep each tag to ${TAG_MAX} characters.` })
+  tags?: string[];
+
+  @IsOptional()
+  @IsBoolean()
+  embedding?: boolean;
+
+  @IsOptional()
+  @IsBoolean()
+  paidMention?: boolean;
+
+  @IsOptional()
+  @IsBoolean()
+  beginsByItself?: boolean;
+}
+
+export const TITLE_MAX = 300;
+export const TEXT_MAX = 20_000;
+const TITLE_WORDS = `No network takes a title longer than ${TITLE_MAX} characters.`;
+const TEXT_WORDS = 'Keep the text to 20,000 characters.';
+
+/** How one channel's airing differs from the common text. Null: it does not. */
+export class VariantDraft {
+  @IsUUID(undefined, { message: 'One of these channels is not known here.' })
+  channelId!: string;
+
+  @IsOptional()
+  @IsString()
+  @MaxLength(TITLE_MAX, { message: TITLE_WORDS })
+  title: string | null = null;
+
+  @IsOptional()
+  @IsString()
+  @MaxLength(TEXT_MAX, { message: TEXT_WORDS })
+  description: string | null = null;
+
+  @ValidateNested()
+  @Type(() => ChoicesDraft)
+  choices: ChoicesDraft = new ChoicesDraft();
+}
+
+/** Somebody who is on the picture. */
+export class PersonOnShow {
+  @IsString()
+  @IsNotEmpty({ message: 'Give the name, or take the line out.' })
+  @MaxLength(80, { message: 'Keep the name to 80 characters.' })
+  name!: string;
+
+  @IsIn(['host', 'guest'])
+  role!: 'host' | 'guest';
+
+  /** Where they are, as an IANA zone; null: with the show. */
+  @IsOptional()
+  @IsZoneName()
+  zone: string | null = null;
+}
+
+/** Times of a show's steps that differ from the station's, in ms; null: not needed. */
+export class MilestoneTimesDraft implements Partial<MilestoneTimes> {
+  @IsMilestoneTime() artwork?: number | null;
+  @IsMilestoneTime() announce?: number | null;
+  @IsMilestoneTime() guests?: number | null;
+  @IsMilestoneTime() 'tech check'?: number | null;
+  @IsMilestoneTime() 'holding card'?: number | null;
+  @IsMilestoneTime() 'replay down'?: number | null;
+}
+
+export function IsMilestoneTime() {
+  return (target: object, propertyName: string) => {
+    IsOptional()(target, propertyName);
+    IsInt({ message: 'Give whole minutes, hours or days.' })(target, propertyName);
+    Min(0, { message: 'This cannot be negative.' })(target, propertyName);
+    Max(MILESTONE_MAX_MS, { message: 'This is more than a year.' })(target, propertyName);
+  };
+}
+
 /** Everything a host types about a show. The same rules hold on the sheet and at the endpoint. */
 export class ShowDraft {
+  /** May be empty while the sheet is being written; placing wants one. */
   @IsString()
-  @IsNotEmpty({ message: 'Give the show a title.' })
-  @MaxLength(300, { message: 'No network takes a title longer than 300 characters.' })
+  @MaxLength(TITLE_MAX, { message: TITLE_WORDS })
   title!: string;
 
   @IsString()
-  @MaxLength(20_000, { message: 'Keep the text to 20,000 characters.' })
+  @MaxLength(TEXT_MAX, { message: TEXT_WORDS })
   description!: string;
 
   @Matches(/^\d{4}-\d{2}-\d{2}$/, { message: 'Choose a date.' })
@@ -98,6 +239,11 @@ export class ShowDraft {
 
   @IsZoneName()
   zone!: string;
+
+  /** Which of the two is meant, where clocks show the time twice. */
+  @IsOptional()
+  @IsIn(['earlier', 'later'])
+  fold: 'earlier' | 'later' | null = null;
 
   @IsInt({ message: 'Give the length in whole minutes.' })
   @Min(1, { message: 'A show lasts at least a minute.' })
@@ -123,6 +269,71 @@ export class ShowDraft {
   @IsString()
   @MaxLength(1_000, { message: 'Keep it to 1,000 characters.' })
   thumbnailAlternative!: string;
+
+  @IsArray()
+  @ArrayMaxSize(40)
+  @ValidateNested({ each: true })
+  @Type(() => VariantDraft)
+  variants: VariantDraft[] = [];
+
+  @IsArray()
+  @ArrayMaxSize(30, { message: 'Name at most 30 people.' })
+  @ValidateNested({ each: true })
+  @Type(() => PersonOnShow)
+  people: PersonOnShow[] = [];
+
+  /** Where the cameras stand. */
+  @IsString()
+  @MaxLength(60, { message: 'Keep it to 60 characters.' })
+  room = '';
+
+  @IsOptional()
+  @IsInt({ message: 'Give the episode as a whole number.' })
+  @Min(1, { message: 'Episodes are counted from 1.' })
+  @Max(100_000, { message: 'This number is too large.' })
+  episode: number | null = null;
+
+  @ValidateNested()
+  @Type(() => MilestoneTimesDraft)
+  milestoneTimes: MilestoneTimesDraft = new MilestoneTimesDraft();
+
+  @IsArray()
+  @ArrayUnique()
+  @IsIn(MILESTONES, { each: true })
+  ticked: MilestoneName[] = [];
+
+  /** Fields that were carried over from an earlier date and wait for a look. */
+  @IsArray()
+  @ArrayMaxSize(20)
+  @IsIn(['title', 'description', 'people', 'picture', 'time'], { each: true })
+  toLook: FieldToLook[] = [];
+}
+
+export type FieldToLook = 'title' | 'description' | 'people' | 'picture' | 'time';
+export type DraftField = keyof ShowDraft;
+
+/**
+ * What somebody has typed since version `base` of the sheet: whole fields; of `variants` only those that changed.
+ * Fields that somebody else changed meanwhile are not overwritten but answered as conflicts.
+ */
+export class ShowChange {
+  @IsInt()
+  @Min(0)
+  base!: number;
+
+  @IsObject()
+  changes!: Partial<ShowDraft>;
+}
+
+export interface SaveConflict {
+  field: DraftField;
+  /** Who changed it meanwhile. */
+  by: string;
+}
+
+export interface SaveResult {
+  show: ShowView;
+  conflicts: SaveConflict[];
 }
 
 export type ShowState = 'draft' | 'placed' | 'onAir' | 'interrupted' | 'over' | 'withdrawn';
@@ -130,8 +341,16 @@ export type ShowState = 'draft' | 'placed' | 'onAir' | 'interrupted' | 'over' | 
 /**
  * How the placing of an airing stands. `unsure`: we asked and heard no answer; asking again is safe.
  * `awaits air`: the channel takes nothing in advance, so the event is made when the show goes on air.
+ * `awaits reach`: it is too far ahead for the channel, and is placed by itself once it is not.
  */
-export type PlacingState = 'none' | 'placed' | 'refused' | 'unsure' | 'withdrawn' | 'awaits air';
+export type PlacingState = 'none' | 'placed' | 'refused' | 'unsure' | 'withdrawn' | 'awaits air' | 'awaits reach';
+
+/** What was found on the channel when it was last looked at. `gone`: the event is not there any more. */
+export interface DriftView {
+  lookedAt: number;
+  gone: boolean;
+  differences: Difference[];
+}
 
 export interface AiringView {
   id: string;
@@ -145,6 +364,13 @@ export interface AiringView {
   watchUrl: string | null;
   /** Why the network refused, in plain words with the way out; empty otherwise. */
   refusal: string;
+  /** The variant of the text; null: the common one. */
+  title: string | null;
+  description: string | null;
+  choices: AiringChoices;
+  /** What the sheet says by now and the channel was not told. */
+  untold: (AiringField | 'picture')[];
+  drift: DriftView | null;
 }
 
 export interface ThumbnailView {
@@ -161,7 +387,30 @@ export interface ShowSummary {
   startsAt: number;
   zone: string;
   lengthMs: number;
-  airings: { network: NetworkId | 'typed-in'; channelName: string; placing: PlacingState }[];
+  airings: { channelId: string; network: NetworkId | 'typed-in'; channelName: string; placing: PlacingState; lineId: string | null; drifted: boolean }[];
+  version: number;
+  seriesId: string | null;
+  people: PersonOnShow[];
+  room: string;
+  hasPicture: boolean;
+  onAirSince: number | null;
+  endedAt: number | null;
+  milestoneTimes: Partial<MilestoneTimes>;
+  ticked: MilestoneName[];
+  toLook: FieldToLook[];
+}
+
+/** The series that a show is one date of. */
+export interface SeriesOfShow {
+  id: string;
+  repeat: Repeat;
+  time: string;
+  zone: string;
+  placesByItself: boolean;
+  /** The date by the rule, YYYY-MM-DD; the show may have been moved from it. */
+  date: string;
+  /** What differs on this date from the rest of the series. */
+  differs: DraftField[];
 }
 
 export interface ShowView {
@@ -178,6 +427,20 @@ export interface ShowView {
   houseUrl: string;
   airings: AiringView[];
   channelIds: string[];
+  /** Grows with every change of the sheet. */
+  version: number;
+  changedBy: string | null;
+  changedAt: number;
+  people: PersonOnShow[];
+  room: string;
+  episode: number | null;
+  milestoneTimes: Partial<MilestoneTimes>;
+  ticked: MilestoneName[];
+  toLook: FieldToLook[];
+  fold: 'earlier' | 'later' | null;
+  onAirSince: number | null;
+  endedAt: number | null;
+  series: SeriesOfShow | null;
 }
 
 /** What happened on one channel when it was asked for something. */
@@ -186,6 +449,55 @@ export interface ChannelResult {
   channelName: string;
   done: boolean;
   words: string;
+  /** What the channel itself says after placing, read back from it; missing: it was not asked or gave no answer. */
+  proof?: { title: string; startsAt: number; lengthMs: number; visibility: Visibility; watchUrl: string | null; same: boolean };
+}
+
+/** Which channels an action is for; none named: all. */
+export class ChannelScope {
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(40)
+  @IsUUID(undefined, { each: true, message: 'One of these channels is not known here.' })
+  airingIds?: string[];
+}
+
+/** A new time or length from the almanac, with the version that was seen. */
+export class MoveRequest {
+  @IsInt()
+  startsAt!: number;
+
+  @IsInt()
+  @Min(60_000, { message: 'A show lasts at least a minute.' })
+  @Max(172_800_000, { message: 'A show lasts at most 48 hours.' })
+  lengthMs!: number;
+
+  @IsInt()
+  base!: number;
+}
+
+/** Which side wins, field by field. */
+export class SettleRequest {
+  @IsObject()
+  sides!: Partial<Record<AiringField, 'ours' | 'theirs'>>;
+}
+
+/** An event on a channel that no show of the station stands for. */
+export interface FoundEvent {
+  remoteId: string;
+  title: string;
+  startsAt: number;
+  lengthMs: number;
+  watchUrl: string;
+}
+
+export class AttachRequest {
+  @IsUUID(undefined, { message: 'This channel is not known here.' })
+  channelId!: string;
+
+  @IsString()
+  @MaxLength(200)
+  remoteId!: string;
 }
 
 export interface PlaceResult {

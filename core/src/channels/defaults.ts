@@ -18,7 +18,7 @@ export interface ChannelDefaults {
 }
 
 /** What one show asks of one channel, where that differs from the channel's defaults or has none. */
-export interface AiringChoices extends Partial<ChannelDefaults> {
+export interface AiringChoices extends Partial<{ [Field in keyof ChannelDefaults]: NonNullable<ChannelDefaults[Field]> }> {
   audience?: Audience;
   tags?: string[];
   /** Whether other sites may show it. */

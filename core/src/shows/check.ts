@@ -2,7 +2,7 @@
 // on the server before placing, so that both say the same.
 import type { Audience, MessageRule, RuleSheet, Visibility } from '../channels/rules';
 import type { Finding } from '../findings';
-import { MINUTE_MS, type Instant } from '../time/instant';
+import { instant, MINUTE_MS, type Instant } from '../time/instant';
 import { fillPlaceholders, withoutPlaceholder, type Filling } from './placeholders';
 import { countCharacters, filled, shortenToFit, wordingFor } from './wording';
 
@@ -115,13 +115,15 @@ function checkStart(show: ShowFacts, rules: RuleSheet, now: Instant): Finding[] 
     const fix = { startsAt: nextPermitted(now, rules) };
     return [objection({ code: 'start-too-soon', subject: 'startsAt', facts: { leadMs: rules.leastLeadMs }, fix })];
   }
+  const offGrid = start % rules.startGridMs !== 0;
+  const fix = { startsAt: Math.ceil(start / rules.startGridMs) * rules.startGridMs };
+  const grid = offGrid ? [objection({ code: 'start-off-grid', subject: 'startsAt', facts: { gridMs: rules.startGridMs }, fix })] : [];
+  // No fault of the show: it can be placed once it has come into reach.
   if (rules.furthestAheadMs !== null && start - now > rules.furthestAheadMs) {
-    return [objection({ code: 'start-too-far', subject: 'startsAt', facts: { aheadMs: rules.furthestAheadMs } })];
+    const facts = { aheadMs: rules.furthestAheadMs, from: start - rules.furthestAheadMs };
+    return [...grid, caution({ code: 'start-too-far', subject: 'startsAt', facts })];
   }
-  if (start % rules.startGridMs !== 0) {
-    const fix = { startsAt: Math.ceil(start / rules.startGridMs) * rules.startGridMs };
-    return [objection({ code: 'start-off-grid', subject: 'startsAt', facts: { gridMs: rules.startGridMs }, fix })];
-  }
+  if (offGrid) return grid;
   if (rules.betterLeadMs !== null && start - now < rules.betterLeadMs) {
     return [caution({ code: 'start-late', subject: 'startsAt', facts: { leadMs: rules.betterLeadMs } })];
   }
@@ -170,4 +172,12 @@ export function checkAgainstChange(show: ShowFacts, before: RuleSheet, then: Rul
   if (show.startsAt === null || show.startsAt < from) return [];
   const known = new Set(checkShow(show, before, now).map(({ code }) => code));
   return checkShow(show, then, now).filter(({ code }) => !known.has(code));
+}
+
+/** The soonest start that all channels with these sheets take at `now`. Those that take nothing in advance take any. */
+export function earliestStart(sheets: readonly RuleSheet[], now: Instant): Instant {
+  const planned = sheets.filter(({ maySchedule }) => maySchedule);
+  const gridMs = Math.max(MINUTE_MS, ...planned.map(({ startGridMs }) => startGridMs));
+  const leadMs = Math.max(0, ...planned.map(({ leastLeadMs }) => leastLeadMs));
+  return instant(Math.ceil((now + leadMs + MINUTE_MS) / gridMs) * gridMs);
 }

@@ -8,6 +8,7 @@ import {
   type GuildhandRuleChanges,
   type GuildhandStanding,
   type GuildhandTalk,
+  type GuildhandTalks,
 } from '@lantern/contract/network-http';
 import { Body, Controller, Get, Headers, HttpCode, Inject, Param, Patch, Post, Put, UseInterceptors } from '@nestjs/common';
 import { ApiBearerAuth, ApiOperation, ApiTags } from '@nestjs/swagger';
@@ -109,6 +110,14 @@ export class GuildhandController {
       delaySeconds: DELAY_SECONDS,
     });
     return this.talk(event);
+  }
+
+  @Get('accounts/:account/talks')
+  @ApiOperation({ summary: 'What an account has announced' })
+  async announced(@Headers('authorization') bearer: string, @Param('account') accountId: string): Promise<GuildhandTalks> {
+    await this.events.account('guildhand', accountId, await this.login(bearer));
+    const talks = await Promise.all((await this.events.all({ accountId, state: 'planned' })).map((event) => this.talk(event)));
+    return { data: talks.map(({ data }) => data) };
   }
 
   @Get('talks/:id')

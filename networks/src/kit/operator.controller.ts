@@ -118,7 +118,7 @@ export class OperatorController {
   @Post('events')
   @HttpCode(200)
   async editEvent(
-    @Body() body: { network?: string; event?: string; title?: string; minutesLater?: string; what?: string },
+    @Body() body: { network?: string; event?: string; title?: string; text?: string; minutesLater?: string; what?: string },
     @Res() response: Response,
   ): Promise<void> {
     const network = networkOf(body.network);
@@ -130,8 +130,9 @@ export class OperatorController {
   }
 }
 
-function edited(event: EventRow, { title, minutesLater }: { title?: string; minutesLater?: string }): EventRow {
+function edited(event: EventRow, { title, text, minutesLater }: { title?: string; text?: string; minutesLater?: string }): EventRow {
   if (title) event.title = title;
+  if (text) event.text = text;
   event.startsAt += Number(minutesLater || 0) * 60_000;
   return event;
 }

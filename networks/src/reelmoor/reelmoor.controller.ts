@@ -4,7 +4,9 @@ import {
   ReelmoorBroadcastRequest,
   ReelmoorLineRequest,
   type ReelmoorAnnouncements,
+  type ReelmoorChoices,
   type ReelmoorBroadcast,
+  type ReelmoorBroadcastList,
   type ReelmoorChannelList,
   type ReelmoorLine,
   type ReelmoorLineList,
@@ -134,7 +136,7 @@ export class ReelmoorController {
     const earlier = await this.events.earlier(channel, idempotencyKey);
     if (earlier) return this.broadcast(earlier);
     mustMayBroadcast(account);
-    const { title, description: text, visibility, beginsBy, category, language, messages = 'everyone', rewindHours = 0, replay = true } = body;
+    const { title, description: text, visibility, beginsBy, rewindHours = 0, replay = true } = body;
     const planned = { title, text, startsAt: Date.parse(body.scheduledStart), lengthMs: body.durationMinutes * MINUTE_MS };
     checkBroadcast(planned, await this.limits.inForce('reelmoor'), now(), true);
     const line = (await this.events.lines(channel)).find(({ id }) => id === body.lineId);
@@ -150,13 +152,16 @@ export class ReelmoorController {
       delaySeconds: body.delaySeconds ?? 4,
       rewindHours,
       replay,
-      facts: {
-        ...(category && { category }),
-        ...(language && { language }),
-        messages: messages === 'off' ? 'off' : `from ${messages}`,
-      },
+      facts: factsOf({ messages: 'everyone', ...body }),
     });
     return this.broadcast(event);
+  }
+
+  @Get('channels/:channel/broadcasts')
+  @ApiOperation({ summary: 'What is planned on a channel' })
+  async planned(@Headers('authorization') bearer: string, @Param('channel') channel: string): Promise<ReelmoorBroadcastList> {
+    await this.account(bearer, channel);
+    return { items: await Promise.all((await this.events.all({ accountId: channel, state: 'planned' })).map((event) => this.broadcast(event))) };
   }
 
   @Get('broadcasts/:id')
@@ -179,6 +184,7 @@ export class ReelmoorController {
       lengthMs: body.durationMinutes === undefined ? event.lengthMs : body.durationMinutes * MINUTE_MS,
       lineId: body.lineId ?? event.lineId,
       visibility: body.visibility ?? event.visibility,
+      facts: { ...event.facts, ...factsOf(body) },
     };
     checkBroadcast(changed, await this.limits.inForce('reelmoor'), now(), moved);
     const lines = await this.events.lines(event.accountId);
@@ -254,6 +260,7 @@ export class ReelmoorController {
       title: event.title,
       description: event.text,
       scheduledStart: new Date(event.startsAt).toISOString(),
+      durationMinutes: Math.ceil(event.lengthMs / MINUTE_MS),
       lineId: event.lineId,
       visibility: event.visibility as ReelmoorVisibility,
       receiving: this.events.pictureArrives(event),
@@ -262,6 +269,21 @@ export class ReelmoorController {
       admissionUrl: admission === null ? null : `${watchUrl}?as=${admission}`,
     };
   }
+}
+
+/** What its page shows of the choices. A programme for children has no messages, whatever was asked for. */
+function factsOf({ category, language, messages, audience, tags, embeddable, paidMention }: ReelmoorChoices): Record<string, string> {
+  if (tags && tags.length > 12) throw new Refusal(422, 'tags', 'A broadcast has 12 tags at most.');
+  return {
+    ...(category && { category }),
+    ...(language && { language }),
+    ...(messages && { messages: messages === 'off' ? 'off' : `from ${messages}` }),
+    ...(audience && { for: audience === 'adults' ? 'adults of 18 and over' : audience }),
+    ...(audience === 'children' && { messages: 'off' }),
+    ...(tags && { tags: tags.join(', ') || 'none' }),
+    ...(embeddable !== undefined && { 'on other sites': embeddable ? 'yes' : 'no' }),
+    ...(paidMention !== undefined && { 'paid mention': paidMention ? 'yes' : 'no' }),
+  };
 }
 
 function standingOf({ phoneVerified, askedAt }: Account): ReelmoorStanding {

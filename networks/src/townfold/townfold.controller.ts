@@ -3,6 +3,7 @@ import {
   TownfoldGatheringEdit,
   TownfoldGatheringRequest,
   type TownfoldGathering,
+  type TownfoldGatherings,
   type TownfoldHosting,
   type TownfoldLine,
   type TownfoldNotices,
@@ -112,9 +113,16 @@ export class TownfoldController {
       lineId: line.id,
       beginsBy: 'picture',
       delaySeconds: DELAY_SECONDS,
-      facts: { talk: `from ${body.talk ?? 'everyone'}` },
+      facts: factsOf({ talk: 'everyone', ...body }),
     });
     return this.gathering(event);
+  }
+
+  @Get('places/:place/gatherings')
+  @ApiOperation({ summary: 'What is planned at a place' })
+  async planned(@Headers('authorization') bearer: string, @Param('place') place: string): Promise<TownfoldGatherings> {
+    await this.events.account('townfold', place, await this.login(bearer));
+    return { gatherings: await Promise.all((await this.events.all({ accountId: place, state: 'planned' })).map((event) => this.gathering(event))) };
   }
 
   @Get('gatherings/:ref')
@@ -151,7 +159,11 @@ export class TownfoldController {
       if (event.state !== 'planned') throw new Refusal(409, 'begins_at', 'This gathering has begun.');
       startsAt = checkBeginning(body.begins_at * 1000, await this.events.accountOf(event), limits, now());
     }
-    return this.gathering(await this.events.save(Object.assign(event, { title, text, startsAt, lengthMs })));
+    const account = await this.events.accountOf(event);
+    if (body.shown_to === 'members' && account.kind !== 'group') throw new Refusal(422, 'shown_to', 'Only a group has members.');
+    const visibility = body.shown_to ?? event.visibility;
+    const facts = { ...event.facts, ...factsOf(body) };
+    return this.gathering(await this.events.save(Object.assign(event, { title, text, startsAt, lengthMs, visibility, facts })));
   }
 
   @Post('gatherings/:ref/picture')
@@ -213,6 +225,7 @@ export class TownfoldController {
       headline: event.title,
       words: event.text,
       begins_at: event.startsAt / 1000,
+      lasts_minutes: Math.ceil(event.lengthMs / MINUTE_MS),
       shown_to: event.visibility as 'everyone' | 'members',
       picture_in: this.events.pictureArrives(event),
       onlookers: await this.events.watching(event),
@@ -220,4 +233,9 @@ export class TownfoldController {
       members_address: admission === null ? null : `${page}?as=${admission}`,
     };
   }
+}
+
+/** What its page shows of the choices. */
+function factsOf({ talk, from_age }: Pick<TownfoldGatheringEdit, 'talk' | 'from_age'>): Record<string, string> {
+  return { ...(talk && { talk: `from ${talk}` }), ...(from_age !== undefined && { for: from_age ? 'neighbours of 18 and over' : 'everybody' }) };
 }

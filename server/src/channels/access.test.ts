@@ -2,7 +2,7 @@
 // noticed.
 import { createServer, type IncomingMessage, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { defaultsFor, instant, rulesFor } from '@lantern/core';
+import { defaultsFor, instant, rulesFor, USUAL_TIMES } from '@lantern/core';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -56,7 +56,7 @@ beforeAll(async () => {
   database = await openDatabase(settings);
   vault = new Vault(settings);
   access = new ChannelAccessService(database, vault, { now: () => NOW } as Clock, settings);
-  await database.getRepository(Station).insert({ id: 's', name: 'Alderfell Sky Club', zone: 'UTC' });
+  await database.getRepository(Station).insert({ id: 's', name: 'Alderfell Sky Club', zone: 'UTC', cities: [], milestoneTimes: USUAL_TIMES, feedHash: null });
 });
 afterAll(async () => {
   await database.destroy();

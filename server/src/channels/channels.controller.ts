@@ -111,7 +111,7 @@ export class ChannelsController {
   @Get(':id/rule-changes')
   async ruleChanges(@SignedIn() person: Person, @Param('id') id: string): Promise<RuleChangeView[]> {
     const channel = await this.channels.one(person.stationId, id);
-    return this.ruleBook.changes(channel, await this.shows.comingOn(channel.id));
+    return this.ruleBook.changes(channel, await this.shows.comingOn(channel));
   }
 
   @Get(':id/unlink')

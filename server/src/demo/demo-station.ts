@@ -1,7 +1,7 @@
 // The made-up station of the demo: its people, channels and shows, with dates relative to now. Linking
 // and placing go the way that a host's would, over the networks' own interfaces.
-import type { PictureFrom, Role, ShowDraft } from '@lantern/contract';
-import { DAY_MS, HOUR_MS, instant, MINUTE_MS, wallTimeOf, type Lamp, type NetworkId } from '@lantern/core';
+import type { Role, ShowDraft } from '@lantern/contract';
+import { DAY_MS, HOUR_MS, instant, MINUTE_MS, USUAL_TIMES, wallTimeOf, type City, type Lamp, type NetworkId, type Repeat } from '@lantern/core';
 import { Inject, Injectable, Logger } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
 import sharp from 'sharp';
@@ -15,12 +15,15 @@ import { SETTINGS, type Settings } from '../foundation/settings';
 import { LinesService } from '../lines/lines.service';
 import { hashPassword } from '../people/passwords';
 import { Person, Station } from '../people/people.entities';
+import { SeriesService } from '../series/series.service';
+import { BLANK_SHEET } from '../shows/draft';
 import { PlacingService } from '../shows/placing.service';
 import { Airing, Show } from '../shows/show.entities';
 import { ShowsService } from '../shows/shows.service';
 import { drawArtwork, type Artwork } from './artwork';
 
 const ZONE = 'Europe/Dublin';
+const HOST = 'Maren Tolliver';
 const GRID_MS = 5 * MINUTE_MS;
 /** The soonest start that every network takes, with a little time to look around before it. */
 const DUE_SOON_MS = 17 * MINUTE_MS;
@@ -33,9 +36,10 @@ interface PlannedShow {
   channels: Channel[];
   artwork: Artwork;
   place: boolean;
-  pictureFrom?: PictureFrom;
-  /** By channel, where it is not the first. */
-  lines?: { channelId: string; lineId: string }[];
+  /** What else its sheet says. */
+  more?: Partial<ShowDraft>;
+  /** How it repeats, from its start on, and whether its dates are placed by themselves. */
+  repeats?: Pick<Repeat, 'pattern' | 'ends' | 'also'> & { placesByItself: boolean };
 }
 
 /** The channels of the demo station. */
@@ -67,6 +71,7 @@ export class DemoStation {
     private readonly lines: LinesService,
     private readonly shows: ShowsService,
     private readonly placing: PlacingService,
+    private readonly series: SeriesService,
     private readonly clock: Clock,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
@@ -79,7 +84,7 @@ export class DemoStation {
   }
 
   private async makeAll(): Promise<void> {
-    const station = Object.assign(new Station(), { id: randomUUID(), name: 'Alderfell Sky Club', zone: ZONE });
+    const station = Object.assign(new Station(), { id: randomUUID(), name: 'Alderfell Sky Club', zone: ZONE, cities: CITIES, milestoneTimes: USUAL_TIMES, feedHash: null });
     const people: [string, string, Role][] = [
       ['Maren Tolliver', 'maren', 'owner'],
       ['Idris Quayle', 'idris', 'producer'],
@@ -97,6 +102,8 @@ export class DemoStation {
     const channels = await this.makeChannels();
     for (const show of this.pastShows(channels)) await this.makePast(station.id, show);
     for (const show of this.comingShows(channels)) await this.makeComing(station.id, show);
+    // Dates of series that are within reach are placed while the host looks around.
+    void this.series.tick();
   }
 
   private async makeChannels(): Promise<StationChannels> {
@@ -130,8 +137,29 @@ export class DemoStation {
   private comingShows({ library, page, group, guild, handle, hall, hallLineId }: StationChannels): PlannedShow[] {
     const now = this.clock.now();
     const thursday = nextWeekday(now + 2 * DAY_MS, 4, '20:30');
+    const [firstNewMoon, ...laterNewMoons] = newMoonFridays(now + 3 * DAY_MS, 6);
     return [
-      { ...DUSK_REPORT, startsAt: thursday, channels: [library, page, guild, handle], place: false },
+      {
+        ...DUSK_REPORT,
+        startsAt: thursday,
+        channels: [library, page, guild, handle],
+        place: false,
+        repeats: { pattern: { every: 'week', interval: 1, on: ['TH'] }, ends: { kind: 'never' }, also: [], placesByItself: false },
+        more: {
+          episode: 41,
+          room: 'Dome',
+          people: [MAREN, { name: 'Tomasz Wren', role: 'guest', zone: 'Asia/Kolkata' }],
+          variants: [
+            { channelId: guild.id, title: 'Dusk Report: this week’s sky, with the observers', description: null, choices: {} },
+            {
+              channelId: handle.id,
+              title: null,
+              description: 'From the fell {start}. Planets before ten, a comet if the cloud lets us. {watch link}',
+              choices: {},
+            },
+          ],
+        },
+      },
       {
         // On the same line as the Dusk Report, before that is over.
         title: 'Members’ Evening',
@@ -141,6 +169,7 @@ export class DemoStation {
         channels: [library],
         artwork: { title: 'Members’ Evening', note: 'For members of the club', mood: 'dusk', seed: 17 },
         place: false,
+        more: { people: [MAREN], room: 'Video shed', variants: [{ channelId: library.id, title: null, description: null, choices: { visibility: 'invited people' } }] },
       },
       {
         title: 'Junior Dome Hour',
@@ -151,15 +180,46 @@ export class DemoStation {
         channels: [library, group],
         artwork: { title: 'Junior Dome Hour', note: 'Last Saturday, 10:00', mood: 'day', seed: 7 },
         place: false,
+        repeats: { pattern: { every: 'month', interval: 1, nth: -1, on: 'SA' }, ends: { kind: 'count', count: 6 }, also: [], placesByItself: false },
+        more: {
+          room: 'Dome',
+          people: [{ name: 'Idris Quayle', role: 'host', zone: null }, { name: 'Juno Hartsel', role: 'guest', zone: 'Pacific/Auckland' }],
+          variants: [{ channelId: library.id, title: null, description: null, choices: { audience: 'children', messages: 'off' } }],
+        },
       },
       {
         title: 'New Moon Night',
         description: 'The darkest night of the month, from dusk to dawn, through the club telescope.',
-        startsAt: nextWeekday(now + 12 * DAY_MS, 5, '20:00'),
+        startsAt: firstNewMoon!,
         lengthMin: 570,
         channels: [library],
         artwork: { title: 'New Moon Night', note: 'Dusk to dawn', mood: 'night', seed: 3 },
         place: true,
+        repeats: {
+          pattern: null,
+          ends: { kind: 'never' },
+          also: laterNewMoons.map((at) => wallTimeOf(instant(at), ZONE).date),
+          placesByItself: false,
+        },
+        more: { room: 'Dome', people: [MAREN] },
+      },
+      {
+        title: 'Occultation of Vesta’s Lamp',
+        description: 'A faint star goes out behind a small planet for eleven seconds. Three observers, three skies: {guests}.\n\nBegins {start}; in Santiago {start in Santiago}.',
+        startsAt: nextWeekday(now + 20 * DAY_MS, 2, '21:15'),
+        lengthMin: 75,
+        channels: [library, guild],
+        artwork: { title: 'Vesta’s Lamp', note: 'Eleven seconds of dark', mood: 'night', seed: 23 },
+        place: true,
+        more: {
+          room: 'Dome',
+          people: [
+            MAREN,
+            { name: 'Dr Oriel Vance', role: 'guest', zone: 'America/Santiago' },
+            { name: 'Tomasz Wren', role: 'guest', zone: 'Asia/Kolkata' },
+            { name: 'Juno Hartsel', role: 'guest', zone: 'Pacific/Auckland' },
+          ],
+        },
       },
       {
         title: 'Committee Stream',
@@ -169,8 +229,11 @@ export class DemoStation {
         channels: [library, hall],
         artwork: { title: 'Committee Stream', note: 'From the hall', mood: 'dusk', seed: 11 },
         place: true,
-        pictureFrom: 'encoder',
-        lines: [{ channelId: library.id, lineId: hallLineId }],
+        more: {
+          pictureFrom: 'encoder',
+          lines: [{ channelId: library.id, lineId: hallLineId }],
+          variants: [{ channelId: library.id, title: null, description: null, choices: { visibility: 'link holders' } }],
+        },
       },
     ];
   }
@@ -187,7 +250,12 @@ export class DemoStation {
 
   private async makeComing(stationId: string, planned: PlannedShow): Promise<void> {
     const show = await this.shows.draft(stationId, draftOf(planned));
-    await this.shows.setThumbnail(stationId, show.id, await picture(planned.artwork));
+    await this.shows.setThumbnail(stationId, show.id, await picture(planned.artwork), HOST);
+    if (planned.repeats) {
+      const { pattern, ends, also, placesByItself } = planned.repeats;
+      const from = wallTimeOf(instant(planned.startsAt), ZONE).date;
+      await this.series.begin(await this.maren(), show.id, { pattern, ends, also: [...also], from, dropped: [], placesByItself });
+    }
     if (!planned.place) return;
     const results = await this.placing.place(stationId, show.id).catch((error: Error) => [{ done: false, words: error.message }]);
     for (const { done, words } of results) if (!done) this.log.warn(words);
@@ -196,7 +264,7 @@ export class DemoStation {
   /** A show as it would stand in the books after it was aired: these were never on the stand-ins. */
   private async makePast(stationId: string, past: PastShow): Promise<void> {
     const show = await this.shows.draft(stationId, draftOf(past));
-    await this.shows.setThumbnail(stationId, show.id, await picture(past.artwork));
+    await this.shows.setThumbnail(stationId, show.id, await picture(past.artwork), HOST);
     const startedAt = past.startsAt - 8 * MINUTE_MS;
     const endedAt = past.startsAt + (past.lengthMin + 3) * MINUTE_MS;
     await this.database.getRepository(Show).update({ id: show.id }, { state: 'over', onAirSince: startedAt, endedAt });
@@ -244,10 +312,33 @@ const DUSK_REPORT = {
   artwork: { title: 'Dusk Report', note: 'Thursdays, half past eight', mood: 'dusk', seed: 1 } satisfies Artwork,
 };
 
-function draftOf({ title, description, startsAt, lengthMin, channels, artwork, pictureFrom = 'stage', lines = [] }: Omit<PlannedShow, 'place'>): ShowDraft {
+const MAREN = { name: HOST, role: 'host', zone: null } as const;
+
+const CITIES: City[] = [
+  { name: 'Alderfell', zone: ZONE },
+  { name: 'Santiago', zone: 'America/Santiago' },
+  { name: 'Kolkata', zone: 'Asia/Kolkata' },
+  { name: 'Auckland', zone: 'Pacific/Auckland' },
+];
+
+function draftOf({ title, description, startsAt, lengthMin, channels, artwork, more = {} }: Omit<PlannedShow, 'place'>): ShowDraft {
   const wall = wallTimeOf(instant(startsAt), ZONE);
   const thumbnailAlternative = `${artwork.title}: the dome beneath ${artwork.mood === 'day' ? 'a bright sky' : 'stars and a thin moon'}.`;
-  return { title, description, ...wall, zone: ZONE, lengthMin, channelIds: channels.map(({ id }) => id), lines, pictureFrom, thumbnailAlternative };
+  return { ...BLANK_SHEET, title, description, ...wall, zone: ZONE, lengthMin, channelIds: channels.map(({ id }) => id), thumbnailAlternative, ...more };
+}
+
+/** A new moon of long ago, and the mean time from one to the next (J. Meeus, Astronomical Algorithms, chapter 49). */
+const NEW_MOON = Date.UTC(2000, 0, 6, 18, 14);
+const SYNODIC_MS = 29.530588861 * DAY_MS;
+
+/** The Fridays nearest to the next new moons, at dusk. */
+function newMoonFridays(from: number, count: number): number[] {
+  const fridays: number[] = [];
+  for (let moon = NEW_MOON + Math.ceil((from - NEW_MOON) / SYNODIC_MS) * SYNODIC_MS; fridays.length < count; moon += SYNODIC_MS) {
+    const friday = nextWeekday(moon - 3.5 * DAY_MS, 5, '20:00');
+    if (friday > from) fridays.push(friday);
+  }
+  return fridays;
 }
 
 function picture(artwork: Artwork): Promise<Buffer> {

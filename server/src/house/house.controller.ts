@@ -1,5 +1,6 @@
 // What the public gets of a show: its facts, a stream of changes, its picture and its programme.
 import { NETWORK_NAMES, type HouseView } from '@lantern/contract';
+import { fillPlaceholders } from '@lantern/core';
 import { Controller, Get, Header, Param, Res, Sse, StreamableFile, type MessageEvent } from '@nestjs/common';
 import { SkipThrottle } from '@nestjs/throttler';
 import type { Response } from 'express';
@@ -9,8 +10,8 @@ import { concatMap, distinctUntilChanged, filter, from, interval, map, merge, st
 import { AirService } from '../air/air.service';
 import { Clock } from '../foundation/clock';
 import { PlainError } from '../foundation/errors';
-import { PeopleService } from '../people/people.service';
 import { Public } from '../people/signed-in';
+import { AiringsService } from '../shows/airings.service';
 import type { Show } from '../shows/show.entities';
 import { ShowsService } from '../shows/shows.service';
 import { Thumbnails } from '../shows/thumbnails';
@@ -33,7 +34,7 @@ const LOOK_AGAIN_MS = 10_000;
 export class HouseController {
   constructor(
     private readonly shows: ShowsService,
-    private readonly people: PeopleService,
+    private readonly airings: AiringsService,
     private readonly air: AirService,
     private readonly thumbnails: Thumbnails,
     private readonly clock: Clock,
@@ -90,10 +91,11 @@ export class HouseController {
   private async view(show: Show): Promise<HouseView> {
     const folder = this.air.session(show.id)?.liveFolder;
     const base = `/api/house/${show.slug}`;
+    const station = await this.airings.station(show.stationId);
     return {
-      title: show.title,
-      description: show.description,
-      stationName: (await this.people.station(show.stationId)).name,
+      title: fillPlaceholders(show.title, this.airings.filling(show, null, station)).text,
+      description: fillPlaceholders(show.description, this.airings.filling(show, null, station)).text,
+      stationName: station.name,
       state: STATE[show.state]!,
       startsAt: show.startsAt,
       zone: show.zone,

@@ -182,8 +182,8 @@ describe('two shows on one line', () => {
         .send({ name: 'Spare', address: 'rtmp://localhost/spare', key: 'spare-key' })
         .expect(201)
     ).body;
-    await as(http().put(`/api/shows/${second.id}`))
-      .send(station.draft([channel.id], { title: 'Committee Stream', date: '2091-01-04', time: '21:00', lines: [{ channelId: channel.id, lineId: spare.id }] }))
+    await as(http().patch(`/api/shows/${second.id}`))
+      .send({ base: 1, changes: { lines: [{ channelId: channel.id, lineId: spare.id }] } })
       .expect(200);
     expect(((await place(second).expect(200)).body as PlaceResult).show.airings[0]!.placing).toBe('placed');
     await as(http().delete(`/api/lines/${spare.id}`)).expect(409); // promised to a show

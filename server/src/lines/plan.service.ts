@@ -55,7 +55,7 @@ export class PlanService {
         const { severalAtOnce, startGridMs } = ruleSheets.get(channel.id)!;
         return { id: channel.id, name: channel.name, severalAtOnce, startGridMs };
       }),
-      shows: shows.map(({ id, title }) => ({ id, title })),
+      shows: shows.map(({ id, title, startsAt, lengthMs, people, room }) => ({ id, title, startsAt, lengthMs, people: people.map(({ name }) => name), room })),
     };
   }
 

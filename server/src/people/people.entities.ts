@@ -1,4 +1,5 @@
 import type { Role } from '@lantern/contract';
+import type { City, MilestoneTimes } from '@lantern/core';
 import { Column, Entity, PrimaryColumn, PrimaryGeneratedColumn } from 'typeorm';
 
 @Entity('stations')
@@ -6,6 +7,11 @@ export class Station {
   @PrimaryColumn('text') id!: string;
   @Column('text') name!: string;
   @Column('text') zone!: string;
+  /** Where its audience is. */
+  @Column('simple-json') cities!: City[];
+  @Column('simple-json') milestoneTimes!: MilestoneTimes;
+  /** SHA-256 of the secret in the calendar's address; null: nobody can subscribe. */
+  @Column('text', { nullable: true }) feedHash!: string | null;
 }
 
 @Entity('people')

@@ -1,5 +1,6 @@
 // Stations, their people and who is signed in.
 import type { Me, SetUpRequest, SignInRequest } from '@lantern/contract';
+import { USUAL_TIMES } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
 import { DataSource } from 'typeorm';
@@ -27,7 +28,7 @@ export class PeopleService {
     return this.database.transaction(async (entities) => {
       if (await entities.count(Station)) throw new PlainError(409, 'This server has its station already. Sign in instead.');
       const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
-      const station = await entities.save(Object.assign(new Station(), { id: randomUUID(), name: request.stationName.trim(), zone }));
+      const station = await entities.save(Object.assign(new Station(), { id: randomUUID(), name: request.stationName.trim(), zone, cities: [], milestoneTimes: USUAL_TIMES, feedHash: null }));
       const person = { id: randomUUID(), stationId: station.id, name: request.name.trim(), role: 'owner' as const };
       return entities.save(Object.assign(new Person(), { ...person, email: request.email.toLowerCase(), passwordHash }));
     });

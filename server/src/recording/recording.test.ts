@@ -1,6 +1,7 @@
 // A recording made from real media: whole stretches, and one that a dying server cut short.
 import 'reflect-metadata';
 import ffmpegPackage from '@ffmpeg-installer/ffmpeg';
+import { USUAL_TIMES } from '@lantern/core';
 import { execFileSync, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -10,7 +11,8 @@ import { stretchFiles } from '../air/stretch';
 import type { Settings } from '../foundation/settings';
 import { openDatabase } from '../foundation/database';
 import { Station } from '../people/people.entities';
-import { Show } from '../shows/show.entities';
+import { BLANK_SHEET, plannedFacts } from '../shows/draft';
+import { BLANK_SHOW, Show } from '../shows/show.entities';
 import { RecordingService } from './recording.service';
 
 const folder = mkdtempSync(join(tmpdir(), 'lantern-recording-'));
@@ -21,7 +23,7 @@ let recordings: RecordingService;
 beforeAll(async () => {
   database = await openDatabase(settings);
   recordings = new RecordingService(database, settings);
-  await database.getRepository(Station).insert({ id: 's', name: 'Alderfell Sky Club', zone: 'UTC' });
+  await database.getRepository(Station).insert({ id: 's', name: 'Alderfell Sky Club', zone: 'UTC', cities: [], milestoneTimes: USUAL_TIMES, feedHash: null });
 });
 afterAll(async () => {
   await database.destroy();
@@ -30,18 +32,9 @@ afterAll(async () => {
 
 /** A show that is over, with a folder for its stretches. */
 async function showWith(id: string, fill: (folder: string) => void): Promise<Show> {
-  const facts = { id, stationId: 's', slug: id, title: 'Dusk Report', description: '', startsAt: 0, zone: 'UTC', lengthMs: 1, state: 'over' as const };
-  await database.getRepository(Show).insert({
-    ...facts,
-    thumbnail: null,
-    thumbnailAlternative: '',
-    pictureFrom: 'stage',
-    onAirSince: 0,
-    endedAt: 1,
-    programme: 'host',
-    recording: 'making',
-    recordingMs: 0,
-  });
+  const facts = { id, stationId: 's', slug: id, title: 'Dusk Report', startsAt: 0, lengthMs: 1, onAirSince: 0, endedAt: 1 };
+  const sheet = { ...BLANK_SHEET, zone: 'UTC', date: '1970-01-01', time: '00:00', title: '' };
+  await database.getRepository(Show).insert({ ...BLANK_SHOW, ...plannedFacts(sheet), ...facts, state: 'over', programme: 'host', recording: 'making' });
   const own = join(settings.recordingsDir, id);
   mkdirSync(own, { recursive: true });
   fill(own);

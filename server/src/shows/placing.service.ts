@@ -1,16 +1,18 @@
 // Placing shows on channels, changing and withdrawing them there. Each channel answers on its own.
 import type { ChannelResult } from '@lantern/contract';
-import { checkShow, sayFinding, wordingFor, type RuleSheet } from '@lantern/core';
+import { checkShow, differencesOf, sayFinding, wordingFor, type AiringFacts, type RuleSheet } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { DataSource } from 'typeorm';
 import { ChannelAccessService, placeName, wordsOfNetworkError } from '../channels/access.service';
 import { Channel } from '../channels/channel.entities';
-import { AccessEnded, NetworkRefusal, type AiringOrder, type Picture } from '../channels/connectors/connector';
+import { AccessEnded, NetworkRefusal, seenOrGone, type AiringOrder, type Picture } from '../channels/connectors/connector';
 import { RuleBookService } from '../channels/rule-book.service';
 import { Clock } from '../foundation/clock';
 import { PlainError } from '../foundation/errors';
 import { LinesService } from '../lines/lines.service';
 import { PlanService } from '../lines/plan.service';
+import type { Station } from '../people/people.entities';
+import { AiringsService, wordsOf } from './airings.service';
 import { Airing, Show, standsThere } from './show.entities';
 import { ShowsService } from './shows.service';
 import { Thumbnails } from './thumbnails';
@@ -23,6 +25,7 @@ export class PlacingService {
   constructor(
     private readonly database: DataSource,
     private readonly shows: ShowsService,
+    private readonly airings: AiringsService,
     private readonly access: ChannelAccessService,
     private readonly ruleBook: RuleBookService,
     private readonly lines: LinesService,
@@ -31,77 +34,124 @@ export class PlacingService {
     private readonly clock: Clock,
   ) {}
 
-  /** Places what is missing and leaves alone what stands. Throws, and asks nobody, if our own checks object to every channel; otherwise a channel objected to is refused and the rest go on. */
-  async place(stationId: string, showId: string): Promise<ChannelResult[]> {
+  /**
+   * Places what is missing and leaves alone what stands; with `airingIds` only those. Throws, and asks nobody, if our own
+   * checks object to every channel; otherwise a channel objected to is refused and the rest go on. What is only too
+   * far ahead is placed by itself once it is not.
+   */
+  async place(stationId: string, showId: string, airingIds: readonly string[] | null = null): Promise<ChannelResult[]> {
     return this.alone(showId, async () => {
       const { show, airings } = await this.shows.whole(stationId, showId);
       if (show.state !== 'draft' && show.state !== 'placed') throw new PlainError(409, 'This show can no longer be placed.');
       if (!airings.length) throw new PlainError(422, 'No channel is ticked. Tick at least one, then place the show.');
-      const missing = airings.filter(({ airing }) => !isReady(airing));
-      const objections = await Promise.all(missing.map(({ airing, channel }) => this.objection(show, airing, channel)));
-      if (missing.length && objections.every((words) => words !== null)) throw new PlainError(422, objections[0]!);
-      const results = await Promise.all(missing.map(({ airing, channel }, at) => this.placeOne(show, airing, channel, objections[at]!)));
-      if (airings.some(({ airing }) => isReady(airing))) await this.database.getRepository(Show).update({ id: show.id }, { state: 'placed' });
+      if (show.toLook.includes('time')) throw new PlainError(422, 'Clocks are changed over this start. Look at the time and choose which is meant.');
+      const station = await this.airings.station(stationId);
+      const missing = airings.filter(({ airing }) => !isReady(airing) && (!airingIds || airingIds.includes(airing.id)));
+      const objections = await Promise.all(missing.map(({ airing, channel }) => this.objection(show, airing, channel, station)));
+      if (missing.length && objections.every((found) => found !== null && !found.tooFar)) throw new PlainError(422, objections[0]!.words);
+      const results = await Promise.all(missing.map(({ airing, channel }, at) => this.placeOne(show, airing, channel, station, objections[at]!)));
+      if (show.state === 'draft' && airings.some(({ airing }) => isReady(airing) || airing.placing === 'awaits reach')) {
+        await this.database.getRepository(Show).update({ id: show.id }, { state: 'placed' });
+      }
       return results;
     });
   }
 
   /** Makes the event of an airing at the moment of going on air, on a channel that takes nothing in advance. Throws what the network said. */
   async placeNow(show: Show, airing: Airing, channel: Channel): Promise<void> {
-    await this.create(show, airing, channel, null);
+    await this.create(show, airing, channel, await this.airings.station(show.stationId), null);
   }
 
-  /** Brings a changed sheet to the channels on which the show stands. */
-  async move(stationId: string, showId: string): Promise<ChannelResult[]> {
+  /** Brings what has changed on the sheet to the channels that were not told of it yet; with `airingIds` only to those. */
+  async move(stationId: string, showId: string, airingIds: readonly string[] | null = null): Promise<ChannelResult[]> {
     return this.alone(showId, async () => {
       const { show, airings } = await this.shows.whole(stationId, showId);
-      const standing = airings.filter(({ airing }) => airing.placing === 'placed');
+      const station = await this.airings.station(stationId);
+      const standing = airings.filter(({ airing, channel }) => {
+        if (airing.placing !== 'placed' || (airingIds && !airingIds.includes(airing.id))) return false;
+        return this.shows.untold(show, airing, channel, station).length > 0 || this.choicesKey(airing, channel) !== airing.toldChoices;
+      });
       return Promise.all(
-        standing.map(({ airing, channel }) =>
-          this.attempt(airing, channel, async () => {
-            const connector = this.access.connectorOf(channel);
-            if (connector) {
-              await connector.change(this.access.of(channel), airing.remoteId!, await this.order(show, airing, channel, show.startsAt));
-              await this.sendPicture(show, airing, channel);
-            }
-            await this.keep(airing, { placedAt: show.startsAt, refusal: '' });
-            return `Changed on ${channel.name}.`;
-          }),
-        ),
+        standing.map(async ({ airing, channel }) => {
+          const told = await this.attempt(airing, channel, () => this.tell(show, airing, channel, station));
+          const proof = told.done ? await this.proof(show, airing, channel, station) : null;
+          return { ...told, ...(proof && { proof }) };
+        }),
       );
     });
   }
 
-  async withdraw(stationId: string, showId: string): Promise<ChannelResult[]> {
+  /** Makes the channel say what the sheet says or, with `facts`, those. Throws what the network answers. */
+  async tell(show: Show, airing: Airing, channel: Channel, station: Station, facts: AiringFacts | null = null): Promise<string> {
+    const connector = this.access.connectorOf(channel);
+    const order = await this.order(show, airing, channel, station, show.startsAt);
+    if (facts) {
+      const { title, text, startsAt, lengthMs, visibility } = facts;
+      Object.assign(order, { wording: { title, text, shortened: false }, startsAt, lengthMs, visibility });
+    }
+    if (connector) {
+      await connector.change(this.access.of(channel), airing.remoteId!, order);
+      if (airing.toldPicture !== (show.thumbnail?.version ?? null)) await this.sendPicture(show, airing, channel);
+    }
+    await this.keep(airing, { placedAt: order.startsAt ?? show.startsAt, refusal: '', ...this.toldNow(show, airing, channel, order) });
+    return `Changed on ${channel.name}.`;
+  }
+
+  /** Takes the show off its channels; with `airingIds` only off those. It is withdrawn once it stands nowhere. */
+  async withdraw(stationId: string, showId: string, airingIds: readonly string[] | null = null): Promise<ChannelResult[]> {
     return this.alone(showId, async () => {
       const { show, airings } = await this.shows.whole(stationId, showId);
       if (show.state !== 'draft' && show.state !== 'placed')
         throw new PlainError(409, 'Only a show that has not been on air can be withdrawn. Wrap it up instead.');
-      const results = await Promise.all(
-        airings.map(({ airing, channel }) =>
-          this.attempt(airing, channel, async () => {
-            const connector = this.access.connectorOf(channel);
-            if (connector && standsThere(airing)) {
-              // What we are unsure of is found again first: asking with the same identifier makes nothing new.
-              if (!airing.remoteId) {
-                Object.assign(airing, await connector.place(this.access.of(channel), await this.order(show, airing, channel, show.startsAt), airing.id));
-              }
-              await connector.withdraw(this.access.of(channel), airing.remoteId!);
-            }
-            await this.keep(airing, { placing: 'withdrawn', refusal: '' });
-            return `Withdrawn from ${channel.name}.`;
-          }),
-        ),
-      );
-      if (results.every(({ done }) => done)) await this.database.getRepository(Show).update({ id: show.id }, { state: 'withdrawn' });
+      const station = await this.airings.station(stationId);
+      const meant = airings.filter(({ airing }) => airing.placing !== 'withdrawn' && (!airingIds || airingIds.includes(airing.id)));
+      const results = await Promise.all(meant.map(({ airing, channel }) => this.attempt(airing, channel, () => this.takeOff(show, airing, channel, station))));
+      if (airings.every(({ airing }) => airing.placing === 'withdrawn')) await this.database.getRepository(Show).update({ id: show.id }, { state: 'withdrawn' });
       return results;
     });
   }
 
-  private async placeOne(show: Show, airing: Airing, channel: Channel, objection: string | null): Promise<ChannelResult> {
+  /** Withdraws an airing and places it anew, where a change cannot be had otherwise. It gets another address there. */
+  async replace(stationId: string, showId: string, airingId: string): Promise<ChannelResult[]> {
+    return this.alone(showId, async () => {
+      const { show, airings } = await this.shows.whole(stationId, showId);
+      const one = airings.find(({ airing }) => airing.id === airingId);
+      if (!one || !standsThere(one.airing)) throw new PlainError(409, 'The show does not stand on this channel. Place it instead.');
+      const station = await this.airings.station(stationId);
+      const { airing, channel } = one;
+      // Whether it can be placed anew is looked at before anything is taken away.
+      const objection = await this.objection(show, Object.assign(new Airing(), airing, { placing: 'none', placedAt: null }), channel, station);
+      if (objection) throw new PlainError(422, objection.words);
+      const withdrawn = await this.attempt(airing, channel, () => this.takeOff(show, airing, channel, station));
+      if (!withdrawn.done) return [withdrawn];
+      await this.keep(airing, { ...NOWHERE, round: airing.round + 1 });
+      return [await this.placeOne(show, airing, channel, station, null)];
+    });
+  }
+
+  private async takeOff(show: Show, airing: Airing, channel: Channel, station: Station): Promise<string> {
+    const connector = this.access.connectorOf(channel);
+    if (connector && standsThere(airing)) {
+      // What we are unsure of is found again first: asking with the same identifier makes nothing new.
+      if (!airing.remoteId) {
+        const order = await this.order(show, airing, channel, station, show.startsAt);
+        Object.assign(airing, await connector.place(this.access.of(channel), order, onceOf(airing)));
+      }
+      // What is gone already needs no withdrawing.
+      await seenOrGone(connector.withdraw(this.access.of(channel), airing.remoteId!));
+    }
+    await this.keep(airing, { placing: 'withdrawn', refusal: '', seen: null, seenAt: null, gone: false });
+    return `Withdrawn from ${channel.name}.`;
+  }
+
+  private async placeOne(show: Show, airing: Airing, channel: Channel, station: Station, objection: Objection | null): Promise<ChannelResult> {
+    if (objection?.tooFar) {
+      await this.keep(airing, { refusal: '', placing: 'awaits reach' });
+      return result(airing, channel, true, objection.words);
+    }
     if (objection) {
-      await this.keep(airing, { refusal: objection, placing: airing.placing === 'unsure' ? 'unsure' : 'refused' });
-      return result(airing, channel, false, objection);
+      await this.keep(airing, { refusal: objection.words, placing: airing.placing === 'unsure' ? 'unsure' : 'refused' });
+      return result(airing, channel, false, objection.words);
     }
     const connector = this.access.connectorOf(channel);
     if (!connector) {
@@ -113,7 +163,7 @@ export class PlacingService {
       return result(airing, channel, true, `${channel.name} is ready: the show begins there when you go on air.`);
     }
     try {
-      await this.create(show, airing, channel, show.startsAt);
+      await this.create(show, airing, channel, station, show.startsAt);
     } catch (error) {
       const refusal = wordsOfNetworkError(error, channel, connector);
       await this.keep(airing, { refusal });
@@ -126,45 +176,73 @@ export class PlacingService {
       await this.keep(airing, { refusal });
       return result(airing, channel, true, refusal);
     }
-    return result(airing, channel, true, `Placed on ${channel.name}.`);
+    const proof = await this.proof(show, airing, channel, station);
+    return { ...result(airing, channel, true, `Placed on ${channel.name}.`), ...(proof && { proof }) };
+  }
+
+  /** What the channel says of the event that was just placed; null where it does not answer: it is looked at again later. */
+  private async proof(show: Show, airing: Airing, channel: Channel, station: Station): Promise<ChannelResult['proof'] | null> {
+    const connector = this.access.connectorOf(channel);
+    const there = connector?.look && (await connector.look(this.access.of(channel), airing.remoteId!).catch(() => null));
+    if (!there) return null;
+    await this.keep(airing, { seen: there.facts, seenAt: this.clock.now(), gone: false });
+    const { title, startsAt, lengthMs, visibility } = there.facts;
+    const same = differencesOf(this.airings.facts(show, airing, channel, station), there.facts, airing.told).length === 0;
+    return { title, startsAt, lengthMs, visibility, watchUrl: airing.watchUrl, same };
   }
 
   /** Makes the event of an airing, or finds the one that an earlier try may have made. Throws what the network said. */
-  private async create(show: Show, airing: Airing, channel: Channel, startsAt: number | null): Promise<void> {
+  private async create(show: Show, airing: Airing, channel: Channel, station: Station, startsAt: number | null): Promise<void> {
     const connector = this.access.connectorOf(channel)!;
     const access = this.access.of(channel);
     const wasUnsure = airing.placing === 'unsure';
     const waited = airing.placing === 'awaits air';
-    const order = await this.order(show, airing, channel, startsAt);
+    const order = await this.order(show, airing, channel, station, startsAt);
     await this.keep(airing, { placing: 'unsure', refusal: '', visibility: order.visibility });
     try {
-      const placed = await connector.place(access, order, airing.id);
-      // An event found from an earlier try may carry an older text.
-      if (wasUnsure && startsAt !== null) await connector.change(access, placed.remoteId, order);
-      await this.keep(airing, { placing: 'placed', placedAt: startsAt, remoteId: placed.remoteId, watchUrl: placed.watchUrl, refusal: '' });
+      const placed = await connector.place(access, order, onceOf(airing));
+      const { remoteId, watchUrl } = placed;
+      await this.keep(airing, { placing: 'placed', placedAt: startsAt, remoteId, watchUrl, refusal: '', ...this.toldNow(show, airing, channel, order) });
+      // An event found from an earlier try may carry an older text; and only now is the address known that a text may tell.
+      const told = await this.order(show, airing, channel, station, startsAt);
+      const complete = told.wording.text === order.wording.text && told.wording.title === order.wording.title;
+      if (startsAt !== null && (wasUnsure || !complete)) {
+        await connector.change(access, remoteId, told);
+        await this.keep(airing, this.toldNow(show, airing, channel, told));
+      }
     } catch (error) {
       const certain = error instanceof NetworkRefusal || error instanceof AccessEnded;
-      if (certain && !wasUnsure) await this.keep(airing, { placing: waited ? 'awaits air' : 'refused' });
+      if (certain && !wasUnsure && airing.remoteId === null) await this.keep(airing, { placing: waited ? 'awaits air' : 'refused' });
       throw error;
     }
     await this.lines.issuedFor(airing, channel, show.title);
   }
 
   /** Everything that is told to a channel's network about an airing. */
-  private async order(show: Show, airing: Airing, channel: Channel, startsAt: number | null): Promise<AiringOrder> {
+  private async order(show: Show, airing: Airing, channel: Channel, station: Station, startsAt: number | null): Promise<AiringOrder> {
     const rules = this.ruleBook.rules(channel);
     const line = await this.lines.chosen(airing, channel);
-    // What was chosen as a default while the network offered it may have gone since.
-    const wanted = standsThere(airing) ? airing.visibility : channel.defaults.visibility;
+    const filling = this.airings.filling(show, airing.watchUrl, station);
+    const settings = this.airings.chosen(airing, channel);
     return {
-      wording: wordingFor(show, rules),
+      wording: wordingFor({ ...wordsOf(show, airing), filling }, rules),
       startsAt: rules.maySchedule ? startsAt : null,
       lengthMs: show.lengthMs,
-      visibility: rules.visibilities.includes(wanted) ? wanted : rules.visibilities[0]!,
-      defaults: channel.defaults,
+      visibility: settings.visibility,
+      settings,
       remoteLineId: line?.remoteId ?? null,
       picture: rules.lockedAfterPlacing.includes('everything') ? await this.picture(show, rules) : null,
     };
+  }
+
+  /** What is kept of what a channel was told. */
+  private toldNow(show: Show, airing: Airing, channel: Channel, { wording, startsAt, lengthMs, visibility }: AiringOrder): Partial<Airing> {
+    const told: AiringFacts = { title: wording.title, text: wording.text, startsAt: startsAt ?? show.startsAt, lengthMs, visibility };
+    return { told, visibility, toldPicture: show.thumbnail?.version ?? null, toldChoices: this.choicesKey(airing, channel) };
+  }
+
+  private choicesKey(airing: Airing, channel: Channel): string {
+    return JSON.stringify(this.airings.chosen(airing, channel));
   }
 
   private async picture(show: Show, rules: RuleSheet): Promise<Picture | null> {
@@ -189,15 +267,19 @@ export class PlacingService {
   }
 
   /** What our own checks say against an airing, in words; null when nothing does. */
-  private async objection(show: Show, airing: Airing, channel: Channel): Promise<string | null> {
+  private async objection(show: Show, airing: Airing, channel: Channel, station: Station): Promise<Objection | null> {
     const state = this.access.stateOf(channel);
-    if (state === 'ended') return `Access to ${channel.name} was withdrawn or has run out. Link the channel again.`;
-    if (state === 'unreadable') return `The key file that sealed the access to ${channel.name} is lost. Link the channel again.`;
-    const findings = checkShow(this.shows.facts(show, airing), this.ruleBook.rules(channel), this.clock.now());
+    const simply = (words: string) => ({ words, tooFar: false });
+    if (state === 'ended') return simply(`Access to ${channel.name} was withdrawn or has run out. Link the channel again.`);
+    if (state === 'unreadable') return simply(`The key file that sealed the access to ${channel.name} is lost. Link the channel again.`);
+    const findings = checkShow(this.airings.checked(show, airing, channel, station), this.ruleBook.rules(channel), this.clock.now());
     const first = findings.find(({ severity }) => severity === 'objection');
-    if (first) return sayFinding(first, placeName(channel), show.zone);
+    if (first) return { words: sayFinding(first, placeName(channel), show.zone), tooFar: false };
+    const tooFar = findings.find(({ code }) => code === 'start-too-far');
+    if (tooFar) return { words: sayFinding(tooFar, placeName(channel), show.zone), tooFar: true };
     // Whether the channel may broadcast is left to the network: a condition may have been met since it was asked.
-    return this.plan.objection(show.stationId, airing);
+    const clash = await this.plan.objection(show.stationId, airing);
+    return clash === null ? null : simply(clash);
   }
 
   private async keep(airing: Airing, change: Partial<Airing>): Promise<void> {
@@ -215,6 +297,19 @@ export class PlacingService {
     }
   }
 }
+
+/** Why an airing cannot be placed as it is. */
+interface Objection {
+  words: string;
+  /** No fault of the show: it is placed by itself once it has come into reach. */
+  tooFar: boolean;
+}
+
+/** An airing whose event was taken off, before it gets another. */
+const NOWHERE = { placing: 'none', placedAt: null, remoteId: null, watchUrl: null, told: null, toldPicture: null, toldChoices: null } as const;
+
+/** By what a network knows the same placing again: another one after the event was withdrawn and placed anew. */
+const onceOf = ({ id, round }: Airing): string => (round === 0 ? id : `${id}.${round}`);
 
 /** Whether nothing needs to be done for an airing until it goes on air. */
 const isReady = ({ placing }: Airing): boolean => placing === 'placed' || placing === 'awaits air';

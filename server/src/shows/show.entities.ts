@@ -1,5 +1,5 @@
-import type { PictureFrom, PlacingState, ShowState } from '@lantern/contract';
-import type { SceneId, Visibility } from '@lantern/core';
+import type { DraftField, FieldToLook, PersonOnShow, PictureFrom, PlacingState, ShowDraft, ShowState } from '@lantern/contract';
+import type { AiringChoices, AiringFacts, MilestoneName, MilestoneTimes, Repeat, SceneId, Visibility } from '@lantern/core';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
 /** The picture of a show as it was chosen; each channel is sent a rendition by its own rules. */
@@ -31,6 +31,50 @@ export class Show {
   @Column('text') programme!: SceneId;
   @Column('text') recording!: 'none' | 'making' | 'ready' | 'failed';
   @Column('integer') recordingMs!: number;
+  /** Grows with every change of the sheet; `fieldVersions` tells for each field the version in which it last changed, and by whom. */
+  @Column('integer') version!: number;
+  @Column('simple-json') fieldVersions!: Record<string, { version: number; by: string }>;
+  @Column('text', { nullable: true }) changedBy!: string | null;
+  @Column('integer') changedAt!: number;
+  @Column('simple-json') people!: PersonOnShow[];
+  /** Where the cameras stand. */
+  @Column('text') room!: string;
+  @Column('integer', { nullable: true }) episode!: number | null;
+  /** What differs from the station's times. */
+  @Column('simple-json') milestoneTimes!: Partial<MilestoneTimes>;
+  @Column('simple-json') ticked!: MilestoneName[];
+  @Column('simple-json') toLook!: FieldToLook[];
+  /** The series that it is one date of, and that date by the rule. */
+  @Column('text', { nullable: true }) seriesId!: string | null;
+  @Column('text', { nullable: true }) seriesDate!: string | null;
+  /** What differs on this date from the rest of its series. */
+  @Column('simple-json') differs!: DraftField[];
+}
+
+/** A show that repeats: its rule, and what its coming dates are made from. */
+@Entity('series')
+export class Series {
+  @PrimaryColumn('text') id!: string;
+  @Column('text') stationId!: string;
+  @Column('simple-json') repeat!: Repeat;
+  /** Wall time of the start, HH:MM in `zone`. */
+  @Column('text') time!: string;
+  @Column('text') zone!: string;
+  @Column('boolean') placesByItself!: boolean;
+  /** What each date begins as; its date, time and episode are its own. */
+  @Column('simple-json') pattern!: ShowDraft;
+  /** The picture of the show that the dates share; kept under its id. */
+  @Column('text', { nullable: true }) pictureOf!: string | null;
+}
+
+/** A prepared show to start from. */
+@Entity('templates')
+export class Template {
+  @PrimaryColumn('text') id!: string;
+  @Column('text') stationId!: string;
+  @Column('text') name!: string;
+  @Column('simple-json') pattern!: ShowDraft;
+  @Column('text', { nullable: true }) pictureOf!: string | null;
 }
 
 /** One show on one channel. */
@@ -42,10 +86,25 @@ export class Airing {
   @Column('text') placing!: PlacingState;
   /** The start that the channel was told; null: none, or at once. */
   @Column('integer', { nullable: true }) placedAt!: number | null;
-  /** Who may see it there; taken from the channel's defaults when it is placed. */
+  /** Who may see it there, as the channel was told. */
   @Column('text') visibility!: Visibility;
   /** The line that was chosen; null: the channel's only or first one. */
   @Column('text', { nullable: true }) lineId!: string | null;
+  /** The variant of the text for this channel; null: the common one. */
+  @Column('text', { nullable: true }) title!: string | null;
+  @Column('text', { nullable: true }) description!: string | null;
+  /** What the show asks of this channel beyond the channel's defaults. */
+  @Column('simple-json') choices!: AiringChoices;
+  /** What the channel was last told, and which picture; null: nothing. */
+  @Column('simple-json', { nullable: true }) told!: AiringFacts | null;
+  @Column('text', { nullable: true }) toldPicture!: string | null;
+  @Column('text', { nullable: true }) toldChoices!: string | null;
+  /** How often it was withdrawn and placed anew. */
+  @Column('integer') round!: number;
+  /** What stood there when it was last looked at; with `gone`, nothing did any more. */
+  @Column('simple-json', { nullable: true }) seen!: AiringFacts | null;
+  @Column('integer', { nullable: true }) seenAt!: number | null;
+  @Column('boolean') gone!: boolean;
   /** The event's identifier on the network. */
   @Column('text', { nullable: true }) remoteId!: string | null;
   @Column('text', { nullable: true }) watchUrl!: string | null;
@@ -58,3 +117,44 @@ export class Airing {
 export function standsThere(airing: Airing): boolean {
   return airing.placing === 'placed' || airing.placing === 'unsure';
 }
+
+/** What an airing has before anything was said or heard about it. */
+export const BLANK_AIRING = {
+  placing: 'none',
+  placedAt: null,
+  lineId: null,
+  title: null,
+  description: null,
+  choices: {},
+  told: null,
+  toldPicture: null,
+  toldChoices: null,
+  round: 0,
+  seen: null,
+  seenAt: null,
+  gone: false,
+  remoteId: null,
+  watchUrl: null,
+  refusal: '',
+  endWords: '',
+} as const satisfies Partial<Airing>;
+
+type Unwritten = 'state' | 'thumbnail' | 'onAirSince' | 'endedAt' | 'programme' | 'recording' | 'recordingMs' | 'version' | 'fieldVersions';
+
+/** What a show has beyond its sheet before anything happened to it. */
+export const BLANK_SHOW: Pick<Show, Unwritten | 'changedBy' | 'changedAt' | 'seriesId' | 'seriesDate' | 'differs'> = {
+  state: 'draft',
+  thumbnail: null,
+  onAirSince: null,
+  endedAt: null,
+  programme: 'holding',
+  recording: 'none',
+  recordingMs: 0,
+  version: 1,
+  fieldVersions: {},
+  changedBy: null,
+  changedAt: 0,
+  seriesId: null,
+  seriesDate: null,
+  differs: [],
+};

@@ -1,22 +1,61 @@
-import { ShowDraft, type PlaceResult, type ShowSummary, type ShowView } from '@lantern/contract';
-import { Body, Controller, Get, Header, HttpCode, Param, ParseUUIDPipe, Post, Put, Req, StreamableFile } from '@nestjs/common';
+import {
+  AttachRequest,
+  ChannelScope,
+  MoveRequest,
+  NewShow,
+  SettleRequest,
+  ShowChange,
+  ShowDraft,
+  TemplateRequest,
+  type FoundEvent,
+  type PlaceResult,
+  type SaveResult,
+  type ShowSummary,
+  type ShowView,
+  type TemplateView,
+} from '@lantern/contract';
+import { AIRING_FIELDS, instant, MINUTE_MS, type Sides } from '@lantern/core';
+import {
+  Body,
+  Controller,
+  Delete,
+  Get,
+  Header,
+  HttpCode,
+  Param,
+  ParseUUIDPipe,
+  Patch,
+  Post,
+  Put,
+  Query,
+  Req,
+  StreamableFile,
+} from '@nestjs/common';
 import type { Request } from 'express';
 import { createReadStream } from 'node:fs';
 import { PlainError, unknownShow } from '../foundation/errors';
 import type { Person } from '../people/people.entities';
 import { SignedIn } from '../people/signed-in';
+import { whenOf } from './draft';
+import { DriftService } from './drift.service';
 import { PlacingService } from './placing.service';
 import { ShowsService } from './shows.service';
+import { StartingPointsService } from './starting-points.service';
 import { Thumbnails } from './thumbnails';
 
 /** An identifier that is not even one is answered like one that is not known. */
 export const ShowId = () => Param('id', new ParseUUIDPipe({ exceptionFactory: unknownShow }));
+
+const UnknownId = (name: string, words: string) => Param(name, new ParseUUIDPipe({ exceptionFactory: () => new PlainError(404, words) }));
+const AiringId = () => UnknownId('airingId', 'The show does not go out on this channel.');
 
 @Controller('api/shows')
 export class ShowsController {
   constructor(
     private readonly shows: ShowsService,
     private readonly placing: PlacingService,
+    private readonly drift: DriftService,
+    private readonly starts: StartingPointsService,
     private readonly thumbnails: Thumbnails,
   ) {}
 
@@ -28,7 +67,20 @@ export class ShowsController {
   @Post()
   async draft(@SignedIn() person: Person, @Body() body: ShowDraft): Promise<ShowView> {
     mayPlan(person);
-    return this.read(person, (await this.shows.draft(person.stationId, body)).id);
+    return this.read(person, (await this.shows.draft(person.stationId, body, person)).id);
+  }
+
+  /** A show to begin with: from nothing or from a template. */
+  @Post('new')
+  async begin(@SignedIn() person: Person, @Body() { title, templateId, startsAt, lengthMs, channelIds }: NewShow): Promise<ShowView> {
+    mayPlan(person);
+    const swept = {
+      ...(startsAt !== undefined && { startsAt }),
+      ...(lengthMs !== undefined && { lengthMin: Math.round(lengthMs / MINUTE_MS) }),
+      ...(channelIds && { channelIds }),
+    };
+    const show = templateId ? await this.starts.fromTemplate(person, templateId) : await this.starts.swept(person, title, swept);
+    return this.read(person, show.id);
   }
 
   @Get(':id')
@@ -36,18 +88,39 @@ export class ShowsController {
     return this.shows.view(await this.shows.whole(person.stationId, id));
   }
 
-  @Put(':id')
-  async change(@SignedIn() person: Person, @ShowId() id: string, @Body() body: ShowDraft): Promise<PlaceResult> {
+  /** Keeps what was typed. The channels are not told of it before somebody says so. */
+  @Patch(':id')
+  async save(@SignedIn() person: Person, @ShowId() id: string, @Body() body: ShowChange): Promise<SaveResult> {
     mayPlan(person);
-    const show = await this.shows.change(person.stationId, id, body);
-    const results = show.state === 'placed' ? await this.placing.move(person.stationId, id) : [];
+    const kept = await this.shows.save(person, id, body);
+    return { ...kept, show: await this.read(person, id) };
+  }
+
+  /** Moves the show or gives it another length, here and on the channels on which it stands. */
+  @Post(':id/move')
+  @HttpCode(200)
+  async move(@SignedIn() person: Person, @ShowId() id: string, @Body() { startsAt, lengthMs, base }: MoveRequest): Promise<PlaceResult & SaveResult> {
+    mayPlan(person);
+    const { show } = await this.shows.whole(person.stationId, id);
+    const changes = { ...whenOf({ startsAt: instant(startsAt), zone: show.zone }), lengthMin: Math.max(1, Math.round(lengthMs / MINUTE_MS)) };
+    const kept = await this.shows.save(person, id, { base, changes });
+    const results = show.state === 'placed' && !kept.conflicts.length ? await this.placing.move(person.stationId, id) : [];
+    return { ...kept, show: await this.read(person, id), results };
+  }
+
+  /** Tells the channels what has changed on the sheet. */
+  @Post(':id/tell')
+  @HttpCode(200)
+  async tell(@SignedIn() person: Person, @ShowId() id: string, @Body() { airingIds }: ChannelScope): Promise<PlaceResult> {
+    mayPlan(person);
+    const results = await this.placing.move(person.stationId, id, airingIds ?? null);
     return { show: await this.read(person, id), results };
   }
 
   @Put(':id/thumbnail')
   async setThumbnail(@SignedIn() person: Person, @ShowId() id: string, @Req() request: Request): Promise<ShowView> {
     mayPlan(person);
-    await this.shows.setThumbnail(person.stationId, id, request.body as Buffer);
+    await this.shows.setThumbnail(person.stationId, id, request.body as Buffer, person.name);
     return this.read(person, id);
   }
 
@@ -61,19 +134,103 @@ export class ShowsController {
 
   @Post(':id/place')
   @HttpCode(200)
-  async place(@SignedIn() person: Person, @ShowId() id: string): Promise<PlaceResult> {
+  async place(@SignedIn() person: Person, @ShowId() id: string, @Body() { airingIds }: ChannelScope): Promise<PlaceResult> {
     mayPlan(person);
-    const results = await this.placing.place(person.stationId, id);
+    const results = await this.placing.place(person.stationId, id, airingIds ?? null);
     return { show: await this.read(person, id), results };
   }
 
   @Post(':id/withdraw')
   @HttpCode(200)
-  async withdraw(@SignedIn() person: Person, @ShowId() id: string): Promise<PlaceResult> {
+  async withdraw(@SignedIn() person: Person, @ShowId() id: string, @Body() { airingIds }: ChannelScope): Promise<PlaceResult> {
     mayPlan(person);
-    const results = await this.placing.withdraw(person.stationId, id);
+    const results = await this.placing.withdraw(person.stationId, id, airingIds ?? null);
     return { show: await this.read(person, id), results };
   }
+
+  /** Withdraws one airing and places it anew. */
+  @Post(':id/airings/:airingId/replace')
+  @HttpCode(200)
+  async replace(@SignedIn() person: Person, @ShowId() id: string, @AiringId() airingId: string): Promise<PlaceResult> {
+    mayPlan(person);
+    const results = await this.placing.replace(person.stationId, id, airingId);
+    return { show: await this.read(person, id), results };
+  }
+
+  /** Looks at what stands on the channels. */
+  @Post(':id/look')
+  @HttpCode(200)
+  async look(@SignedIn() person: Person, @ShowId() id: string): Promise<PlaceResult> {
+    const { show } = await this.shows.whole(person.stationId, id);
+    const results = await this.drift.look(show);
+    return { show: await this.read(person, id), results };
+  }
+
+  @Post(':id/airings/:airingId/settle')
+  @HttpCode(200)
+  async settle(@SignedIn() person: Person, @ShowId() id: string, @AiringId() airingId: string, @Body() { sides }: SettleRequest): Promise<PlaceResult> {
+    mayPlan(person);
+    const results = await this.drift.settle(person, id, airingId, sidesOf(sides));
+    return { show: await this.read(person, id), results };
+  }
+
+  /** Forgets an event that vanished from its channel. */
+  @Post(':id/airings/:airingId/forget')
+  @HttpCode(200)
+  async forget(@SignedIn() person: Person, @ShowId() id: string, @AiringId() airingId: string): Promise<ShowView> {
+    mayPlan(person);
+    await this.drift.forget(person.stationId, id, airingId);
+    return this.read(person, id);
+  }
+
+  @Get(':id/found')
+  async found(@SignedIn() person: Person, @ShowId() _id: string, @Query('channel') channelId: string): Promise<FoundEvent[]> {
+    return this.drift.found(person.stationId, channelId);
+  }
+
+  @Post(':id/attach')
+  @HttpCode(200)
+  async attach(@SignedIn() person: Person, @ShowId() id: string, @Body() { channelId, remoteId }: AttachRequest): Promise<ShowView> {
+    mayPlan(person);
+    await this.drift.attach(person, id, channelId, remoteId);
+    return this.read(person, id);
+  }
+
+  @Post(':id/again')
+  async again(@SignedIn() person: Person, @ShowId() id: string): Promise<ShowView> {
+    mayPlan(person);
+    return this.read(person, (await this.starts.again(person, id)).id);
+  }
+
+  @Post(':id/template')
+  @HttpCode(204)
+  async keepAsTemplate(@SignedIn() person: Person, @ShowId() id: string, @Body() { name }: TemplateRequest): Promise<void> {
+    mayPlan(person);
+    await this.starts.keepAsTemplate(person, id, name);
+  }
+}
+
+@Controller('api/templates')
+export class TemplatesController {
+  constructor(private readonly starts: StartingPointsService) {}
+
+  @Get()
+  list(@SignedIn() person: Person): Promise<TemplateView[]> {
+    return this.starts.templates(person.stationId);
+  }
+
+  @Delete(':id')
+  @HttpCode(204)
+  async forget(@SignedIn() person: Person, @UnknownId('id', 'There is no such template.') id: string): Promise<void> {
+    mayPlan(person);
+    await this.starts.forgetTemplate(person.stationId, id);
+  }
+}
+
+function sidesOf(sides: Record<string, unknown>): Sides {
+  const known = AIRING_FIELDS.filter((field) => sides[field] === 'ours' || sides[field] === 'theirs');
+  if (!known.length) throw new PlainError(422, 'Say which side is to win.');
+  return Object.fromEntries(known.map((field) => [field, sides[field]]));
 }
 
 export function mayPlan(person: Person): void {

@@ -1,18 +1,34 @@
-// Planning: shows and their airings, and who may see them.
-import type { AiringView, ShowDraft, ShowSummary, ShowView, ThumbnailView } from '@lantern/contract';
-import { instant, readWallTime, type ShowFacts } from '@lantern/core';
-import { Inject, Injectable } from '@nestjs/common';
+// Planning: shows and their airings, and who may see them. What one types is kept field by field, so that
+// two people at one sheet never overwrite each other unawares.
+import {
+  ShowDraft,
+  type AiringView,
+  type DraftField,
+  type SaveConflict,
+  type SaveResult,
+  type SeriesOfShow,
+  type ShowChange,
+  type ShowSummary,
+  type ShowView,
+  type ThumbnailView,
+} from '@lantern/contract';
+import { AIRING_FIELDS, differencesOf, type AiringField, type ShowFacts } from '@lantern/core';
+import { Injectable } from '@nestjs/common';
+import { plainToInstance } from 'class-transformer';
+import { validate } from 'class-validator';
 import { randomBytes, randomUUID } from 'node:crypto';
+import { isDeepStrictEqual } from 'node:util';
 import { DataSource, In, IsNull, type EntityManager } from 'typeorm';
 import { Channel } from '../channels/channel.entities';
 import { ChannelsService, identityOf } from '../channels/channels.service';
-import { PlainError, unknownShow } from '../foundation/errors';
-import { SETTINGS, type Settings } from '../foundation/settings';
+import { Clock } from '../foundation/clock';
+import { FieldError, PlainError, unknownShow } from '../foundation/errors';
 import { Line } from '../lines/line.entities';
-import { Airing, Show, standsThere } from './show.entities';
+import { Person, type Station } from '../people/people.entities';
+import { AiringsService } from './airings.service';
+import { draftOf, plannedFacts, whenOf } from './draft';
+import { Airing, BLANK_AIRING, BLANK_SHOW, Series, Show, standsThere } from './show.entities';
 import { Thumbnails } from './thumbnails';
-
-const MINUTE_MS = 60_000;
 
 /** A show with what belongs to it. */
 export interface WholeShow {
@@ -25,26 +41,36 @@ export class ShowsService {
   constructor(
     private readonly database: DataSource,
     private readonly channels: ChannelsService,
+    private readonly airings: AiringsService,
     private readonly thumbnails: Thumbnails,
-    @Inject(SETTINGS) private readonly settings: Settings,
+    private readonly clock: Clock,
   ) {}
 
   async list(stationId: string): Promise<ShowSummary[]> {
+    const station = await this.airings.station(stationId);
     const shows = await this.database.getRepository(Show).find({ where: { stationId }, order: { startsAt: 'ASC' } });
-    const airings = await this.database.getRepository(Airing).findBy({ showId: In(shows.map(({ id }) => id)) });
+    const byShow = new Map<string, Airing[]>();
+    for (const airing of await this.database.getRepository(Airing).find()) {
+      const known = byShow.get(airing.showId);
+      if (known) known.push(airing);
+      else byShow.set(airing.showId, [airing]);
+    }
     const channels = new Map((await this.database.getRepository(Channel).findBy({ stationId })).map((channel) => [channel.id, channel]));
-    return shows.map(({ id, title, state, startsAt, zone, lengthMs }) => ({
-      id,
-      title,
-      state,
-      startsAt,
-      zone,
-      lengthMs,
-      airings: airings
-        .filter(({ showId }) => showId === id)
-        .map(({ channelId, placing }) => ({ network: channels.get(channelId)!.network, channelName: channels.get(channelId)!.name, placing }))
-        .sort((a, b) => a.network.localeCompare(b.network) || a.channelName.localeCompare(b.channelName)),
-    }));
+    return shows.map((show) => {
+      const { id, title, state, startsAt, zone, lengthMs, version, seriesId, people, room, onAirSince, endedAt, milestoneTimes, ticked, toLook } = show;
+      return {
+        ...{ id, title, state, startsAt, zone, lengthMs, version, seriesId, people, room, onAirSince, endedAt, milestoneTimes, ticked, toLook },
+        hasPicture: show.thumbnail !== null,
+        airings: (byShow.get(id) ?? [])
+          .map((airing) => {
+            const channel = channels.get(airing.channelId)!;
+            const drifted = airing.gone || (airing.seen !== null && this.drift(show, airing, channel, station).length > 0);
+            const { placing, lineId } = airing;
+            return { channelId: channel.id, network: channel.network, channelName: channel.name, placing, lineId, drifted };
+          })
+          .sort((a, b) => a.network.localeCompare(b.network) || a.channelName.localeCompare(b.channelName)),
+      };
+    });
   }
 
   /** One show of the station. Throws 404 for an unknown one and for another station's alike. */
@@ -66,100 +92,138 @@ export class ShowsService {
     return this.database.getRepository(Show).findOneBy({ slug });
   }
 
-  async draft(stationId: string, draft: ShowDraft): Promise<Show> {
+  /** A new show. `more`: what it has beyond its sheet, as a date of a series has. */
+  async draft(stationId: string, draft: ShowDraft, person: Person | null = null, more: Partial<Show> = {}): Promise<Show> {
     await this.channels.some(stationId, draft.channelIds);
     return this.database.transaction(async (entities) => {
       const show = Object.assign(new Show(), {
+        ...BLANK_SHOW,
         id: randomUUID(),
         stationId,
         slug: randomBytes(9).toString('base64url'),
         ...plannedFacts(draft),
-        state: 'draft',
-        thumbnail: null,
-        onAirSince: null,
-        endedAt: null,
-        programme: 'holding',
-        recording: 'none',
-        recordingMs: 0,
-      } satisfies Partial<Show>);
+        changedBy: person?.name ?? null,
+        changedAt: this.clock.now(),
+        ...more,
+      });
       await entities.save(show);
       await this.tickChannels(entities, show.id, draft);
       return show;
     });
   }
 
-  /** Saves the sheet. What already stands on channels is changed there by PlacingService. */
-  async change(stationId: string, id: string, draft: ShowDraft): Promise<Show> {
-    const { show, airings } = await this.whole(stationId, id);
-    if (show.state !== 'draft' && show.state !== 'placed')
+  /**
+   * Keeps what somebody typed since they saw version `base`. A field that somebody else changed since, to something
+   * else, is left as it is and answered as a conflict. Throws, and keeps nothing, where a changed field cannot be right.
+   */
+  async save(person: Person, id: string, { base, changes }: ShowChange): Promise<Omit<SaveResult, 'show'>> {
+    const { show, airings } = await this.whole(person.stationId, id);
+    if (show.state !== 'draft' && show.state !== 'placed') {
       throw new PlainError(409, 'This show has been on air or was withdrawn and can no longer be changed.');
-    await this.channels.some(stationId, draft.channelIds);
-    const unticked = airings.find(({ airing }) => standsThere(airing) && !draft.channelIds.includes(airing.channelId));
+    }
+    const current = draftOf(
+      show,
+      airings.map(({ airing }) => airing),
+    );
+    const { conflicts, accepted } = sorted(show, current, base, changes);
+    if (!accepted.length) return { conflicts };
+    const merged = await valid(mergedDraft(current, changes, accepted), accepted);
+    await this.channels.some(person.stationId, merged.channelIds);
+    const unticked = airings.find(({ airing }) => standsThere(airing) && !merged.channelIds.includes(airing.channelId));
     if (unticked) {
       throw new PlainError(409, `The show stands on ${unticked.channel.name} already. Withdraw it before taking the channel off.`);
     }
-    return this.database.transaction(async (entities) => {
-      await this.tickChannels(entities, show.id, draft);
-      return entities.save(Object.assign(show, plannedFacts(draft)));
+    await this.database.transaction(async (entities) => {
+      await this.tickChannels(entities, show.id, merged);
+      Object.assign(show, plannedFacts(merged));
+      this.noteChange(show, accepted, person.name);
+      await entities.save(show);
     });
+    return { conflicts };
   }
 
-  async setThumbnail(stationId: string, id: string, bytes: Buffer): Promise<Show> {
+  /** Notes that fields of a show changed; the caller saves. On a date of a series they differ from the rest from now on. */
+  noteChange(show: Show, keys: readonly string[], by: string): void {
+    show.version += 1;
+    show.changedBy = by;
+    show.changedAt = this.clock.now();
+    show.fieldVersions = { ...show.fieldVersions, ...Object.fromEntries(keys.map((key) => [key, { version: show.version, by }])) };
+    if (show.seriesId === null) return;
+    const fields = keys.map(fieldOf).filter((field) => !OF_ONE_DATE.has(field));
+    show.differs = [...new Set([...show.differs, ...fields])];
+  }
+
+  async setThumbnail(stationId: string, id: string, bytes: Buffer, by: string): Promise<Show> {
     const { show } = await this.whole(stationId, id);
     show.thumbnail = await this.thumbnails.store(show, bytes);
+    this.noteChange(show, ['thumbnail'], by);
     return this.database.getRepository(Show).save(show);
   }
 
-  /** What the networks' rules are about; `airing`: as it stands on one channel. */
-  facts(show: Show, airing: Airing | null = null): ShowFacts {
-    const { title, description, lengthMs, thumbnail, thumbnailAlternative } = show;
-    const placedAt = airing?.placing === 'placed' && airing.placedAt !== null ? instant(airing.placedAt) : null;
-    return { title, description, startsAt: instant(show.startsAt), lengthMs, thumbnail, thumbnailAlternative, placedAt };
-  }
-
   /** Shows that are still to come on a channel, as its rules see them. */
-  async comingOn(channelId: string): Promise<{ id: string; title: string; zone: string; facts: ShowFacts }[]> {
-    const airings = await this.database.getRepository(Airing).findBy({ channelId });
+  async comingOn(channel: Channel): Promise<{ id: string; title: string; zone: string; facts: ShowFacts }[]> {
+    const station = await this.airings.station(channel.stationId);
+    const airings = await this.database.getRepository(Airing).findBy({ channelId: channel.id });
     const shows = await this.database
       .getRepository(Show)
       .find({ where: { id: In(airings.map(({ showId }) => showId)), state: In(['draft', 'placed']) }, order: { startsAt: 'ASC' } });
-    return shows.map((show) => ({
-      id: show.id,
-      title: show.title,
-      zone: show.zone,
-      facts: this.facts(
-        show,
-        airings.find(({ showId }) => showId === show.id),
-      ),
-    }));
+    return shows.map((show) => {
+      const airing = airings.find(({ showId }) => showId === show.id)!;
+      return { id: show.id, title: show.title, zone: show.zone, facts: this.airings.checked(show, airing, channel, station) };
+    });
   }
 
-  view({ show, airings }: WholeShow): ShowView {
+  async view(whole: WholeShow): Promise<ShowView> {
+    const { show, airings } = whole;
     const { id, title, description, state, startsAt, zone, lengthMs } = show;
+    const { version, changedBy, changedAt, people, room, episode, milestoneTimes, ticked, toLook, onAirSince, endedAt } = show;
+    const station = await this.airings.station(show.stationId);
     return {
-      id,
-      title,
-      description,
-      state,
-      startsAt,
-      zone,
-      lengthMs,
+      ...{ id, title, description, state, startsAt, zone, lengthMs },
       thumbnail: this.thumbnailView(show),
       thumbnailAlternative: show.thumbnailAlternative,
       pictureFrom: show.pictureFrom,
-      houseUrl: this.houseUrl(show),
-      airings: airings.map(({ airing, channel }) => this.airingView(airing, channel)),
+      houseUrl: this.airings.houseUrl(show),
+      airings: airings.map(({ airing, channel }) => this.airingView(show, airing, channel, station)),
       channelIds: airings.map(({ airing }) => airing.channelId),
+      ...{ version, changedBy, changedAt, people, room, episode, milestoneTimes, ticked, toLook, onAirSince, endedAt },
+      fold: whenOf(show).fold,
+      series: await this.seriesOf(show),
     };
   }
 
-  houseUrl(show: Show): string {
-    return `${this.settings.publicUrl}/on/${show.slug}`;
+  /** What differs between an airing and what was last seen of it on its channel. */
+  drift(show: Show, airing: Airing, channel: Channel, station: Station) {
+    if (airing.seen === null || airing.told === null || airing.placing !== 'placed') return [];
+    const ours = this.airings.facts(show, airing, channel, station);
+    return differencesOf(ours, airing.seen, airing.told).filter(({ changed }) => changed !== 'here');
   }
 
-  private airingView(airing: Airing, channel: Channel): AiringView {
-    const { id, placing, placedAt, visibility, lineId, refusal } = airing;
-    return { id, channel: identityOf(channel), placing, placedAt, visibility, lineId, watchUrl: airing.watchUrl ?? channel.watchUrl, refusal };
+  private async seriesOf(show: Show): Promise<SeriesOfShow | null> {
+    const series = show.seriesId === null ? null : await this.database.getRepository(Series).findOneBy({ id: show.seriesId });
+    if (!series) return null;
+    const { id, repeat, time, zone, placesByItself } = series;
+    return { id, repeat, time, zone, placesByItself, date: show.seriesDate!, differs: show.differs };
+  }
+
+  private airingView(show: Show, airing: Airing, channel: Channel, station: Station): AiringView {
+    const { id, placing, placedAt, lineId, refusal, title, description, choices } = airing;
+    const visibility = standsThere(airing) ? airing.visibility : this.airings.chosen(airing, channel).visibility;
+    return {
+      ...{ id, channel: identityOf(channel), placing, placedAt, visibility, lineId, refusal, title, description, choices },
+      watchUrl: airing.watchUrl ?? channel.watchUrl,
+      untold: this.untold(show, airing, channel, station),
+      drift: airing.seenAt === null ? null : { lookedAt: airing.seenAt, gone: airing.gone, differences: this.drift(show, airing, channel, station) },
+    };
+  }
+
+  /** What the sheet says by now and the channel was not told. */
+  untold(show: Show, airing: Airing, channel: Channel, station: Station): (AiringField | 'picture')[] {
+    if (airing.placing !== 'placed') return [];
+    const ours = this.airings.facts(show, airing, channel, station);
+    const told = airing.told ?? { ...ours, startsAt: airing.placedAt ?? ours.startsAt, visibility: airing.visibility };
+    const fields: (AiringField | 'picture')[] = AIRING_FIELDS.filter((field) => differencesOf(ours, told, told).some((difference) => difference.field === field));
+    return (show.thumbnail?.version ?? null) === airing.toldPicture || airing.told === null ? fields : [...fields, 'picture'];
   }
 
   private thumbnailView(show: Show): ThumbnailView | null {
@@ -168,8 +232,8 @@ export class ShowsService {
     return { url: `/api/shows/${show.id}/thumbnail?v=${version}`, width, height };
   }
 
-  /** Brings the airings into step with the ticked channels and the lines chosen for them. */
-  private async tickChannels(entities: EntityManager, showId: string, { channelIds, lines }: ShowDraft): Promise<void> {
+  /** Brings the airings into step with the ticked channels, the lines chosen for them and their variants. */
+  async tickChannels(entities: EntityManager, showId: string, { channelIds, lines, variants }: ShowDraft): Promise<void> {
     const present = await entities.findBy(Airing, { showId });
     await entities.remove(present.filter(({ channelId }) => !channelIds.includes(channelId)));
     const channels = await entities.findBy(Channel, { id: In(channelIds) });
@@ -179,23 +243,67 @@ export class ShowsService {
         throw new PlainError(422, `The line chosen for ${channel.name} is not one of its own. Choose another.`);
       }
       const airing = present.find(({ channelId }) => channelId === channel.id);
-      const blank = { showId, channelId: channel.id, placing: 'none' as const, placedAt: null, remoteId: null, watchUrl: null, refusal: '', endWords: '' };
-      const fresh = () => Object.assign(new Airing(), { id: randomUUID(), visibility: channel.defaults.visibility, ...blank });
-      await entities.save(Object.assign(airing ?? fresh(), { lineId }));
+      const variant = variants.find(({ channelId }) => channelId === channel.id);
+      const fresh = () =>
+        Object.assign(new Airing(), { ...BLANK_AIRING, id: randomUUID(), showId, channelId: channel.id, visibility: channel.defaults.visibility });
+      const { title = null, description = null, choices = {} } = variant ?? {};
+      await entities.save(Object.assign(airing ?? fresh(), { lineId, title, description, choices: { ...choices } }));
     }
   }
 }
 
-function plannedFacts(draft: ShowDraft): Pick<Show, 'title' | 'description' | 'startsAt' | 'zone' | 'lengthMs' | 'thumbnailAlternative' | 'pictureFrom'> {
-  const reading = readWallTime({ date: draft.date, time: draft.time }, draft.zone);
-  if (reading.kind !== 'once') throw new PlainError(400, 'This date and time cannot be read in this zone. Choose another.');
-  return {
-    title: draft.title.trim(),
-    description: draft.description.trim(),
-    startsAt: reading.instant,
-    zone: draft.zone,
-    lengthMs: draft.lengthMin * MINUTE_MS,
-    thumbnailAlternative: draft.thumbnailAlternative.trim(),
-    pictureFrom: draft.pictureFrom,
-  };
+/** What is each date's own, and no difference from the rest of a series. */
+const OF_ONE_DATE: ReadonlySet<string> = new Set(['ticked', 'toLook', 'fold', 'episode']);
+
+/** The field that a key of `fieldVersions` is about: variants are kept by channel. */
+const fieldOf = (key: string): DraftField => key.split('/')[0] as DraftField;
+
+/** The keys of a change, each variant for itself. */
+function keysOf(changes: Partial<ShowDraft>): string[] {
+  return (Object.keys(changes) as DraftField[]).flatMap((field) =>
+    field === 'variants' ? (changes.variants ?? []).map(({ channelId }) => `variants/${channelId}`) : [field],
+  );
+}
+
+function valueOf(draft: Partial<ShowDraft>, key: string): unknown {
+  const [field, channelId] = key.split('/');
+  if (field !== 'variants') return draft[key as DraftField];
+  return draft.variants?.find((variant) => variant.channelId === channelId) ?? { channelId, title: null, description: null, choices: {} };
+}
+
+/** Date and time are one thing: a new date beside somebody else's new time would be neither's. */
+const TOGETHER: Record<string, string[]> = { date: ['date', 'time', 'zone'], time: ['date', 'time', 'zone'], zone: ['date', 'time', 'zone'] };
+
+function sorted(show: Show, current: ShowDraft, base: number, changes: Partial<ShowDraft>): { conflicts: SaveConflict[]; accepted: string[] } {
+  const conflicts: SaveConflict[] = [];
+  const accepted: string[] = [];
+  for (const key of keysOf(changes)) {
+    const plain = (value: unknown) => JSON.parse(JSON.stringify(value ?? null)) as unknown;
+    if (isDeepStrictEqual(plain(valueOf(current, key)), plain(valueOf(changes, key)))) continue;
+    const rival = (TOGETHER[key] ?? [key]).map((each) => show.fieldVersions[each]).find((known) => known !== undefined && known.version > base);
+    if (rival) conflicts.push({ field: fieldOf(key), by: rival.by });
+    else accepted.push(key);
+  }
+  return { conflicts, accepted };
+}
+
+function mergedDraft(current: ShowDraft, changes: Partial<ShowDraft>, accepted: readonly string[]): ShowDraft {
+  const merged = { ...current };
+  for (const key of accepted) {
+    const [field, channelId] = key.split('/');
+    if (field === 'variants') merged.variants = [...merged.variants.filter((each) => each.channelId !== channelId), valueOf(changes, key) as never];
+    else Object.assign(merged, { [key]: changes[key as DraftField] });
+  }
+  return merged;
+}
+
+/** The draft as its class. Throws what is wrong with the accepted fields. */
+async function valid(draft: ShowDraft, accepted: readonly string[]): Promise<ShowDraft> {
+  const instance = plainToInstance(ShowDraft, JSON.parse(JSON.stringify(draft)));
+  const errors = await validate(instance, { whitelist: true, forbidUnknownValues: true });
+  // What was wrong before, and is not being changed now, is said where it is shown.
+  const fields = new Set(accepted.map(fieldOf).flatMap((field) => [field, ...(TOGETHER[field] ?? [])]));
+  const wrong = errors.filter(({ property }) => fields.has(property as DraftField));
+  if (wrong.length) throw new FieldError(wrong);
+  return instance;
 }

@@ -4,7 +4,7 @@ import { THUMBNAIL_MAX_BYTES, THUMBNAIL_MAX_PIXELS } from '@lantern/contract';
 import type { ThumbnailRule } from '@lantern/core';
 import { Inject, Injectable } from '@nestjs/common';
 import { randomBytes } from 'node:crypto';
-import { rename, writeFile } from 'node:fs/promises';
+import { copyFile, rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { PlainError } from '../foundation/errors';
@@ -46,6 +46,12 @@ export class Thumbnails {
     // A camera's note may say that the picture lies on its side.
     const turned = (facts.orientation ?? 1) >= 5;
     const [width, height] = turned ? [facts.height, facts.width] : [facts.width, facts.height];
+    return { width, height, version: randomBytes(6).toString('base64url') };
+  }
+
+  /** Gives a show the picture of another. */
+  async copy(from: string, show: Pick<Show, 'id'>, { width, height }: ShowPicture): Promise<ShowPicture> {
+    for (const which of ['original', 'sent'] as const) await copyFile(this.path({ id: from }, which), this.path(show, which));
     return { width, height, version: randomBytes(6).toString('base64url') };
   }
 

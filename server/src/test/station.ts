@@ -1,5 +1,6 @@
 // A server with a station of its own, for tests: a real database in a folder that goes with it.
 import 'reflect-metadata';
+import { USUAL_TIMES } from '@lantern/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { Test } from '@nestjs/testing';
 import { getStorageToken } from '@nestjs/throttler';
@@ -60,7 +61,7 @@ export class TestStation {
   async person(role: Role, stationId: string | null = null): Promise<string> {
     const email = `${role}-${stationId ?? 'own'}@people.example`;
     const [own] = await this.database.getRepository(Station).find({ order: { name: 'ASC' }, take: 1 });
-    if (stationId) await this.database.getRepository(Station).insert({ id: stationId, name: 'Zzz', zone: 'UTC' });
+    if (stationId) await this.database.getRepository(Station).insert({ id: stationId, name: 'Zzz', zone: 'UTC', cities: [], milestoneTimes: USUAL_TIMES, feedHash: null });
     const passwordHash = await hashPassword('another-password');
     await this.database.getRepository(Person).insert({ id: email, stationId: stationId ?? own!.id, name: 'Bea Lanthorn', email, passwordHash, role });
     return this.signIn(email, 'another-password');

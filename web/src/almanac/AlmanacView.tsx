@@ -1,37 +1,130 @@
-// All shows in time. For now a list: what is on air, what is coming, what was.
-import type { ShowState, ShowSummary } from '@lantern/contract';
-import { HOUR_MS, instant, sayDistance, sayLength, sayTime, type Instant } from '@lantern/core';
-import { useQuery } from '@tanstack/react-query';
-import { Button } from 'react-bootstrap';
-import { Link, useNavigate } from 'react-router';
+// All shows in time, across all channels: in lanes or as a list, with what is due this week before them.
+import type { PlaceResult, SaveResult, ShowState, ShowSummary, ShowView } from '@lantern/contract';
+import { DAY_MS, instant, MILESTONE_WORDS, sayDistance, sayWhen, USUAL_TIMES, type Instant } from '@lantern/core';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { CircleAlert, CircleDot } from 'lucide-react';
+import { useMemo, useState } from 'react';
+import { Button, Form } from 'react-bootstrap';
+import { Link, useNavigate, useSearchParams } from 'react-router';
 import { useNow } from '../app/clock';
 import { server, wordsOf } from '../app/server';
-import { LampGlyph } from '../look/LampGlyph';
+import { useChannels } from '../channels/channel-queries';
 import { Notice } from '../look/Notice';
+import { usePlan } from '../shows/show-clashes';
+import { useStation } from '../station/station-queries';
+import { AlmanacList } from './AlmanacList';
+import { Lanes } from './Lanes';
+import { dueSteps, type DueStep } from './readiness';
 
-const PLACING_WORDS = { none: 'not placed', placed: 'placed', refused: 'refused', unsure: 'unsure', withdrawn: 'withdrawn', 'awaits air': 'ready' };
+const NARROW = '(max-width: 767px)';
 
 export function AlmanacView() {
   const shows = useQuery({ queryKey: ['shows'], queryFn: () => server.get<ShowSummary[]>('/api/shows'), refetchInterval: 15_000 });
+  const channels = useChannels();
+  const station = useStation();
+  const plan = usePlan();
   const navigate = useNavigate();
-  const now = useNow(10_000);
-  const running = shows.data?.filter(({ state }) => state === 'onAir' || state === 'interrupted') ?? [];
-  const coming = shows.data?.filter(({ state }) => state === 'draft' || state === 'placed') ?? [];
-  const past = shows.data?.filter(({ state }) => state === 'over' || state === 'withdrawn').reverse() ?? [];
+  const now = useNow(30_000);
+  const [params, setParams] = useSearchParams();
+  const [words, setWords] = useState('');
+  const [channelId, setChannelId] = useState('');
+  const [state, setState] = useState('');
+  const asList = params.get('view') === 'list' || (params.get('view') === null && window.matchMedia(NARROW).matches);
+  const found = useMemo(() => filtered(shows.data ?? [], words, channelId, state), [shows.data, words, channelId, state]);
+  const lanes = useMemo(() => channels.data?.filter(({ id }) => !channelId || id === channelId) ?? [], [channels.data, channelId]);
+  const due = useMemo(
+    () => dueSteps(shows.data ?? [], channels.data ?? [], station.data?.milestoneTimes ?? USUAL_TIMES, now),
+    [shows.data, channels.data, station.data, now],
+  );
+  const moving = useMoving();
+  const draft = async (startsAt: number, lengthMs: number, channelIds: string[]) => {
+    const show = await server.post<ShowView>('/api/shows/new', { title: '', startsAt, lengthMs, channelIds });
+    await navigate(`/shows/${show.id}`);
+  };
+  const views = (
+    <span role="group" aria-label="As" className="span-choice">
+      <Button variant="quiet" size="sm" aria-pressed={!asList} onClick={() => setParams({ view: 'lanes' }, { replace: true })}>
+        Lanes
+      </Button>
+      <Button variant="quiet" size="sm" aria-pressed={asList} onClick={() => setParams({ view: 'list' }, { replace: true })}>
+        List
+      </Button>
+    </span>
+  );
+  const filters = (
+    <span className="filters">
+      <Form.Control size="sm" type="search" placeholder="Find" aria-label="Find shows" value={words} onChange={({ target }) => setWords(target.value)} />
+      <Form.Select size="sm" aria-label="On channel" value={channelId} onChange={({ target }) => setChannelId(target.value)}>
+        <option value="">on all channels</option>
+        {channels.data?.map(({ id, name, kind }) => (
+          <option key={id} value={id}>
+            {name}, {kind}
+          </option>
+        ))}
+      </Form.Select>
+      <Form.Select size="sm" aria-label="In state" value={state} onChange={({ target }) => setState(target.value)}>
+        <option value="">in any state</option>
+        <option value="draft">drafts</option>
+        <option value="placed">placed</option>
+        <option value="trouble">in trouble</option>
+        <option value="over">over</option>
+        <option value="withdrawn">withdrawn</option>
+      </Form.Select>
+    </span>
+  );
+  const empty = shows.data?.length === 0;
   return (
     <>
-      <div className="d-flex flex-wrap gap-3 align-items-end justify-content-between mb-4">
+      <div className="d-flex flex-wrap gap-3 align-items-end justify-content-between mb-3">
         <h1 className="mb-0">Almanac</h1>
         <Button onClick={() => void navigate('/shows/new')}>
           New show <kbd className="key ms-1">N</kbd>
         </Button>
       </div>
       {shows.error && <Notice kind="refusal">{wordsOf(shows.error)}</Notice>}
-      {shows.data?.length === 0 && <FirstShow />}
-      <Shows title="Now" shows={running} now={now} />
-      <Shows title="Coming" shows={coming} now={now} />
-      <Shows title="Past" shows={past} now={now} />
+      {empty && <FirstShow />}
+      {!empty && (
+        <>
+          <Due steps={due} now={now} />
+          {asList && (
+            <div className="almanac-bar">
+              {views}
+              {filters}
+            </div>
+          )}
+          {moving.bar}
+          {asList ? (
+            <AlmanacList shows={found} />
+          ) : (
+            channels.data &&
+            station.data && (
+              <Lanes
+                shows={found}
+                channels={lanes}
+                plan={plan.data ?? null}
+                zone={station.data.zone}
+                before={views}
+                after={filters}
+                onMove={moving.ask}
+                onOpen={(show) => void navigate(`/shows/${show.id}`)}
+                onDraft={(startsAt, lengthMs, ids) => void draft(startsAt, lengthMs, ids)}
+              />
+            )
+          )}
+        </>
+      )}
     </>
+  );
+}
+
+function filtered(shows: readonly ShowSummary[], words: string, channelId: string, state: string): ShowSummary[] {
+  const wanted = words.trim().toLowerCase();
+  const trouble = ({ airings, toLook }: ShowSummary) => toLook.length > 0 || airings.some(({ placing, drifted }) => drifted || placing === 'refused' || placing === 'unsure');
+  return shows.filter(
+    (show) =>
+      (!wanted || [show.title, show.room, ...show.people.map(({ name }) => name)].some((text) => text.toLowerCase().includes(wanted))) &&
+      (!channelId || show.airings.some((airing) => airing.channelId === channelId)) &&
+      (!state || (state === 'trouble' ? trouble(show) : show.state === (state as ShowState))),
   );
 }
 
@@ -46,87 +139,110 @@ function FirstShow() {
   );
 }
 
-function Shows({ title, shows, now }: { title: string; shows: ShowSummary[]; now: Instant }) {
-  if (!shows.length) return null;
+const FEW = 4;
+
+/** What is due within a week over all shows, the most urgent first, each a link to where it is done. */
+function Due({ steps, now }: { steps: readonly DueStep[]; now: Instant }) {
+  const [all, setAll] = useState(false);
+  if (!steps.length) return null;
   return (
-    <section className="mb-5" aria-labelledby={`shows-${title}`}>
-      <h2 id={`shows-${title}`} className="soft h3 pb-2 mb-0 border-bottom">
-        {title}
+    <section className="due" aria-labelledby="due-heading">
+      <h2 id="due-heading">
+        Due this week{' '}
+        {steps.length > FEW && (
+          <Button variant="quiet" size="sm" onClick={() => setAll(!all)}>
+            {all ? 'Only the most urgent' : `All ${steps.length}`}
+          </Button>
+        )}
       </h2>
-      {shows.map((show) => (
-        <ShowRow key={show.id} show={show} now={now} />
-      ))}
+      <ul>
+        {(all ? steps : steps.slice(0, FEW)).map(({ show, step, to }) => (
+          <li key={`${show.id}${step.name}`} className={step.state}>
+            {step.state === 'late' ? <CircleAlert size={15} aria-label="late" /> : <CircleDot size={15} aria-label="due" />}
+            <span>
+              <Link to={to}>{MILESTONE_WORDS[step.name]}</Link>{' '}
+              <span className="soft">
+                {show.title || 'Untitled show'}, {new Intl.DateTimeFormat('en-GB', { timeZone: show.zone, weekday: 'short', day: 'numeric', month: 'short' }).format(show.startsAt)}
+              </span>
+            </span>
+            <span className="when">{step.state === 'late' ? `late, ${sayDistance(step.at! - now)}` : step.at! - now < DAY_MS ? sayDistance(step.at! - now) : `by ${new Intl.DateTimeFormat('en-GB', { timeZone: show.zone, weekday: 'long' }).format(step.at!)}`}</span>
+          </li>
+        ))}
+      </ul>
     </section>
   );
 }
 
-function ShowRow({ show, now }: { show: ShowSummary; now: Instant }) {
-  const starts = instant(show.startsAt);
-  const inZone = (options: Intl.DateTimeFormatOptions) => new Intl.DateTimeFormat('en-GB', { timeZone: show.zone, ...options }).format(starts);
-  return (
-    <article className="show-row">
-      <div className="day">
-        {inZone({ weekday: 'short' })}
-        <b>{inZone({ day: 'numeric' })}</b>
-        {inZone({ month: 'short' })}
-      </div>
-      <div>
-        <h3>
-          <Link to={`/shows/${show.id}`}>{show.title}</Link>
-        </h3>
-        <div>
-          {sayTime(starts, show.zone)} <span className="soft">for {sayLength(show.lengthMs)}</span>
-        </div>
-        <div className="soft small-words mt-1">
-          {show.airings.length
-            ? show.airings.map((airing) => `${airing.channelName} (${airing.network === 'typed-in' ? 'typed in' : capital(airing.network)})`).join(', ')
-            : 'No channel ticked'}
-        </div>
-      </div>
-      <div className="step">
-        <StateWords show={show} now={now} />
-        <NextStep show={show} now={now} />
-      </div>
-    </article>
-  );
+interface Wanted {
+  show: ShowSummary;
+  startsAt: number;
+  lengthMs: number;
 }
 
-function StateWords({ show, now }: { show: ShowSummary; now: Instant }) {
-  const placed = show.airings.filter(({ placing }) => placing === 'placed' || placing === 'awaits air').length;
-  const away = sayDistance(show.startsAt - now);
-  const words: Record<ShowState, string> = {
-    draft: show.startsAt < now ? `Draft; its time has passed` : `Draft, ${away}`,
-    placed: placed === show.airings.length ? `Placed, ${away}` : `Placed on ${placed} of ${show.airings.length}, ${away}`,
-    onAir: 'On air',
-    interrupted: 'Interrupted',
-    over: 'Over',
-    withdrawn: 'Withdrawn',
+/** Moving a show from the almanac: asked about where it stands on channels, told with a result each, and taken back at a touch. */
+function useMoving() {
+  const queries = useQueryClient();
+  const [wanted, setWanted] = useState<Wanted | null>(null);
+  const [done, setDone] = useState<(Wanted & { version: number; results: PlaceResult['results']; undone: boolean }) | null>(null);
+  const [refused, setRefused] = useState('');
+  const [busy, setBusy] = useState(false);
+  const move = async ({ show, startsAt, lengthMs }: Wanted, base: number, undone: boolean) => {
+    setBusy(true);
+    setRefused('');
+    setWanted(null);
+    queries.setQueryData<ShowSummary[]>(['shows'], (known) => known?.map((each) => (each.id === show.id ? { ...each, startsAt, lengthMs } : each)));
+    try {
+      const answer = await server.post<SaveResult & PlaceResult>(`/api/shows/${show.id}/move`, { startsAt, lengthMs, base });
+      if (answer.conflicts.length) setRefused(`${answer.conflicts[0]!.by} changed this show meanwhile. It was left as it is; look at it again.`);
+      else setDone({ show, startsAt, lengthMs, version: answer.show.version, results: answer.results, undone });
+    } catch (error) {
+      setRefused(wordsOf(error));
+    } finally {
+      setBusy(false);
+      await Promise.all(['shows', 'plan'].map((key) => queries.invalidateQueries({ queryKey: [key] })));
+    }
   };
-  if (show.state === 'onAir') {
-    return (
-      <div className="lamp lit">
-        <LampGlyph lamp="lit" /> {words.onAir}
-      </div>
-    );
-  }
-  return <div className={show.state === 'interrupted' ? 'fw-bold' : ''}>{words[show.state]}</div>;
+  const ask = (show: ShowSummary, startsAt: number, lengthMs: number) => {
+    setDone(null);
+    setRefused('');
+    const stands = show.airings.some(({ placing }) => placing === 'placed');
+    if (stands) setWanted({ show, startsAt, lengthMs });
+    else void move({ show, startsAt, lengthMs }, show.version, false);
+  };
+  const standing = wanted?.show.airings.filter(({ placing }) => placing === 'placed') ?? [];
+  const bar = (
+    <div role="status" className="moving-bar">
+      {busy && <p className="soft mb-0">Moving…</p>}
+      {wanted && (
+        <Notice kind="caution" live={false}>
+          {wanted.show.title} stands on {standing.map(({ channelName }) => channelName).join(', ')}. Move it to {sayWhen(instant(wanted.startsAt), wanted.show.zone)}?{' '}
+          <span className="d-flex gap-3">
+            <Button size="sm" autoFocus onClick={() => void move(wanted, wanted.show.version, false)}>
+              Move on {standing.length === 1 ? 'its channel' : `${standing.length} channels`}
+            </Button>
+            <Button variant="quiet" size="sm" onClick={() => setWanted(null)}>
+              Leave it where it was
+            </Button>
+          </span>
+        </Notice>
+      )}
+      {done && (
+        <Notice kind={done.results.every((result) => result.done) ? 'done' : 'refusal'} live={false}>
+          {done.undone ? `${done.show.title || 'The show'} is back where it was.` : `${done.show.title || 'The show'} moved to ${sayWhen(instant(done.startsAt), done.show.zone)}.`}{' '}
+          {done.results.map(({ airingId, words }) => (
+            <span key={airingId} className="d-block">
+              {words}
+            </span>
+          ))}
+          {!done.undone && (
+            <Button variant="quiet" size="sm" onClick={() => void move({ show: done.show, startsAt: done.show.startsAt, lengthMs: done.show.lengthMs }, done.version, true)}>
+              Undo
+            </Button>
+          )}
+        </Notice>
+      )}
+      {refused && <Notice kind="refusal">{refused}</Notice>}
+    </div>
+  );
+  return { ask, bar };
 }
-
-/** The one thing that a host would do next with this show. */
-function NextStep({ show, now }: { show: ShowSummary; now: Instant }) {
-  const troubled = show.airings.filter(({ placing }) => placing === 'refused' || placing === 'unsure');
-  if (show.state === 'onAir' || show.state === 'interrupted') return <Link to={`/shows/${show.id}/stage`}>Go to the stage</Link>;
-  if (show.state === 'over') return <Link to={`/shows/${show.id}/report`}>Read the report</Link>;
-  if (show.state === 'withdrawn') return null;
-  if (show.state === 'placed' && show.startsAt - now < HOUR_MS) return <Link to={`/shows/${show.id}/stage`}>Open the stage</Link>;
-  if (troubled.length) {
-    return (
-      <Link to={`/shows/${show.id}`}>
-        {troubled[0]!.channelName}: {PLACING_WORDS[troubled[0]!.placing]}
-      </Link>
-    );
-  }
-  return <Link to={`/shows/${show.id}`}>{show.state === 'draft' ? 'Finish and place it' : 'Open the sheet'}</Link>;
-}
-
-const capital = (word: string) => word[0]!.toUpperCase() + word.slice(1);

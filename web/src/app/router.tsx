@@ -11,7 +11,9 @@ import { LinesView } from '../lines/LinesView';
 import { SetUpView } from '../people/SetUpView';
 import { SignInView } from '../people/SignInView';
 import { ReportView } from '../report/ReportView';
+import { NewShowView } from '../shows/NewShowView';
 import { ShowSheetView } from '../shows/ShowSheetView';
+import { StationPage } from '../station/StationView';
 import { Failure, NotHere } from './Failure';
 import { PlanningPages, SignedIn } from './PlanningPages';
 
@@ -28,9 +30,10 @@ export const router = createBrowserRouter([
         element: <PlanningPages />,
         children: [
           { path: '/', element: <AlmanacView /> },
-          { path: '/shows/new', element: <ShowSheetView /> },
+          { path: '/shows/new', element: <NewShowView /> },
           { path: '/shows/:id', element: <ShowSheetView /> },
           { path: '/shows/:id/report', element: <ReportView /> },
+          { path: '/station', element: <StationPage /> },
           { path: '/channels', element: <ChannelsView /> },
           { path: '/channels/link/:linkId', element: <ChooseIdentityView /> },
           { path: '/channels/record', element: <RecordView /> },

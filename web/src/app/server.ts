@@ -49,6 +49,7 @@ export const server = {
   get: <T>(path: string) => request<T>('GET', path),
   post: <T>(path: string, body: object = {}) => request<T>('POST', path, body),
   put: <T>(path: string, body: object | Blob) => request<T>('PUT', path, body),
+  patch: <T>(path: string, body: object) => request<T>('PATCH', path, body),
   delete: (path: string) => request<void>('DELETE', path),
 };
 

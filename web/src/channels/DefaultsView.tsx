@@ -10,13 +10,10 @@ import { FormProvider, useForm } from 'react-hook-form';
 import { server, ServerError, wordsOf } from '../app/server';
 import { Field } from '../look/Field';
 import { Notice } from '../look/Notice';
+import { LANGUAGES, languageName, MESSAGE_WORDS } from './choice-words';
 import { useKeepChannel } from './channel-queries';
 import { useChannel } from './ChannelPage';
 import { LimitFields, NO_LIMITS } from './LimitFields';
-
-const LANGUAGES = ['en', 'ga', 'cy', 'gd', 'fr', 'de', 'nl', 'es', 'pt', 'it', 'pl', 'uk', 'lt', 'hi', 'bn', 'ar', 'zh', 'ja', 'mi'];
-const languageName = (tag: string) => new Intl.DisplayNames('en-GB', { type: 'language' }).of(tag) ?? tag;
-const MESSAGES: Record<MessageRule, string> = { everyone: 'from everyone', followers: 'from followers only', members: 'from members only', off: 'off' };
 
 export function DefaultsView() {
   const channel = useChannel();
@@ -33,7 +30,7 @@ function Defaults({ channel }: { channel: ChannelView }) {
   const trouble = save.error instanceof ServerError ? save.error.fields : {};
   const fixed = [
     rules.visibilities.length === 1 && `Shows are for ${rules.visibilities[0]}.`,
-    rules.messages.length === 1 && `Messages come ${MESSAGES[rules.messages[0]!]}.`,
+    rules.messages.length === 1 && `Messages come ${MESSAGE_WORDS[rules.messages[0]!]}.`,
     rules.delaysS.length === 1 && `Viewers see it ${rules.delaysS[0]} s late.`,
   ].filter(Boolean);
   const choices = rules.visibilities.length > 1 || rules.messages.length > 1 || rules.delaysS.length > 1 || rules.categories;
@@ -81,7 +78,7 @@ function Defaults({ channel }: { channel: ChannelView }) {
           <Form.Select value={defaults.messages ?? ''} onChange={({ target }) => set({ messages: target.value as MessageRule })}>
             {rules.messages.map((who) => (
               <option key={who} value={who}>
-                {MESSAGES[who]}
+                {MESSAGE_WORDS[who]}
               </option>
             ))}
           </Form.Select>

@@ -2,24 +2,23 @@ import type { ShowView } from '@lantern/contract';
 import { CopyButton } from '../look/CopyButton';
 import { kindWords } from '../look/Identity';
 
-/** Where viewers find the show: the station's own page first, then each channel's. */
+/** Where viewers find the show: the station's own page first, then each channel's. Nothing leads anywhere before it is placed. */
 export function LinksOfShow({ show }: { show: ShowView }) {
   const channels = show.airings.filter(({ placing, watchUrl }) => placing === 'placed' && watchUrl);
+  const placed = show.state !== 'draft';
   return (
-    <section aria-labelledby="links">
-      <h2 id="links">Links for viewers</h2>
-      <LinkLine
-        name="House page"
-        note={show.pictureFrom === 'encoder' ? 'yours; counts down, then shows where it is on' : 'yours; counts down, then plays'}
-        url={show.houseUrl}
-      />
-      {channels.map(({ id, channel, visibility, watchUrl }) => (
+    <section aria-labelledby="links-heading" id="links">
+      <h2 id="links-heading">Links for viewers</h2>
+      {!placed && <p className="soft small-words mb-0">They are here once the show is placed.</p>}
+      {placed && (
         <LinkLine
-          key={id}
-          name={channel.name}
-          note={visibility === 'everyone' ? kindWords(channel) : `${kindWords(channel)}, for ${visibility}`}
-          url={watchUrl!}
+          name="House page"
+          note={show.pictureFrom === 'encoder' ? 'yours; counts down, then shows where it is on' : 'yours; counts down, then plays'}
+          url={show.houseUrl}
         />
+      )}
+      {channels.map(({ id, channel, visibility, watchUrl }) => (
+        <LinkLine key={id} name={channel.name} note={visibility === 'everyone' ? kindWords(channel) : `${kindWords(channel)}, for ${visibility}`} url={watchUrl!} />
       ))}
     </section>
   );

@@ -1,47 +1,149 @@
-// The show's own dated line of work, down the left edge.
-import type { ShowView } from '@lantern/contract';
-import { instant, MINUTE_MS, sayTime, type Instant } from '@lantern/core';
-import { Check, Circle, CircleDot } from 'lucide-react';
+// The show's own dated line of work, down the left edge: done, due or late, by facts where there are any.
+import type { ChannelView, ShowDraft, ShowView } from '@lantern/contract';
+import { DAY_MS, HOUR_MS, instant, MILESTONE_FIELDS, MILESTONE_WORDS, MINUTE_MS, milestonesOf, USUAL_TIMES, wallTimeOf, type Instant, type Milestone, type MilestoneState, type MilestoneTimes } from '@lantern/core';
+import { Check, Circle, CircleAlert, CircleDot, Minus } from 'lucide-react';
+import { useState } from 'react';
+import { Button, Form } from 'react-bootstrap';
+import { Link } from 'react-router';
+import { useNow } from '../app/clock';
+import { milestoneFacts } from '../almanac/readiness';
+import type { Put } from './ShowSheetView';
+import { startOf } from './sheet-draft';
 
 interface Props {
-  show: ShowView | null;
-  startsAt: Instant | null;
-  lengthMin: number;
-  zone: string;
+  show: ShowView;
+  draft: ShowDraft;
+  times: MilestoneTimes | null;
+  channels: readonly ChannelView[];
+  put: Put;
+  editable: boolean;
 }
 
-/** Early viewers come in the last minutes before the start; the holding card should be up by then. */
-const HOLDING_CARD_BEFORE_MS = 10 * MINUTE_MS;
+const MARKS: Record<MilestoneState, typeof Check> = { done: Check, due: CircleDot, late: CircleAlert, later: Circle, 'not needed': Minus };
+const STATE_WORDS: Record<MilestoneState, string> = { done: 'done', due: 'due', late: 'late', later: 'later', 'not needed': 'not needed' };
 
-export function Milestones({ show, startsAt, lengthMin, zone }: Props) {
-  const at = (ms: number) => (startsAt === null ? '' : sayTime(instant(startsAt + ms), zone, false));
-  const placed = show?.airings.filter(({ placing }) => placing === 'placed' || placing === 'awaits air').length ?? 0;
-  const all = show?.airings.length ?? 0;
-  const begun = show !== null && !['draft', 'placed', 'withdrawn'].includes(show.state);
-  const over = show?.state === 'over';
-  const steps = [
-    { name: 'Draft', note: show ? 'kept' : 'not kept yet', done: show !== null },
-    { name: 'Place', note: all ? `${placed} of ${all} channels` : 'tick a channel', done: all > 0 && placed === all },
-    { name: 'Holding card', note: at(-HOLDING_CARD_BEFORE_MS), done: begun },
-    { name: 'On air', note: at(0), done: begun },
-    { name: 'Wrap', note: at((lengthMin || 0) * MINUTE_MS), done: over },
-  ];
-  const next = steps.findIndex(({ done }) => !done);
+export function Milestones({ show, draft, times, channels, put, editable }: Props) {
+  const now = useNow(30_000);
+  const [setting, setSetting] = useState(false);
+  const startsAt = startOf(draft) ?? instant(show.startsAt);
+  const station = times ?? USUAL_TIMES;
+  const own = { ...station, ...(draft.milestoneTimes ?? {}) };
+  const facts = milestoneFacts(
+    {
+      ...show,
+      startsAt,
+      lengthMs: (draft.lengthMin || 0) * MINUTE_MS,
+      hasPicture: show.thumbnail !== null,
+      people: draft.people ?? [],
+      ticked: draft.ticked ?? [],
+      airings: show.airings.map(({ channel, placing }) => ({ channelId: channel.id, channelName: channel.name, placing })),
+    },
+    channels,
+  );
+  const steps = milestonesOf(facts, own, now).filter(({ state }) => state !== 'not needed');
+  const next = steps.findIndex(({ state }) => state !== 'done');
+  const tick = (step: Milestone) => {
+    const ticked = draft.ticked ?? [];
+    put({ ticked: ticked.includes(step.name) ? ticked.filter((name) => name !== step.name) : [...ticked, step.name] });
+  };
   return (
-    <ol className="milestones" aria-label="Milestones">
-      {steps.map(({ name, note, done }, index) => (
-        <li key={name} className={index === next ? 'fw-bold' : ''} aria-current={index === next ? 'step' : undefined}>
-          {done ? (
-            <Check size={13} strokeWidth={3} aria-label="Done" />
-          ) : index === next ? (
-            <CircleDot size={13} aria-label="Next" />
-          ) : (
-            <Circle size={13} aria-label="Later" />
-          )}
-          {name}
-          <div className="soft fw-normal">{note}</div>
-        </li>
-      ))}
-    </ol>
+    <nav aria-label="Milestones" className="milestones-side">
+      <ol className="milestones" aria-label="Milestones">
+        {steps.map((step, index) => {
+          const Mark = MARKS[step.state];
+          const field = MILESTONE_FIELDS[step.name];
+          const words = MILESTONE_WORDS[step.name];
+          return (
+            <li key={step.name} className={`${index === next ? 'fw-bold' : ''} ${step.state}`} aria-current={index === next ? 'step' : undefined}>
+              <Mark size={13} strokeWidth={step.state === 'done' ? 3 : 2} aria-label={STATE_WORDS[step.state]} />
+              {field ? (
+                <Link to={`#${field}`} replace className="plain-link">
+                  {words}
+                </Link>
+              ) : (
+                words
+              )}
+              <div className="soft fw-normal">
+                {step.state === 'late' && <span className="late-word">late, </span>}
+                {step.at !== null && sayDay(step.at, startsAt, draft.zone)}
+                {step.missing.length > 0 && `, ${show.airings.length - step.missing.length} of ${show.airings.length} channels`}
+              </div>
+              {step.byHand && editable && (
+                <Button variant="quiet" size="sm" className="fw-normal p-0" onClick={() => tick(step)}>
+                  {step.state === 'done' ? 'Not done after all' : 'Done'}
+                </Button>
+              )}
+            </li>
+          );
+        })}
+      </ol>
+      {editable && (
+        <>
+          <Button variant="quiet" size="sm" aria-expanded={setting} onClick={() => setSetting(!setting)}>
+            {setting ? 'Close' : 'Other times for this show'}
+          </Button>
+          {setting && <TimesFields times={own} onChange={(milestoneTimes) => put({ milestoneTimes: differing(milestoneTimes, station) })} />}
+        </>
+      )}
+    </nav>
+  );
+}
+
+/** Only what differs from the station's times is the show's own. */
+function differing(times: MilestoneTimes, station: MilestoneTimes): Partial<MilestoneTimes> {
+  return Object.fromEntries((Object.keys(times) as (keyof MilestoneTimes)[]).filter((name) => times[name] !== station[name]).map((name) => [name, times[name]]));
+}
+
+/** "20:20" on the day itself, "Mon 30 Nov" before and after. */
+function sayDay(at: Instant, startsAt: Instant, zone: string): string {
+  const { date, time } = wallTimeOf(at, zone);
+  if (date === wallTimeOf(startsAt, zone).date) return time;
+  return new Intl.DateTimeFormat('en-GB', { timeZone: zone, weekday: 'short', day: 'numeric', month: 'short' }).format(at);
+}
+
+const UNITS = [
+  { words: 'min', ms: MINUTE_MS },
+  { words: 'h', ms: HOUR_MS },
+  { words: 'days', ms: DAY_MS },
+] as const;
+const TIME_WORDS: Record<keyof MilestoneTimes, string> = {
+  artwork: 'Artwork locked before the start',
+  announce: 'Announced before the start',
+  guests: 'Guests called before the start',
+  'tech check': 'Tech check before the start',
+  'holding card': 'Holding card before the start',
+  'replay down': 'Replay down after the end',
+};
+
+/** How long before the start each step is due; the same fields for a station and for one show. */
+export function TimesFields({ times, onChange }: { times: MilestoneTimes; onChange: (times: MilestoneTimes) => void }) {
+  return (
+    <div className="times-fields small-words">
+      {(Object.keys(TIME_WORDS) as (keyof MilestoneTimes)[]).map((name) => {
+        const ms = times[name];
+        const unit = [...UNITS].reverse().find((each) => ms !== null && ms > 0 && ms % each.ms === 0) ?? UNITS[0];
+        const set = (value: number, per: number) => Number.isFinite(value) && value >= 0 && onChange({ ...times, [name]: Math.round(value) * per });
+        return (
+          <div key={name} className="time-row">
+            <Form.Check
+              id={`needed-${name.replace(' ', '-')}`}
+              label={TIME_WORDS[name]}
+              checked={ms !== null}
+              onChange={({ target }) => onChange({ ...times, [name]: target.checked ? (USUAL_TIMES[name] ?? 30 * DAY_MS) : null })}
+            />
+            {ms !== null && (
+              <span className="d-flex gap-2">
+                <Form.Control size="sm" type="number" min={0} aria-label={`${TIME_WORDS[name]}: how many`} value={ms / unit.ms} onChange={({ target }) => set(Number(target.value), unit.ms)} />
+                <Form.Select size="sm" aria-label={`${TIME_WORDS[name]}: unit`} value={unit.words} onChange={({ target }) => set(ms / unit.ms, UNITS.find(({ words }) => words === target.value)!.ms)}>
+                  {UNITS.map(({ words }) => (
+                    <option key={words}>{words}</option>
+                  ))}
+                </Form.Select>
+              </span>
+            )}
+          </div>
+        );
+      })}
+    </div>
   );
 }

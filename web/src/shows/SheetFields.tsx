@@ -1,51 +1,139 @@
-// The parts of the sheet that are typed or ticked.
-import type { ChannelView, ShowDraft, ShowView } from '@lantern/contract';
-import { countCharacters, instant, readWallTime, sayWhen } from '@lantern/core';
-import { Form } from 'react-bootstrap';
+// The parts of the sheet that are typed or ticked: what, when, where.
+import type { ChannelView, FieldToLook, ShowDraft, ShowView } from '@lantern/contract';
+import { countCharacters, datedWords, earliestStart, PLACEHOLDERS, readWallTime, sayWhen, fillPlaceholders, type City, type Filling, type Instant } from '@lantern/core';
+import { useRef } from 'react';
+import { Button, Form } from 'react-bootstrap';
 import { Controller, useFormContext, useWatch } from 'react-hook-form';
 import { Link } from 'react-router';
+import { useNow } from '../app/clock';
 import { Field } from '../look/Field';
 import { Identity } from '../look/Identity';
+import { Notice } from '../look/Notice';
+import { ZoneOptions } from '../look/ZoneOptions';
+import type { Put } from './ShowSheetView';
+import { whenFields } from './sheet-draft';
+import { TimeStrip } from './TimeStrip';
 
-export function WhatFields() {
-  const { register, formState, control } = useFormContext<ShowDraft>();
-  const [title, description] = useWatch({ control, name: ['title', 'description'] });
+const LOOK_WORDS: Record<FieldToLook, string> = {
+  title: 'the title',
+  description: 'the text',
+  people: 'the guests',
+  picture: 'the picture',
+  time: 'the time: clocks are changed over it',
+};
+
+/** What was carried over from another date and may not be right for this one. */
+export function ToLook({ draft, put }: { draft: ShowDraft; put: Put }) {
+  if (!draft.toLook?.length) return null;
+  return (
+    <div className="to-look">
+      {draft.toLook.map((field) => {
+        const words = field === 'title' || field === 'description' ? datedWords(draft[field] ?? '') : [];
+        return (
+          <Notice key={field} kind="caution" live={false}>
+            Look at {LOOK_WORDS[field]}
+            {words.length > 0 && `: “${words.slice(0, 3).join('”, “')}” may be about another date`}.{' '}
+            <Button variant="quiet" size="sm" onClick={() => put({ toLook: draft.toLook.filter((each) => each !== field) })}>
+              It is right
+            </Button>
+          </Notice>
+        );
+      })}
+    </div>
+  );
+}
+
+export function WhatFields({ filling }: { filling: Filling }) {
+  const { register, formState, control, getValues, setValue } = useFormContext<ShowDraft>();
+  const [title = '', description = ''] = useWatch({ control, name: ['title', 'description'] });
   const { errors } = formState;
+  const text = useRef<HTMLTextAreaElement | null>(null);
+  const filled = fillPlaceholders(description, filling);
+  const { ref, ...field } = register('description');
+  const insert = (name: string) => {
+    const at = text.current?.selectionStart ?? description.length;
+    const written = `{${name === 'start in …' ? `start in ${filling.cities[0]?.name ?? filling.zone}` : name}}`;
+    setValue('description', `${getValues('description').slice(0, at)}${written}${getValues('description').slice(at)}`, { shouldDirty: true });
+  };
   return (
     <section aria-labelledby="what">
       <h2 id="what">What</h2>
-      <Field id="title" label="Title" trouble={errors.title?.message} help={`${countCharacters(title?.trim() ?? '')} characters`}>
-        <Form.Control isInvalid={!!errors.title} {...register('title')} />
-      </Field>
+      <div className="row gx-3">
+        <Field id="title" label="Title" className="col mb-3" trouble={errors.title?.message} help={`${countCharacters(title.trim())} characters`}>
+          <Form.Control isInvalid={!!errors.title} {...register('title')} />
+        </Field>
+        <Field id="episode" label="Episode" className="col-3 mb-3" trouble={errors.episode?.message}>
+          <Form.Control
+            type="number"
+            min={1}
+            inputMode="numeric"
+            isInvalid={!!errors.episode}
+            {...register('episode', { setValueAs: (value: string) => (value === '' || value === null ? null : Number(value)) })}
+          />
+        </Field>
+      </div>
       <Field
         id="description"
         label="Text"
+        className="mb-2"
         trouble={errors.description?.message}
-        help={`${countCharacters(description?.trim() ?? '').toLocaleString('en-GB')} characters`}
+        help={`${countCharacters(filled.text.trim()).toLocaleString('en-GB')} characters${filled.text === description ? '' : ' when filled in'}`}
       >
-        <Form.Control as="textarea" rows={6} isInvalid={!!errors.description} {...register('description')} />
+        <Form.Control
+          as="textarea"
+          rows={6}
+          isInvalid={!!errors.description}
+          {...field}
+          ref={(element: HTMLTextAreaElement | null) => {
+            ref(element);
+            text.current = element;
+          }}
+        />
       </Field>
+      <details className="small-words">
+        <summary>Words that fill themselves in</summary>
+        <p className="soft mb-2">Write them in a title or text; each date and each channel gets its own.</p>
+        <ul className="placeholder-list">
+          {PLACEHOLDERS.map(({ name, words }) => (
+            <li key={name}>
+              <Button variant="quiet" size="sm" onClick={() => insert(name)}>
+                {`{${name}}`}
+              </Button>{' '}
+              <span className="soft">{words}</span>
+            </li>
+          ))}
+        </ul>
+      </details>
     </section>
   );
 }
 
-const ZONES = Intl.supportedValuesOf('timeZone');
+interface WhenProps {
+  show: ShowView;
+  draft: ShowDraft;
+  startsAt: Instant | null;
+  cities: readonly City[];
+  channels: readonly ChannelView[];
+  put: Put;
+}
 
-export function WhenFields({ placed }: { placed: boolean }) {
-  const { register, formState, control } = useFormContext<ShowDraft>();
-  const [date, time, zone] = useWatch({ control, name: ['date', 'time', 'zone'] });
+export function WhenFields({ show, draft, startsAt, cities, channels, put }: WhenProps) {
+  const { register, formState } = useFormContext<ShowDraft>();
+  const now = useNow(30_000);
   const { errors } = formState;
+  const { date, time, zone, fold } = draft;
   const reading = readWallTime({ date: date ?? '', time: time ?? '' }, zone ?? '');
-  const here = Intl.DateTimeFormat().resolvedOptions().timeZone;
+  const lockers = channels.filter(({ rules }) => rules.lockedAfterPlacing.includes('start time'));
+  const stands = show.airings.some(({ placing }) => placing === 'placed');
   return (
     <section aria-labelledby="when">
       <h2 id="when">When</h2>
       <div className="row gx-3">
         <Field id="date" label="Date" className="col-sm-5 mb-3" trouble={errors.date?.message}>
-          <Form.Control type="date" isInvalid={!!errors.date} {...register('date', { deps: ['time'] })} />
+          <Form.Control type="date" isInvalid={!!errors.date} {...register('date')} />
         </Field>
-        <Field id="time" label="Time" className="col-sm-4 col-6 mb-3" trouble={errors.time?.message}>
-          <Form.Control type="time" isInvalid={!!errors.time} {...register('time')} />
+        <Field id="time" label="Time" className="col-sm-4 col-6 mb-3" trouble={reading.kind === 'twice' ? undefined : errors.time?.message}>
+          <Form.Control type="time" isInvalid={!!errors.time && reading.kind !== 'twice'} {...register('time')} />
         </Field>
         <Field id="lengthMin" label="Minutes" className="col-sm-3 col-6 mb-3" trouble={errors.lengthMin?.message}>
           <Form.Control
@@ -58,21 +146,43 @@ export function WhenFields({ placed }: { placed: boolean }) {
           />
         </Field>
         <Field id="zone" label="Zone" className="col-sm-8 mb-2" trouble={errors.zone?.message}>
-          <Form.Select isInvalid={!!errors.zone} {...register('zone', { deps: ['time'] })}>
-            {(ZONES.includes(zone) || !zone ? ZONES : [zone, ...ZONES]).map((name) => (
-              <option key={name} value={name}>
-                {name.replaceAll('_', ' ')}
-              </option>
-            ))}
+          <Form.Select isInvalid={!!errors.zone} {...register('zone')}>
+            <ZoneOptions chosen={zone} />
           </Form.Select>
         </Field>
+        <div className="col-sm-4 mb-2 d-flex align-items-end">
+          <Button variant="quiet" size="sm" className="pb-2" onClick={() => put(whenFields(earliestStart(channels.map(({ rules }) => rules), now), zone))}>
+            As soon as possible
+          </Button>
+        </div>
       </div>
-      {reading.kind === 'once' && (
-        <p className="soft small-words mb-0">
-          {sayWhen(instant(reading.instant), zone)}
-          {sayWhen(reading.instant, zone, false) !== sayWhen(reading.instant, here, false) && `; for you ${sayWhen(reading.instant, here)}`}.
-          {placed && ' It stands on channels already; they are told when you move it.'}
+      {reading.kind === 'twice' && (
+        <div role="radiogroup" aria-label="Which of the two" className="mb-2">
+          <p className="mb-1">Clocks are put back that night and show {time} twice. Which is meant?</p>
+          {(['earlier', 'later'] as const).map((which) => (
+            <Form.Check
+              key={which}
+              type="radio"
+              id={`fold-${which}`}
+              name="fold"
+              checked={fold === which}
+              onChange={() => put({ fold: which })}
+              label={`The ${which === 'earlier' ? 'first' : 'second'}: ${sayWhen(which === 'earlier' ? reading.instant : reading.later, zone)}`}
+            />
+          ))}
+        </div>
+      )}
+      {reading.kind === 'skipped' && (
+        <p className="small-words">
+          That night clocks go from the hour before straight to {sayWhen(reading.instant, zone)}.{' '}
+          <Button variant="quiet" size="sm" onClick={() => put(whenFields(reading.instant, zone))}>
+            Take that
+          </Button>
         </p>
+      )}
+      {startsAt !== null && <TimeStrip startsAt={startsAt} lengthMin={draft.lengthMin || 0} zone={zone} cities={cities} people={draft.people ?? []} />}
+      {lockers.length > 0 && !stands && (
+        <p className="soft small-words mb-0 mt-2">Look twice: once placed, the start cannot be moved on {lockers.map(({ name }) => name).join(', ')}.</p>
       )}
     </section>
   );
@@ -80,14 +190,16 @@ export function WhenFields({ placed }: { placed: boolean }) {
 
 interface TicksProps {
   channels: ChannelView[];
-  show: ShowView | null;
-  onLine: (channelId: string, lineId: string) => void;
+  show: ShowView;
+  put: Put;
 }
 
-export function ChannelTicks({ channels, show, onLine }: TicksProps) {
-  const { register, formState, control } = useFormContext<ShowDraft>();
+export function ChannelTicks({ channels, show, put }: TicksProps) {
+  const { register, formState, control, getValues } = useFormContext<ShowDraft>();
   const [ticked, lines] = useWatch({ control, name: ['channelIds', 'lines'] });
-  const standing = new Set(show?.airings.filter(({ placing }) => placing === 'placed' || placing === 'unsure').map(({ channel }) => channel.id));
+  const standing = new Set(show.airings.filter(({ placing }) => placing === 'placed' || placing === 'unsure').map(({ channel }) => channel.id));
+  const chooseLine = (channelId: string, lineId: string) =>
+    put({ lines: [...getValues('lines').filter((line) => line.channelId !== channelId), { channelId, lineId }] });
   return (
     <section aria-labelledby="where">
       <h2 id="where">Where</h2>
@@ -109,7 +221,7 @@ export function ChannelTicks({ channels, show, onLine }: TicksProps) {
                 size="sm"
                 aria-label={`Line of ${channel.name}`}
                 value={lines?.find(({ channelId }) => channelId === channel.id)?.lineId ?? channel.lines[0]!.id}
-                onChange={({ target }) => onLine(channel.id, target.value)}
+                onChange={({ target }) => chooseLine(channel.id, target.value)}
               >
                 {channel.lines.map(({ id, name }) => (
                   <option key={id} value={id}>

@@ -1,23 +1,22 @@
-import { THUMBNAIL_MAX_BYTES, type ShowDraft, type ThumbnailView } from '@lantern/contract';
-import { useEffect, useMemo, useState, type DragEvent } from 'react';
+import { THUMBNAIL_MAX_BYTES, type ShowDraft, type ShowView } from '@lantern/contract';
+import { useState, type DragEvent } from 'react';
 import { Form } from 'react-bootstrap';
 import { useFormContext } from 'react-hook-form';
+import { server, wordsOf } from '../app/server';
 import { Field } from '../look/Field';
 import { Notice } from '../look/Notice';
 
 interface Props {
-  current: ThumbnailView | null;
-  chosen: { file: File; width: number; height: number } | null;
-  onChoose: (picture: { file: File; width: number; height: number } | null) => void;
+  show: ShowView;
+  onStored: (show: ShowView) => void;
 }
 
-/** One picture for the show: dropped, or chosen from a file. Looked at here first, and again by the server. */
-export function ThumbnailPicker({ current, chosen, onChoose }: Props) {
+/** One picture for the show: dropped, or chosen from a file. Looked at here first, and again by the server, which keeps it at once. */
+export function ThumbnailPicker({ show, onStored }: Props) {
   const { register, formState } = useFormContext<ShowDraft>();
   const [trouble, setTrouble] = useState('');
   const [over, setOver] = useState(false);
-  const preview = useMemo(() => (chosen ? URL.createObjectURL(chosen.file) : null), [chosen]);
-  useEffect(() => () => (preview ? URL.revokeObjectURL(preview) : undefined), [preview]);
+  const [sending, setSending] = useState(false);
   const take = async (file: File | undefined) => {
     setTrouble('');
     if (!file) return;
@@ -27,18 +26,25 @@ export function ThumbnailPicker({ current, chosen, onChoose }: Props) {
     }
     const bitmap = await createImageBitmap(file).catch(() => null);
     if (!bitmap) return setTrouble(`${file.name} is not a picture that can be read. Choose a JPEG, PNG or WebP file.`);
-    onChoose({ file, width: bitmap.width, height: bitmap.height });
     bitmap.close();
+    setSending(true);
+    try {
+      onStored(await server.put<ShowView>(`/api/shows/${show.id}/thumbnail`, file));
+    } catch (error) {
+      setTrouble(wordsOf(error));
+    } finally {
+      setSending(false);
+    }
   };
   const drop = (event: DragEvent) => {
     event.preventDefault();
     setOver(false);
     void take(event.dataTransfer.files[0]);
   };
-  const shown = preview ?? current?.url ?? null;
+  const shown = show.thumbnail?.url ?? null;
   return (
-    <section aria-labelledby="picture">
-      <h2 id="picture">Picture</h2>
+    <section aria-labelledby="picture-heading" id="picture">
+      <h2 id="picture-heading">Picture</h2>
       <label
         className={`thumbnail-drop${over ? ' over' : ''}`}
         style={{ maxWidth: '26rem', ...(shown ? { backgroundImage: `url("${shown}")` } : {}) }}
@@ -66,7 +72,8 @@ export function ThumbnailPicker({ current, chosen, onChoose }: Props) {
           </span>
         )}
       </label>
-      {shown && <p className="soft small-words mt-2 mb-0">Drop another picture on it, or click it, to change it.</p>}
+      {sending && <p className="soft small-words mt-2 mb-0">Keeping the picture…</p>}
+      {shown && !sending && <p className="soft small-words mt-2 mb-0">Drop another picture on it, or click it, to change it.</p>}
       {trouble && <Notice kind="refusal">{trouble}</Notice>}
       {shown && (
         <Field

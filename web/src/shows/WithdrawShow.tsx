@@ -1,36 +1,29 @@
-import type { ChannelResult, PlaceResult, ShowView } from '@lantern/contract';
+import type { PlaceResult, ShowView } from '@lantern/contract';
 import { rulesFor, sayWithdrawing } from '@lantern/core';
-import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Button, Modal } from 'react-bootstrap';
-import { server, wordsOf } from '../app/server';
+import { Button, Form, Modal } from 'react-bootstrap';
+import { server } from '../app/server';
 import { Identity } from '../look/Identity';
-import { Notice } from '../look/Notice';
+import type { Run } from './ShowSheetView';
 
-/** Takes a show off all its channels, after saying what is lost. */
-export function WithdrawShow({ show, onDone }: { show: ShowView; onDone: (results: ChannelResult[]) => void }) {
+const LEFT = ['placed', 'unsure', 'awaits air', 'awaits reach'];
+
+/** Takes a show off its channels, all or some, after saying what is lost on each. */
+export function WithdrawShow({ show, run, busy }: { show: ShowView; run: Run; busy: boolean }) {
   const [asking, setAsking] = useState(false);
-  const [refused, setRefused] = useState('');
-  const [busy, setBusy] = useState(false);
-  const queries = useQueryClient();
-  const withdraw = async () => {
-    setBusy(true);
-    try {
-      const { show: after, results } = await server.post<PlaceResult>(`/api/shows/${show.id}/withdraw`);
-      queries.setQueryData(['show', show.id], after);
-      await queries.invalidateQueries({ queryKey: ['shows'] });
-      setAsking(false);
-      onDone(results);
-    } catch (error) {
-      setRefused(wordsOf(error));
-    } finally {
-      setBusy(false);
-    }
+  const [spared, setSpared] = useState<string[]>([]);
+  const standing = show.airings.filter(({ placing }) => LEFT.includes(placing));
+  const meant = standing.filter(({ id }) => !spared.includes(id));
+  const already = show.airings.some(({ placing }) => placing === 'withdrawn');
+  const everywhere = meant.length === standing.length;
+  const withdraw = () => {
+    setAsking(false);
+    void run(() => server.post<PlaceResult>(`/api/shows/${show.id}/withdraw`, everywhere ? {} : { airingIds: meant.map(({ id }) => id) }));
   };
   return (
     <>
-      <Button variant="quiet" className="ms-auto" onClick={() => setAsking(true)}>
-        Withdraw…
+      <Button variant="quiet" className="ms-auto" disabled={busy} onClick={() => setAsking(true)}>
+        {already ? 'Finish withdrawing…' : 'Withdraw…'}
       </Button>
       <Modal show={asking} onHide={() => setAsking(false)} aria-labelledby="withdraw-title">
         <Modal.Header closeButton>
@@ -41,24 +34,27 @@ export function WithdrawShow({ show, onDone }: { show: ShowView; onDone: (result
         <Modal.Body>
           <p>Its watch addresses stop working, and people who were reminded there are lost.</p>
           <ul className="list-unstyled mb-0">
-            {show.airings
-              .filter(({ placing }) => placing === 'placed')
-              .map(({ id, channel }) => (
-                <li key={id} className="mb-3">
-                  <Identity of={channel}>
-                    <span className="small-words">{sayWithdrawing(rulesFor(channel.network, channel.kind))}</span>
-                  </Identity>
-                </li>
-              ))}
+            {standing.map(({ id, channel, placing }) => (
+              <li key={id} className="mb-3 d-flex gap-3">
+                <Form.Check
+                  id={`withdraw-${id}`}
+                  checked={!spared.includes(id)}
+                  onChange={({ target }) => setSpared(target.checked ? spared.filter((each) => each !== id) : [...spared, id])}
+                  aria-label={`Withdraw from ${channel.name}`}
+                />
+                <Identity of={channel}>
+                  <span className="small-words">{placing === 'placed' || placing === 'unsure' ? sayWithdrawing(rulesFor(channel.network, channel.kind)) : 'Nothing stands there yet.'}</span>
+                </Identity>
+              </li>
+            ))}
           </ul>
-          {refused && <Notice kind="refusal">{refused}</Notice>}
         </Modal.Body>
         <Modal.Footer>
           <Button variant="outline-primary" onClick={() => setAsking(false)}>
             Leave it placed
           </Button>
-          <Button variant="danger" disabled={busy} onClick={() => void withdraw()}>
-            Withdraw everywhere
+          <Button variant="danger" disabled={!meant.length} onClick={withdraw}>
+            {everywhere ? 'Withdraw everywhere' : `Withdraw from ${meant.length === 1 ? '1 channel' : `${meant.length} channels`}`}
           </Button>
         </Modal.Footer>
       </Modal>

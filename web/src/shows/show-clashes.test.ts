@@ -24,6 +24,7 @@ function channel(id: string, network: NetworkId, lines: string[]): ChannelView {
     lines: lines.map((line) => ({ id: line, name: `Line ${line}` })),
   };
 }
+const TONIGHT = { startsAt: START, lengthMs: HOUR_MS, people: ['Maren Tolliver'], room: 'Dome' };
 const library = channel('library', 'reelmoor', ['dome', 'hall']);
 const handle = channel('handle', 'pipwire', ['post']);
 const plan: PlanView = {
@@ -39,8 +40,8 @@ const plan: PlanView = {
     { id: 'handle', name: 'Club handle', severalAtOnce: false, startGridMs: MINUTE_MS },
   ],
   shows: [
-    { id: 's1', title: 'Dusk Report' },
-    { id: 's2', title: 'Junior Dome Hour' },
+    { id: 's1', title: 'Dusk Report', ...TONIGHT },
+    { id: 's2', title: 'Junior Dome Hour', ...TONIGHT },
   ],
 };
 const draft = (change: Partial<ShowDraft> = {}) => ({ title: 'Members’ Evening', lengthMin: 40, lines: [], ...change }) as unknown as ShowDraft;
@@ -64,4 +65,13 @@ test('a show does not meet itself, and one without a readable start meets nobody
   expect(found({ title: 'Dusk Report' }, [library], saved)).toEqual([]);
   expect(found({}, [library], null, null)).toEqual([]);
   expect(found({ lengthMin: Number.NaN }, [library])).toEqual([]);
+});
+
+test('somebody who is in another show at that time is named, and so is a room that is taken', () => {
+  const people = [{ name: 'maren tolliver', role: 'host' as const, zone: null }];
+  expect(found({ people, room: 'Shed' }, []).map(({ words, severity }) => [words, severity])).toEqual([
+    ['Maren Tolliver is also in Dusk Report at that time.', 'caution'],
+    ['Maren Tolliver is also in Junior Dome Hour at that time.', 'caution'],
+  ]);
+  expect(found({ room: 'dome' }, [], null, instant(START + 2 * HOUR_MS))).toEqual([]);
 });

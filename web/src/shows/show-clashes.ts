@@ -1,12 +1,13 @@
-// The clashes of a show while its sheet is being typed: the station's plan, with this show as the sheet
-// has it now.
+// What gets in the way of a show while its sheet is being typed: lines, channels, people and rooms, by the
+// station's plan with this show as the sheet has it now.
 import type { ChannelView, PlanView, ShowDraft, ShowView } from '@lantern/contract';
-import { clashesOf, findClashes, MINUTE_MS, sayClash, waysOut, type Instant, type LineUse, type Severity, type WaysOut } from '@lantern/core';
+import { clashesOf, findClashes, findMeetings, instant, MINUTE_MS, sayClash, sayMeeting, waysOut, type Instant, type LineUse, type Severity, type WaysOut } from '@lantern/core';
 import { useQuery } from '@tanstack/react-query';
 import { server } from '../app/server';
 
 export interface ShowClash {
-  channelId: string;
+  /** Null: it concerns the whole show. */
+  channelId: string | null;
   severity: Severity;
   words: string;
   rivalId: string;
@@ -20,7 +21,7 @@ export const usePlan = () => useQuery({ queryKey: ['plan'], queryFn: () => serve
 export function clashesOfSheet(
   plan: PlanView,
   draft: ShowDraft,
-  show: ShowView | null,
+  show: Pick<ShowView, 'id' | 'airings'> | null,
   startsAt: Instant | null,
   channels: ChannelView[],
   now: Instant,
@@ -42,14 +43,26 @@ export function clashesOfSheet(
       stands: known?.stands ?? false,
     };
   });
+  const lengthMs = draft.lengthMin * MINUTE_MS;
+  const people = (draft.people ?? []).map(({ name }) => name);
+  const itself = { id: showId, title: draft.title.trim() || 'This show', startsAt, lengthMs, people, room: draft.room ?? '' };
   const whole: PlanView = {
     ...plan,
     uses: [...plan.uses.filter((use) => use.showId !== showId), ...own],
-    shows: [...plan.shows.filter(({ id }) => id !== showId), { id: showId, title: draft.title.trim() || 'This show' }],
+    shows: [...plan.shows.filter(({ id }) => id !== showId), itself],
   };
   const title = (id: string) => whole.shows.find((each) => each.id === id)?.title ?? 'A show';
   const lineNames = new Map(plan.lines.map(({ id, name }) => [id, name]));
-  return clashesOf(showId, findClashes(whole, now)).map((clash) => {
+  const near = whole.shows.filter((each) => each.startsAt < startsAt + lengthMs && startsAt < each.startsAt + each.lengthMs);
+  const meetings = findMeetings(near.map(({ id, startsAt: at, ...each }) => ({ ...each, showId: id, startsAt: instant(at) })))
+    .filter(({ first, second }) => first.showId === showId || second.showId === showId)
+    .map((meeting): ShowClash => {
+      const rivalId = meeting.first.showId === showId ? meeting.second.showId : meeting.first.showId;
+      const rivalTitle = title(rivalId);
+      const ways: WaysOut = { lineIds: [], startsAt: null };
+      return { channelId: null, severity: 'caution', words: sayMeeting(meeting, rivalTitle), rivalId, rivalTitle, ways, lineNames };
+    });
+  const clashes = clashesOf(showId, findClashes(whole, now)).map((clash): ShowClash => {
     const { first, second, severity } = clash;
     const channel = whole.channels.find(({ id }) => id === second.channelId)?.name ?? '';
     return {
@@ -62,4 +75,5 @@ export function clashesOfSheet(
       lineNames,
     };
   });
+  return [...meetings, ...clashes];
 }

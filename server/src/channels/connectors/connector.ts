@@ -1,6 +1,6 @@
 // One face for all services: what the product asks of a channel's network. Each network has its own
 // implementation; nothing outside this folder knows their interfaces.
-import type { AccountKind, ChannelDefaults, Condition, NetworkId, NetworkReport, RuleNotice, Visibility, Wording } from '@lantern/core';
+import type { AccountKind, AiringFacts, AiringSettings, Condition, NetworkId, NetworkReport, RuleNotice, Visibility, Wording } from '@lantern/core';
 
 /** Where a picture is sent. The key is a secret. */
 export interface IngestLine {
@@ -22,7 +22,7 @@ export interface AiringOrder {
   startsAt: number | null;
   lengthMs: number;
   visibility: Visibility;
-  defaults: ChannelDefaults;
+  settings: AiringSettings;
   /** The network's identifier of the line, where its lines are lasting. */
   remoteLineId: string | null;
   picture: Picture | null;
@@ -71,6 +71,15 @@ export interface PlacedEvent {
   watchUrl: string;
 }
 
+/** An event as it stands on its network. */
+export interface SeenEvent {
+  remoteId: string;
+  watchUrl: string;
+  /** Cancelled or over events stand there, but no longer for a show to come. */
+  planned: boolean;
+  facts: AiringFacts;
+}
+
 /** Reason and words of a refusal in a network's own shape; null where the body has another. */
 export type RefusalReader = (body: unknown) => { reason: string; text: string } | null;
 
@@ -109,6 +118,10 @@ export interface Connector {
   place(access: Access, order: AiringOrder, once: string): Promise<PlacedEvent>;
   change(access: Access, eventId: string, order: AiringOrder): Promise<void>;
   setThumbnail(access: Access, eventId: string, picture: Picture): Promise<void>;
+  /** The event as anybody at the account sees it; null: there is none any more. Only where events are taken in advance. */
+  look?(access: Access, eventId: string): Promise<SeenEvent | null>;
+  /** What is planned at the account, also what was not placed from here. */
+  planned?(access: Access): Promise<SeenEvent[]>;
   report(access: Access, eventId: string): Promise<NetworkReport>;
   /** Makes the event public, on networks that want to be told. */
   start(access: Access, eventId: string): Promise<void>;
@@ -139,6 +152,16 @@ export class NetworkSilence extends Error {
     readonly retryAfterMs: number | null = null,
   ) {
     super(message);
+  }
+}
+
+/** Null where the network says that there is no such event; all else is thrown on. */
+export async function seenOrGone<T>(asking: Promise<T>): Promise<T | null> {
+  try {
+    return await asking;
+  } catch (error) {
+    if (error instanceof NetworkRefusal && error.status === 404) return null;
+    throw error;
   }
 }
 

@@ -10,7 +10,7 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { AppModule as Networks } from '../../../../networks/src/app.module';
 import { configureHttp } from '../../../../networks/src/http';
-import { defaultsFor, MINUTE_MS, rulesFor, wordingFor, type AccountKind, type NetworkId } from '@lantern/core';
+import { defaultsFor, MINUTE_MS, rulesFor, settingsFor, wordingFor, type AccountKind, type NetworkId } from '@lantern/core';
 import { AccessEnded, NetworkRefusal, NetworkSilence, type Access, type AiringOrder, type Connector } from './connector';
 import { GuildhandConnector } from './guildhand.connector';
 import { ask, bodyOrError, patiently } from './network-http';
@@ -115,7 +115,7 @@ async function order({ connector, kind, good }: Case, change: Partial<AiringOrde
     startsAt: rules.maySchedule ? inHours : null,
     lengthMs: 40 * MINUTE_MS,
     visibility: rules.visibilities[0]!,
-    defaults: defaultsFor(rules),
+    settings: settingsFor({}, defaultsFor(rules), rules),
     remoteLineId: line?.remoteId ?? null,
     picture: null,
     ...change,
@@ -160,6 +160,24 @@ describe.each(CASES)('%s', (_name, it) => {
     await connector.withdraw(mine, first.remoteId);
     await connector.withdraw(mine, first.remoteId); // a second time does no harm
     expect(await connector.report(mine, first.remoteId)).toMatchObject({ event: 'withdrawn' });
+  });
+
+  test('shows what stands there, also what somebody else changed or made, and says when it is gone', async () => {
+    if (!connector.look) return expect(rulesFor(connector.network, it.kind).maySchedule).toBe(false);
+    const mine = access(it);
+    const its = await order(it, { visibility: rulesFor(connector.network, it.kind).visibilities.at(-1)! });
+    const { remoteId, watchUrl } = await connector.place(mine, its, randomBytes(8).toString('hex'));
+    const { wording, startsAt, lengthMs, visibility } = its;
+    const placed = { remoteId, watchUrl, planned: true, facts: { title: wording.title, text: wording.text, startsAt, lengthMs, visibility } };
+    expect(await connector.look(mine, remoteId)).toEqual(placed);
+    expect(await connector.planned!(mine)).toContainEqual(placed);
+    await operate('events', { network: connector.network, event: remoteId, title: 'Somebody was here', minutesLater: '60' });
+    expect((await connector.look(mine, remoteId))!.facts).toMatchObject({ title: 'Somebody was here', startsAt: startsAt! + 3_600_000 });
+    await connector.withdraw(mine, remoteId);
+    expect(await connector.look(mine, remoteId)).toMatchObject({ planned: false });
+    await operate('events', { network: connector.network, event: remoteId, what: 'forget' });
+    expect(await connector.look(mine, remoteId)).toBeNull();
+    expect((await connector.planned!(mine)).map((event) => event.remoteId)).not.toContain(remoteId);
   });
 
   test('takes a rendition of its own shape', async () => {

@@ -6,9 +6,11 @@ import type {
   GuildhandTalk,
   GuildhandTalkChange,
   GuildhandTalkRequest,
+  GuildhandTalks,
 } from '@lantern/contract/network-http';
 import { DAY_MS, HOUR_MS, instant, MINUTE_MS, type AccountKind, type Condition, type NetworkReport, type RuleNotice } from '@lantern/core';
 import {
+  seenOrGone,
   type Access,
   type AiringOrder,
   type AuthorisedRequest,
@@ -17,6 +19,7 @@ import {
   type IngestLine,
   type Picture,
   type PlacedEvent,
+  type SeenEvent,
 } from './connector';
 import { textIn } from './network-http';
 
@@ -127,6 +130,15 @@ export class GuildhandConnector implements Connector {
     await request(`/guildhand/v2/talks/${eventId}/picture`, { method: 'PUT', body, repeatable: true });
   }
 
+  async look({ request }: Access, eventId: string): Promise<SeenEvent | null> {
+    const talk = await seenOrGone(request<GuildhandTalk>(`/guildhand/v2/talks/${eventId}`));
+    return talk && seen(talk.data);
+  }
+
+  async planned({ remoteId, request }: Access): Promise<SeenEvent[]> {
+    return (await request<GuildhandTalks>(`/guildhand/v2/accounts/${remoteId}/talks`)).data.map(seen);
+  }
+
   async report({ request }: Access, eventId: string): Promise<NetworkReport> {
     const { data } = await request<GuildhandTalk>(`/guildhand/v2/talks/${eventId}`, { timeoutMs: 3_000, tries: 1 });
     return { event: EVENT[data.attributes.state], pictureArrives: data.attributes.picture_seen, watching: data.attributes.attending };
@@ -152,3 +164,15 @@ export class GuildhandConnector implements Connector {
 /** ISO 8601, in minutes. */
 const durationOf = (lengthMs: number): string => `PT${Math.ceil(lengthMs / MINUTE_MS)}M`;
 const audienceOf = ({ visibility }: AiringOrder): 'everyone' | 'invited' => (visibility === 'invited people' ? 'invited' : 'everyone');
+
+function seen({ id, attributes, links }: GuildhandTalk['data']): SeenEvent {
+  const [, hours = '0', minutes = '0'] = /^PT(?:(\d+)H)?(?:(\d+)M)?$/.exec(attributes.lasts) ?? [];
+  const facts = {
+    title: attributes.title,
+    text: attributes.summary,
+    startsAt: Date.parse(attributes.begins),
+    lengthMs: Number(hours) * HOUR_MS + Number(minutes) * MINUTE_MS,
+    visibility: attributes.audience === 'invited' ? 'invited people' : 'everyone',
+  } as const;
+  return { remoteId: id, watchUrl: links.invitation ?? links.page, planned: attributes.state === 'announced', facts };
+}

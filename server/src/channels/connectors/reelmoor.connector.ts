@@ -2,6 +2,7 @@ import type {
   ReelmoorAnnouncements,
   ReelmoorBroadcast,
   ReelmoorBroadcastChange,
+  ReelmoorBroadcastList,
   ReelmoorBroadcastRequest,
   ReelmoorChannelList,
   ReelmoorLine,
@@ -12,6 +13,7 @@ import type {
 import { DAY_MS, HOUR_MS, instant, MINUTE_MS, type AccountKind, type Condition, type NetworkReport, type RuleNotice, type Visibility } from '@lantern/core';
 import {
   NetworkRefusal,
+  seenOrGone,
   type Access,
   type AiringOrder,
   type AuthorisedRequest,
@@ -22,6 +24,7 @@ import {
   type Picture,
   type PlacedEvent,
   type RemoteLine,
+  type SeenEvent,
 } from './connector';
 import { textIn } from './network-http';
 
@@ -102,7 +105,7 @@ export class ReelmoorConnector implements Connector {
   }
 
   async place({ remoteId, request }: Access, order: AiringOrder, once: string): Promise<PlacedEvent> {
-    const { category, language, messages, delayS, rewind, replay } = order.defaults;
+    const { delayS, rewind, replay, beginsByItself } = order.settings;
     const body: ReelmoorBroadcastRequest = {
       ...this.changeable(order),
       title: order.wording.title,
@@ -111,11 +114,8 @@ export class ReelmoorConnector implements Connector {
       durationMinutes: Math.ceil(order.lengthMs / MINUTE_MS),
       lineId: order.remoteLineId!,
       visibility: VISIBILITY[order.visibility]!,
-      beginsBy: 'told',
+      beginsBy: beginsByItself ? 'picture' : 'told',
       ...(delayS !== null && { delaySeconds: delayS as 4 | 10 | 25 }),
-      ...(category !== null && { category }),
-      ...(language !== null && { language }),
-      ...(messages !== null && { messages: messages as 'everyone' | 'followers' | 'off' }),
       rewindHours: rewind ? REWIND_HOURS : 0,
       replay: replay ?? true,
     };
@@ -134,6 +134,15 @@ export class ReelmoorConnector implements Connector {
 
   async setThumbnail({ request }: Access, eventId: string, { jpeg }: Picture): Promise<void> {
     await request(`/reelmoor/api/broadcasts/${eventId}/thumbnail`, { method: 'PUT', body: jpeg, repeatable: true });
+  }
+
+  async look(access: Access, eventId: string): Promise<SeenEvent | null> {
+    const event = await seenOrGone(this.read(access, eventId));
+    return event && seen(event);
+  }
+
+  async planned({ remoteId, request }: Access): Promise<SeenEvent[]> {
+    return (await request<ReelmoorBroadcastList>(`/reelmoor/api/channels/${remoteId}/broadcasts`)).items.map(seen);
   }
 
   async report(access: Access, eventId: string): Promise<NetworkReport> {
@@ -157,7 +166,8 @@ export class ReelmoorConnector implements Connector {
     return WORDS[reason] ?? null;
   }
 
-  private changeable({ wording, startsAt, lengthMs, visibility, remoteLineId }: AiringOrder): ReelmoorBroadcastChange {
+  private changeable({ wording, startsAt, lengthMs, visibility, remoteLineId, settings }: AiringOrder): ReelmoorBroadcastChange {
+    const { category, language, messages, audience, tags, embedding, paidMention } = settings;
     return {
       title: wording.title,
       description: wording.text,
@@ -165,12 +175,26 @@ export class ReelmoorConnector implements Connector {
       durationMinutes: Math.ceil(lengthMs / MINUTE_MS),
       visibility: VISIBILITY[visibility]!,
       ...(remoteLineId !== null && { lineId: remoteLineId }),
+      ...(category !== null && { category }),
+      ...(language !== null && { language }),
+      ...(messages !== null && { messages: messages as 'everyone' | 'followers' | 'off' }),
+      ...(audience !== null && { audience }),
+      ...(tags !== null && { tags }),
+      ...(embedding !== null && { embeddable: embedding }),
+      ...(paidMention !== null && { paidMention }),
     };
   }
 
   private read({ request }: Access, eventId: string): Promise<ReelmoorBroadcast> {
     return request<ReelmoorBroadcast>(`/reelmoor/api/broadcasts/${eventId}`);
   }
+}
+
+const SEEN = Object.fromEntries(Object.entries(VISIBILITY).map(([ours, theirs]) => [theirs, ours])) as Record<ReelmoorVisibility, Visibility>;
+
+function seen({ broadcastId, status, title, description, scheduledStart, durationMinutes, visibility, watchUrl, admissionUrl }: ReelmoorBroadcast): SeenEvent {
+  const facts = { title, text: description, startsAt: Date.parse(scheduledStart), lengthMs: durationMinutes * MINUTE_MS, visibility: SEEN[visibility] };
+  return { remoteId: broadcastId, watchUrl: admissionUrl ?? watchUrl, planned: status === 'scheduled', facts };
 }
 
 const linesOf = (channel: string): string => `/reelmoor/api/channels/${channel}/lines`;

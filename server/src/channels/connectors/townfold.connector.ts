@@ -2,6 +2,7 @@ import type {
   TownfoldGathering,
   TownfoldGatheringEdit,
   TownfoldGatheringRequest,
+  TownfoldGatherings,
   TownfoldHosting,
   TownfoldLine,
   TownfoldNotices,
@@ -9,6 +10,7 @@ import type {
 } from '@lantern/contract/network-http';
 import { DAY_MS, HOUR_MS, instant, MINUTE_MS, type AccountKind, type Condition, type NetworkReport, type RuleNotice } from '@lantern/core';
 import {
+  seenOrGone,
   type Access,
   type AiringOrder,
   type AuthorisedRequest,
@@ -17,6 +19,7 @@ import {
   type IngestLine,
   type Picture,
   type PlacedEvent,
+  type SeenEvent,
 } from './connector';
 import { textIn } from './network-http';
 
@@ -79,8 +82,8 @@ export class TownfoldConnector implements Connector {
       words: order.wording.text,
       begins_at: order.startsAt === null ? null : order.startsAt / 1000,
       lasts_minutes: Math.ceil(order.lengthMs / MINUTE_MS),
-      shown_to: order.visibility === 'group members' ? 'members' : 'everyone',
-      ...(order.defaults.messages !== null && { talk: order.defaults.messages as 'everyone' | 'followers' }),
+      shown_to: shownTo(order),
+      ...choicesOf(order),
     };
     const made = await request<TownfoldGathering>(`/townfold/open/places/${remoteId}/gatherings`, {
       method: 'POST',
@@ -91,11 +94,14 @@ export class TownfoldConnector implements Connector {
     return { remoteId: made.gathering_ref, watchUrl: made.members_address ?? made.page_address };
   }
 
-  async change({ request }: Access, eventId: string, { wording, startsAt, lengthMs }: AiringOrder): Promise<void> {
+  async change({ request }: Access, eventId: string, order: AiringOrder): Promise<void> {
+    const { wording, startsAt, lengthMs } = order;
     const body: TownfoldGatheringEdit = {
       headline: wording.title,
       words: wording.text,
       lasts_minutes: Math.ceil(lengthMs / MINUTE_MS),
+      shown_to: shownTo(order),
+      ...choicesOf(order),
       ...(startsAt !== null && { begins_at: startsAt / 1000 }),
     };
     await request(`/townfold/open/gatherings/${eventId}/edit`, { method: 'POST', body, repeatable: true });
@@ -103,6 +109,15 @@ export class TownfoldConnector implements Connector {
 
   async setThumbnail({ request }: Access, eventId: string, { jpeg }: Picture): Promise<void> {
     await request(`/townfold/open/gatherings/${eventId}/picture`, { method: 'POST', body: jpeg, repeatable: true });
+  }
+
+  async look({ request }: Access, eventId: string): Promise<SeenEvent | null> {
+    const event = await seenOrGone(request<TownfoldGathering>(`/townfold/open/gatherings/${eventId}`));
+    return event && seen(event);
+  }
+
+  async planned({ remoteId, request }: Access): Promise<SeenEvent[]> {
+    return (await request<TownfoldGatherings>(`/townfold/open/places/${remoteId}/gatherings`)).gatherings.map(seen);
   }
 
   async report({ request }: Access, eventId: string): Promise<NetworkReport> {
@@ -124,4 +139,17 @@ export class TownfoldConnector implements Connector {
   ourWords(reason: string): string | null {
     return WORDS[reason] ?? null;
   }
+}
+
+const shownTo = ({ visibility }: AiringOrder) => (visibility === 'group members' ? 'members' : 'everyone');
+
+function choicesOf({ settings: { messages, audience } }: AiringOrder): Pick<TownfoldGatheringEdit, 'talk' | 'from_age'> {
+  return { ...(messages !== null && { talk: messages as 'everyone' | 'followers' }), ...(audience !== null && { from_age: audience === 'adults' ? 18 : 0 }) };
+}
+
+function seen(event: TownfoldGathering): SeenEvent {
+  const { gathering_ref, phase, headline, words, begins_at, lasts_minutes, shown_to, page_address, members_address } = event;
+  const visibility = shown_to === 'members' ? 'group members' : 'everyone';
+  const facts = { title: headline, text: words, startsAt: begins_at * 1000, lengthMs: lasts_minutes * MINUTE_MS, visibility } as const;
+  return { remoteId: gathering_ref, watchUrl: members_address ?? page_address, planned: phase === 'waiting', facts };
 }

@@ -1,0 +1,93 @@
+// What holds for all shows of a station: its cities, the times of its milestones, its calendar.
+import type { City, MilestoneTimes } from '@lantern/core';
+import { Type } from 'class-transformer';
+import { ArrayMaxSize, IsArray, IsInt, IsNotEmpty, IsOptional, IsString, IsUUID, Max, MaxLength, Min, ValidateNested } from 'class-validator';
+import { IsMilestoneTime, IsZoneName, TITLE_MAX } from '../shows/shows';
+
+export class CityDraft implements City {
+  @IsString()
+  @IsNotEmpty({ message: 'Give the city a name.' })
+  @MaxLength(40, { message: 'Keep the name to 40 characters.' })
+  name!: string;
+
+  @IsZoneName()
+  zone!: string;
+}
+
+export class StationMilestones implements MilestoneTimes {
+  @IsMilestoneTime() artwork!: number | null;
+  @IsMilestoneTime() announce!: number | null;
+  @IsMilestoneTime() guests!: number | null;
+  @IsMilestoneTime() 'tech check'!: number | null;
+  @IsMilestoneTime() 'holding card'!: number | null;
+  @IsMilestoneTime() 'replay down'!: number | null;
+}
+
+export class StationSettings {
+  @IsZoneName()
+  zone!: string;
+
+  @IsArray()
+  @ArrayMaxSize(8, { message: 'Keep to eight cities: the strip must stay readable.' })
+  @ValidateNested({ each: true })
+  @Type(() => CityDraft)
+  cities!: CityDraft[];
+
+  @ValidateNested()
+  @Type(() => StationMilestones)
+  milestoneTimes!: StationMilestones;
+}
+
+export interface StationView extends StationSettings {
+  name: string;
+  /** Whether somebody can subscribe to the calendar. Its address is told once, when it is made. */
+  feedOpen: boolean;
+}
+
+/** The address under which the calendar can be subscribed to; whoever has it can read the plans. */
+export interface FeedAddress {
+  url: string;
+}
+
+/** A prepared show to start from. */
+export interface TemplateView {
+  id: string;
+  name: string;
+  title: string;
+  lengthMin: number;
+  channelNames: string[];
+}
+
+export class NewShow {
+  @IsString()
+  @MaxLength(TITLE_MAX, { message: 'Keep the title to 300 characters.' })
+  title!: string;
+
+  @IsOptional()
+  @IsUUID(undefined, { message: 'There is no such template.' })
+  templateId?: string;
+
+  /** Where and when, as it was swept in the almanac. Ms since the epoch; ms. */
+  @IsOptional()
+  @IsInt()
+  startsAt?: number;
+
+  @IsOptional()
+  @IsInt()
+  @Min(60_000, { message: 'A show lasts at least a minute.' })
+  @Max(172_800_000, { message: 'A show lasts at most 48 hours.' })
+  lengthMs?: number;
+
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(40)
+  @IsUUID(undefined, { each: true, message: 'One of these channels is not known here.' })
+  channelIds?: string[];
+}
+
+export class TemplateRequest {
+  @IsString()
+  @IsNotEmpty({ message: 'Give the template a name.' })
+  @MaxLength(80, { message: 'Keep the name to 80 characters.' })
+  name!: string;
+}

@@ -1,0 +1,68 @@
+// What one airing says and asks for: the common text or its variant, filled in, with what was chosen for
+// its channel. Sheet, placing, drift and rules all see an airing through here.
+import { settingsFor, instant, wordingFor, type AiringFacts, type AiringSettings, type Filling, type ShowFacts } from '@lantern/core';
+import { Inject, Injectable } from '@nestjs/common';
+import { DataSource } from 'typeorm';
+import { Channel } from '../channels/channel.entities';
+import { RuleBookService } from '../channels/rule-book.service';
+import { SETTINGS, type Settings } from '../foundation/settings';
+import { Station } from '../people/people.entities';
+import type { Airing, Show } from './show.entities';
+
+@Injectable()
+export class AiringsService {
+  constructor(
+    private readonly database: DataSource,
+    private readonly ruleBook: RuleBookService,
+    @Inject(SETTINGS) private readonly settings: Settings,
+  ) {}
+
+  houseUrl(show: Pick<Show, 'slug'>): string {
+    return `${this.settings.publicUrl}/on/${show.slug}`;
+  }
+
+  station(stationId: string): Promise<Station> {
+    return this.database.getRepository(Station).findOneByOrFail({ id: stationId });
+  }
+
+  /** What placeholders stand for; `watchUrl`: on the channel meant, null for none or not known. */
+  filling(show: Show, watchUrl: string | null, { cities }: Pick<Station, 'cities'>): Filling {
+    const guests = show.people.filter(({ role }) => role === 'guest').map(({ name }) => name);
+    return { startsAt: instant(show.startsAt), zone: show.zone, cities, watchUrl, houseUrl: this.houseUrl(show), episode: show.episode, guests };
+  }
+
+  /** Everything that is chosen for an airing, over its channel's defaults. */
+  chosen(airing: Airing, channel: Channel): AiringSettings {
+    return settingsFor(airing.choices, channel.defaults, this.ruleBook.rules(channel));
+  }
+
+  /** What the channel is to be told about an airing. */
+  facts(show: Show, airing: Airing, channel: Channel, station: Pick<Station, 'cities'>): AiringFacts {
+    const wording = wordingFor({ ...wordsOf(show, airing), filling: this.filling(show, airing.watchUrl, station) }, this.ruleBook.rules(channel));
+    return { title: wording.title, text: wording.text, startsAt: show.startsAt, lengthMs: show.lengthMs, visibility: this.chosen(airing, channel).visibility };
+  }
+
+  /** The same as the rules look at it. */
+  checked(show: Show, airing: Airing, channel: Channel, station: Pick<Station, 'cities'>): ShowFacts {
+    const stands = airing.placing === 'placed';
+    const { visibility, audience, messages } = this.chosen(airing, channel);
+    return {
+      ...wordsOf(show, airing),
+      filling: this.filling(show, airing.watchUrl, station),
+      startsAt: instant(show.startsAt),
+      lengthMs: show.lengthMs,
+      thumbnail: show.thumbnail,
+      thumbnailAlternative: show.thumbnailAlternative,
+      visibility,
+      audience,
+      messages,
+      placedAt: stands && airing.placedAt !== null ? instant(airing.placedAt) : null,
+      placedVisibility: stands ? airing.visibility : null,
+    };
+  }
+}
+
+/** The variant where there is one, the common words otherwise. */
+export function wordsOf(show: Pick<Show, 'title' | 'description'>, airing: Pick<Airing, 'title' | 'description'>): { title: string; description: string } {
+  return { title: airing.title ?? show.title, description: airing.description ?? show.description };
+}

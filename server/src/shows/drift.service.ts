@@ -1,0 +1,207 @@
+// Looks at what really stands on the channels, and settles differences by the side that the host chose.
+import type { ChannelResult, FoundEvent } from '@lantern/contract';
+import { AIRING_FIELDS, MINUTE_MS, reconciled, type AiringFacts, type AiringField, type Sides } from '@lantern/core';
+import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
+import { randomUUID } from 'node:crypto';
+import { DataSource, MoreThan, Not } from 'typeorm';
+import { ChannelAccessService, wordsOfNetworkError } from '../channels/access.service';
+import { ChannelsService } from '../channels/channels.service';
+import { Clock } from '../foundation/clock';
+import { PlainError } from '../foundation/errors';
+import { LinesService } from '../lines/lines.service';
+import { Person } from '../people/people.entities';
+import { AiringsService, wordsOf } from './airings.service';
+import { PlacingService } from './placing.service';
+import { Airing, BLANK_AIRING, Show } from './show.entities';
+import { ShowsService } from './shows.service';
+
+/** How often every coming airing is looked at. */
+export const LOOK_EVERY_MS = 5 * MINUTE_MS;
+
+@Injectable()
+export class DriftService implements OnApplicationBootstrap, OnApplicationShutdown {
+  private readonly log = new Logger('drift');
+  private timer: NodeJS.Timeout | null = null;
+  private looking = false;
+
+  constructor(
+    private readonly database: DataSource,
+    private readonly shows: ShowsService,
+    private readonly airings: AiringsService,
+    private readonly placing: PlacingService,
+    private readonly access: ChannelAccessService,
+    private readonly channels: ChannelsService,
+    private readonly lines: LinesService,
+    private readonly clock: Clock,
+  ) {}
+
+  onApplicationBootstrap(): void {
+    this.timer = setInterval(() => void this.lookAtAll(), LOOK_EVERY_MS);
+  }
+
+  onApplicationShutdown(): void {
+    if (this.timer) clearInterval(this.timer);
+  }
+
+  /** Looks at all that is still to come, one after the other: nobody waits for it, and networks count requests. */
+  async lookAtAll(): Promise<void> {
+    if (this.looking) return;
+    this.looking = true;
+    try {
+      const shows = await this.database.getRepository(Show).findBy({ state: 'placed', startsAt: MoreThan(this.clock.now()) });
+      for (const show of shows) await this.look(show);
+    } catch (error) {
+      this.log.warn(error instanceof Error ? error.message : String(error));
+    } finally {
+      this.looking = false;
+    }
+  }
+
+  /** Looks at every airing of a show that stands. Answers with what could not be looked at; what was known of that stays. */
+  async look(show: Show): Promise<ChannelResult[]> {
+    const standing = (await this.shows.airingsOf(show)).filter(({ airing }) => airing.placing === 'placed' && airing.remoteId !== null);
+    const results = await Promise.all(
+      standing.map(async ({ airing, channel }): Promise<ChannelResult | null> => {
+        const connector = this.access.connectorOf(channel);
+        if (!connector?.look) return null;
+        try {
+          const there = await connector.look(this.access.of(channel), airing.remoteId!);
+          const gone = !there?.planned;
+          await this.database.getRepository(Airing).update({ id: airing.id }, { seen: gone ? null : there.facts, seenAt: this.clock.now(), gone });
+          return null;
+        } catch (error) {
+          const words = wordsOfNetworkError(error, channel, connector);
+          return { airingId: airing.id, channelName: channel.name, done: false, words };
+        }
+      }),
+    );
+    return results.filter((result) => result !== null);
+  }
+
+  /**
+   * Lets one side win, field by field: ours is told to the channel, theirs is taken over here. Text and title become
+   * this channel's variant; the start and the length are the show's, so that the other channels have to be told of them.
+   */
+  async settle(person: Person, showId: string, airingId: string, sides: Sides): Promise<ChannelResult[]> {
+    const { show, airings } = await this.shows.whole(person.stationId, showId);
+    const one = airings.find(({ airing }) => airing.id === airingId);
+    if (!one || one.airing.seen === null) throw new PlainError(409, 'There is nothing to settle on this channel. Look at it again.');
+    const { airing, channel } = one;
+    const theirs = AIRING_FIELDS.filter((field) => sides[field] === 'theirs');
+    if (theirs.length) await this.takeOver(person, show, airing, theirs);
+    // Told is what both agreed on: the fields taken over are the channel's own words.
+    const told = { ...airing.told!, ...Object.fromEntries(theirs.map((field) => [field, airing.seen![field]])) };
+    await this.database.getRepository(Airing).update({ id: airing.id }, { told, ...(theirs.includes('startsAt') && { placedAt: told.startsAt }) });
+    const { show: fresh, airings: after } = await this.shows.whole(person.stationId, showId);
+    try {
+      const tells = AIRING_FIELDS.some((field) => sides[field] === 'ours');
+      if (tells) {
+        const station = await this.airings.station(person.stationId);
+        const one = after.find((each) => each.airing.id === airingId)!.airing;
+        // Of what nobody has chosen about yet, the channel goes on saying its own.
+        const ours = this.airings.facts(fresh, one, channel, station);
+        await this.placing.tell(fresh, one, channel, station, reconciled(ours, airing.seen!, sides).theirs);
+        // What was not chosen about stays a difference: it was not told by us.
+        const chosen = AIRING_FIELDS.filter((field) => sides[field] === 'ours');
+        await this.database.getRepository(Airing).update({ id: one.id }, { told: { ...told, ...Object.fromEntries(chosen.map((field) => [field, ours[field]])) } as AiringFacts });
+      }
+      await this.look(fresh);
+      const words = tells ? `${channel.name} says what the sheet says.` : `Taken over from ${channel.name}.`;
+      return [{ airingId, channelName: channel.name, done: true, words }];
+    } catch (error) {
+      const words = wordsOfNetworkError(error, channel, this.access.connectorOf(channel));
+      return [{ airingId, channelName: channel.name, done: false, words }];
+    }
+  }
+
+  /** An event that vanished is forgotten here, so that the show can be placed there anew. */
+  async forget(stationId: string, showId: string, airingId: string): Promise<void> {
+    const { airings } = await this.shows.whole(stationId, showId);
+    const one = airings.find(({ airing }) => airing.id === airingId);
+    if (!one?.airing.gone) throw new PlainError(409, 'The event still stands on this channel. Withdraw it there instead.');
+    const { round } = one.airing;
+    const nothing = { told: null, toldPicture: null, toldChoices: null, seen: null, seenAt: null, gone: false, remoteId: null, watchUrl: null };
+    await this.database.getRepository(Airing).update({ id: airingId }, { ...nothing, placing: 'none', placedAt: null, refusal: '', round: round + 1 });
+    const others = airings.filter(({ airing }) => airing.id !== airingId && ['placed', 'unsure', 'awaits air', 'awaits reach'].includes(airing.placing));
+    if (!others.length) await this.database.getRepository(Show).update({ id: showId }, { state: 'draft' });
+  }
+
+  /** Events on a channel that no show of the station stands for. */
+  async found(stationId: string, channelId: string): Promise<FoundEvent[]> {
+    const channel = await this.channels.one(stationId, channelId);
+    const connector = this.access.connectorOf(channel);
+    if (!connector?.planned) return [];
+    try {
+      const known = new Set((await this.database.getRepository(Airing).findBy({ channelId })).map(({ remoteId }) => remoteId));
+      const there = await connector.planned(this.access.of(channel));
+      return there
+        .filter(({ remoteId }) => !known.has(remoteId))
+        .map(({ remoteId, watchUrl, facts: { title, startsAt, lengthMs } }) => ({ remoteId, watchUrl, title, startsAt, lengthMs }));
+    } catch (error) {
+      throw new PlainError(502, wordsOfNetworkError(error, channel, connector));
+    }
+  }
+
+  /**
+   * Makes a show stand for an event that exists already. A show that stands nowhere takes over all its facts; one that
+   * stands elsewhere takes title and text as this channel's variant, and the rest is shown as drift to be settled.
+   */
+  async attach(person: Person, showId: string, channelId: string, remoteId: string): Promise<void> {
+    const { show, airings } = await this.shows.whole(person.stationId, showId);
+    if (show.state !== 'draft' && show.state !== 'placed') throw new PlainError(409, 'This show has been on air or was withdrawn.');
+    const channel = await this.channels.one(person.stationId, channelId);
+    const connector = this.access.connectorOf(channel);
+    const other = await this.database.getRepository(Airing).findOneBy({ channelId, remoteId, showId: Not(showId) });
+    if (other) throw new PlainError(409, 'Another show of yours stands for this event already.');
+    const before = airings.find((each) => each.channel.id === channelId)?.airing ?? null;
+    if (before?.placing === 'placed' || before?.placing === 'unsure') throw new PlainError(409, `The show stands on ${channel.name} already. Withdraw it there first.`);
+    let there;
+    try {
+      there = connector?.look && (await connector.look(this.access.of(channel), remoteId));
+    } catch (error) {
+      throw new PlainError(502, wordsOfNetworkError(error, channel, connector));
+    }
+    if (!there?.planned) throw new PlainError(404, `This event is not on ${channel.name} any more. Look at the list again.`);
+    const { facts, watchUrl } = there;
+    const blank = Object.assign(new Airing(), { ...BLANK_AIRING, id: randomUUID(), showId, channelId, visibility: facts.visibility });
+    const airing = Object.assign(before ?? blank, {
+      placing: 'placed' as const,
+      placedAt: facts.startsAt,
+      visibility: facts.visibility,
+      told: facts,
+      seen: facts,
+      seenAt: this.clock.now(),
+      gone: false,
+      remoteId,
+      watchUrl,
+      refusal: '',
+    });
+    await this.database.getRepository(Airing).save(airing);
+    const alone = airings.every((each) => each.channel.id === channelId || each.airing.placing === 'none');
+    if (alone) Object.assign(show, { title: facts.title, description: facts.text });
+    await this.takeOver(person, show, airing, alone ? AIRING_FIELDS : ['title', 'text', 'visibility']);
+    await this.database.getRepository(Show).update({ id: showId }, { state: 'placed' });
+    await this.lines.issuedFor(airing, channel, show.title);
+  }
+
+  /** Takes fields of what was seen on a channel into the sheet. */
+  private async takeOver(person: Person, show: Show, airing: Airing, fields: readonly AiringField[]): Promise<void> {
+    const theirs = airing.seen!;
+    const keys = new Set<string>();
+    const common = wordsOf(show, { title: null, description: null });
+    for (const field of fields) {
+      if (field === 'startsAt') ['date', 'time', 'fold'].forEach((key) => keys.add(key));
+      else keys.add(field === 'lengthMs' ? 'lengthMin' : `variants/${airing.channelId}`);
+      if (field === 'title') airing.title = theirs.title === common.title ? null : theirs.title;
+      if (field === 'text') airing.description = theirs.text === common.description ? null : theirs.text;
+      if (field === 'visibility') airing.choices = { ...airing.choices, visibility: theirs.visibility };
+      if (field === 'startsAt') show.startsAt = theirs.startsAt;
+      if (field === 'lengthMs') show.lengthMs = theirs.lengthMs;
+    }
+    this.shows.noteChange(show, [...keys], person.name);
+    await this.database.transaction(async (entities) => {
+      await entities.save(show);
+      await entities.update(Airing, { id: airing.id }, { title: airing.title, description: airing.description, choices: airing.choices });
+    });
+  }
+}

@@ -1,0 +1,261 @@
+// Two people at one sheet, series, starting points and the calendar, over the whole interface with a real database.
+import type { PlaceResult, SaveResult, SeriesResult, ShowChange, ShowSummary, ShowView } from '@lantern/contract';
+import { DAY_MS, instant, wallTimeOf } from '@lantern/core';
+import type request from 'supertest';
+import { SeriesService } from '../series/series.service';
+import { OWNER, TestStation } from '../test/station';
+
+let station: TestStation;
+let idris = '';
+let hall = '';
+let annex = '';
+const ZONE = 'Europe/Dublin';
+const FIRST = '2027-03-04'; // A Thursday, three weeks before Dublin's clocks go forward.
+
+beforeAll(async () => {
+  station = await TestStation.open();
+  await travel('2027-02-20T12:00:00Z');
+  idris = await station.person('producer');
+  [hall, annex] = await Promise.all(
+    ['Hall', 'Annex'].map(
+      async (name) =>
+        (await as(http().post('/api/channels/typed-in')).send({ name, address: 'rtmp://localhost/x', key: `key-of-${name}` }).expect(201)).body.id as string,
+    ),
+  ) as [string, string];
+});
+afterAll(() => station.close());
+beforeEach(async () => {
+  station.forgetTries();
+  await travel('2027-02-20T12:00:00Z');
+});
+
+/** Sessions end in the meantime. */
+async function travel(to: string): Promise<void> {
+  station.travelTo(Date.parse(to));
+  station.cookie = await station.signIn(OWNER.email, OWNER.password);
+}
+
+const http = () => station.http();
+const as = (test: request.Test, who = station.cookie) => station.as(test, who);
+async function drafted(change = {}): Promise<ShowView> {
+  return (await as(http().post('/api/shows')).send(station.draft([hall], { date: FIRST, ...change })).expect(201)).body as ShowView;
+}
+const save = (show: { id: string }, body: ShowChange, who = station.cookie) => as(http().patch(`/api/shows/${show.id}`), who).send(body);
+const read = async (id: string) => (await as(http().get(`/api/shows/${id}`)).expect(200)).body as ShowView;
+const list = async () => (await as(http().get('/api/shows')).expect(200)).body as ShowSummary[];
+const weekly = { pattern: { every: 'week', interval: 1, on: ['TH'] }, from: FIRST, ends: { kind: 'count', count: 6 }, also: [], dropped: [], placesByItself: false };
+async function series(change = {}, rule = {}): Promise<{ first: ShowView; dates: ShowSummary[]; all: () => Promise<ShowSummary[]> }> {
+  const first = await drafted(change);
+  await as(http().post(`/api/shows/${first.id}/series`)).send({ ...weekly, ...rule }).expect(201);
+  const seriesId = (await read(first.id)).series!.id;
+  const all = async () => (await list()).filter((show) => show.seriesId === seriesId);
+  return { first, dates: await all(), all };
+}
+const wall = (show: { startsAt: number }) => wallTimeOf(instant(show.startsAt), ZONE);
+
+describe('two people at one sheet', () => {
+  test('keep what each of them typed in different fields', async () => {
+    const show = await drafted();
+    await save(show, { base: show.version, changes: { title: 'Dusk Report, extended' } }).expect(200);
+    const second = (await save(show, { base: show.version, changes: { description: 'The sky.', lengthMin: 55 } }, idris).expect(200)).body as SaveResult;
+    expect(second.conflicts).toEqual([]);
+    expect(second.show).toMatchObject({ title: 'Dusk Report, extended', description: 'The sky.', lengthMs: 55 * 60_000, changedBy: 'Bea Lanthorn' });
+  });
+
+  test('are told when both changed the same field, and nothing is overwritten silently', async () => {
+    const show = await drafted();
+    await save(show, { base: show.version, changes: { title: 'Hers' } }, idris).expect(200);
+    const mine = (await save(show, { base: show.version, changes: { title: 'Mine', room: 'Dome' } }).expect(200)).body as SaveResult;
+    expect(mine.conflicts).toEqual([{ field: 'title', by: 'Bea Lanthorn' }]);
+    expect(mine.show).toMatchObject({ title: 'Hers', room: 'Dome' });
+    // Having seen it, one may insist.
+    expect((await save(show, { base: mine.show.version, changes: { title: 'Mine' } }).expect(200)).body).toMatchObject({ conflicts: [], show: { title: 'Mine' } });
+  });
+
+  test('a new date is not joined with somebody else’s new time, and variants of two channels are two fields', async () => {
+    const show = await drafted({ channelIds: [hall, annex] });
+    await save(show, { base: show.version, changes: { time: '21:00' } }, idris).expect(200);
+    expect(((await save(show, { base: show.version, changes: { date: '2027-03-05' } }).expect(200)).body as SaveResult).conflicts).toHaveLength(1);
+    const { version } = await read(show.id);
+    const variant = (channelId: string, title: string) => ({ channelId, title, description: null, choices: {} });
+    await save(show, { base: version, changes: { variants: [variant(hall, 'In the hall')] } }, idris).expect(200);
+    const both = (await save(show, { base: version, changes: { variants: [variant(annex, 'In the annex')] } }).expect(200)).body as SaveResult;
+    expect(both.conflicts).toEqual([]);
+    expect(both.show.airings.map(({ title }) => title).sort()).toEqual(['In the annex', 'In the hall']);
+  });
+
+  test('what cannot be right is refused at its field and nothing else is lost', async () => {
+    const show = await drafted();
+    const reply = await save(show, { base: show.version, changes: { lengthMin: 0, title: 'Lost?' } }).expect(400);
+    expect(Object.keys(reply.body.fields)).toEqual(['lengthMin']);
+    expect(await read(show.id)).toMatchObject({ title: 'Dusk Report', version: show.version });
+    await save(show, { base: show.version, changes: { title: '' } }).expect(200); // while it is being typed anew
+  });
+
+  test('a time that clocks show twice is kept once it was said which', async () => {
+    const show = await drafted();
+    const night = { date: '2027-10-31', time: '01:30' };
+    expect((await save(show, { base: show.version, changes: night }).expect(400)).body.fields.time).toContain('which of the two');
+    for (const fold of ['earlier', 'later'] as const) {
+      const { version } = await read(show.id);
+      await save(show, { base: version, changes: { ...night, fold } }).expect(200);
+      expect(await read(show.id)).toMatchObject({ fold });
+    }
+    expect((await read(show.id)).startsAt).toBe(Date.parse('2027-10-31T01:30:00Z'));
+  });
+
+  test('a moderator looks but does not change', async () => {
+    const bea = await station.person('moderator', 'third');
+    await save(await drafted(), { base: 1, changes: { title: 'No' } }, bea).expect(403);
+  });
+});
+
+describe('a series', () => {
+  test('makes its dates at the same wall time on both sides of a clock change, counting episodes', async () => {
+    const { dates } = await series({ episode: 41, room: 'Dome' });
+    expect(dates.map(wall)).toEqual(['03-04', '03-11', '03-18', '03-25', '04-01', '04-08'].map((day) => ({ date: `2027-${day}`, time: '20:30' })));
+    expect((await Promise.all(dates.map(async ({ id }) => (await read(id)).episode)))).toEqual([41, 42, 43, 44, 45, 46]);
+    expect(new Set(dates.map(({ room }) => room))).toEqual(new Set(['Dome']));
+  });
+
+  test('one date may differ; the difference can be brought to later ones, and dates that differ themselves keep theirs', async () => {
+    const { dates, all } = await series();
+    await save(dates[4]!, { base: 1, changes: { title: 'Easter special' } }).expect(200);
+    await save(dates[2]!, { base: 1, changes: { title: 'Dusk Report at the lake', time: '21:00' } }).expect(200);
+    expect((await read(dates[2]!.id)).series!.differs.sort()).toEqual(['time', 'title']);
+    const result = (await as(http().post(`/api/shows/${dates[2]!.id}/series/spread`)).send({ scope: 'later', fields: ['title', 'time'] }).expect(200)).body as SeriesResult;
+    expect(result.changed).toBe(3);
+    expect((await all()).map((show) => [show.title, wall(show).time])).toEqual([
+      ['Dusk Report', '20:30'],
+      ['Dusk Report', '20:30'],
+      ['Dusk Report at the lake', '21:00'],
+      ['Dusk Report at the lake', '21:00'],
+      ['Easter special', '21:00'],
+      ['Dusk Report at the lake', '21:00'],
+    ]);
+  });
+
+  test('all dates move together by days when one was moved and that is spread', async () => {
+    const { dates, all } = await series();
+    await as(http().post(`/api/shows/${dates[1]!.id}/move`))
+      .send({ startsAt: dates[1]!.startsAt + DAY_MS, lengthMs: dates[1]!.lengthMs, base: 1 })
+      .expect(200);
+    expect((await all())[2]!.startsAt).toBe(dates[2]!.startsAt);
+    await as(http().post(`/api/shows/${dates[1]!.id}/series/spread`)).send({ scope: 'all', fields: ['date', 'time'] }).expect(200);
+    expect((await all()).map(wall).map(({ date }) => date)).toEqual(['03-05', '03-12', '03-19', '03-26', '04-02', '04-09'].map((day) => `2027-${day}`));
+  });
+
+  test('a dropped date goes and does not come back; another rule from one date on leaves the earlier ones', async () => {
+    const { dates, all } = await series();
+    expect((await as(http().post(`/api/shows/${dates[1]!.id}/series/drop`)).expect(200)).body).toEqual({ refused: [] });
+    await station.app.get(SeriesService).tick();
+    expect((await all()).map(wall).map(({ date }) => date)).not.toContain('2027-03-11');
+    const rule = { ...weekly, pattern: { every: 'week', interval: 2, on: ['TH'] }, ends: { kind: 'count', count: 2 }, scope: 'later' };
+    const result = (await as(http().post(`/api/shows/${dates[3]!.id}/series/rule`)).send(rule).expect(200)).body as SeriesResult;
+    expect(result).toMatchObject({ removed: 1, made: 0, left: [] });
+    expect((await all()).map(wall).map(({ date }) => date)).toEqual(['2027-03-04', '2027-03-18']);
+    const later = (await list()).filter(({ seriesId }) => seriesId !== null).map(wall).map(({ date }) => date);
+    expect(later).toEqual(expect.arrayContaining(['2027-03-25', '2027-04-08']));
+  });
+
+  test('a date that stands on a channel is left as a single show when its rule goes', async () => {
+    const { dates } = await series();
+    await as(http().post(`/api/shows/${dates[5]!.id}/place`)).expect(200);
+    const rule = { ...weekly, ends: { kind: 'count', count: 2 }, scope: 'all' };
+    const result = (await as(http().post(`/api/shows/${dates[0]!.id}/series/rule`)).send(rule).expect(200)).body as SeriesResult;
+    expect(result).toMatchObject({ removed: 3, left: [{ id: dates[5]!.id }] });
+    expect(await read(dates[5]!.id)).toMatchObject({ state: 'placed', series: null });
+    await as(http().post(`/api/shows/${dates[5]!.id}/withdraw`)).expect(200);
+  });
+
+  test('places its dates by itself where that was asked for, and a date on which clocks are changed waits for a look', async () => {
+    const { all } = await series(
+      { channelIds: [annex], date: '2027-03-27', time: '01:30', title: 'Night watch' },
+      { pattern: { every: 'day', interval: 1 }, from: '2027-03-27', ends: { kind: 'count', count: 3 }, placesByItself: true },
+    );
+    await station.app.get(SeriesService).tick();
+    const dates = await all();
+    expect(dates.map(({ state, toLook }) => [state, toLook])).toEqual([
+      ['placed', []],
+      ['draft', ['time']],
+      ['placed', []],
+    ]);
+    const refused = await as(http().post(`/api/shows/${dates[1]!.id}/place`)).expect(422);
+    expect(refused.body.words).toContain('Clocks are changed over this start');
+    await save(dates[1]!, { base: 1, changes: { time: '02:45', toLook: [] } }).expect(200);
+    expect(((await as(http().post(`/api/shows/${dates[1]!.id}/place`)).expect(200)).body as PlaceResult).show.state).toBe('placed');
+  });
+
+  test('comes as far as the horizon, and further as time goes on', async () => {
+    const { all } = await series({ title: 'For ever' }, { ends: { kind: 'never' } });
+    const before = (await all()).length;
+    await travel('2027-04-20T12:00:00Z');
+    await station.app.get(SeriesService).tick();
+    expect((await all()).length).toBe(before + 8);
+  });
+
+  test.each([
+    ['no day of the week', { pattern: { every: 'week', interval: 1, on: [] } }, 'at least one day'],
+    ['a count of nought', { ends: { kind: 'count', count: 0 } }, 'from once to'],
+    ['ten thousand dates', { ends: { kind: 'count', count: 10_000 } }, '1000'],
+    ['an end before its beginning', { ends: { kind: 'until', date: '2020-01-01' } }, 'before the first'],
+    ['a pattern that is none', { pattern: 'weekly' }, 'Say how the show repeats'],
+    ['a rule without its own first date', { pattern: { every: 'week', interval: 1, on: ['MO'] } }, 'leaves out the date of this show'],
+  ])('with %s is refused in words and leaves the show single', async (_name, rule, words) => {
+    const show = await drafted();
+    const reply = await as(http().post(`/api/shows/${show.id}/series`)).send({ ...weekly, ...rule });
+    expect(reply.status).toBeGreaterThanOrEqual(400);
+    expect(reply.body.words).toContain(words);
+    expect((await read(show.id)).series).toBeNull();
+  });
+});
+
+describe('starting points', () => {
+  test('a show taken up again keeps hour and weekday, counts the episode on, and flags what may be about the old date', async () => {
+    const show = await drafted({
+      title: 'Dusk Report of 4 March',
+      description: 'As always.',
+      episode: 7,
+      people: [{ name: 'Tomasz Wren', role: 'guest', zone: 'Asia/Kolkata' }],
+      ticked: ['announce'],
+    });
+    await travel('2027-03-27T12:00:00Z');
+    const again = (await as(http().post(`/api/shows/${show.id}/again`)).expect(201)).body as ShowView;
+    expect(wall(again)).toEqual({ date: '2027-04-01', time: '20:30' });
+    expect(again).toMatchObject({ state: 'draft', episode: 8, toLook: ['title', 'people'], ticked: [], channelIds: [hall], series: null });
+  });
+
+  test('a template starts a show tomorrow at its hour, until it is forgotten', async () => {
+    const show = await drafted({ title: 'Junior Dome Hour', time: '10:00', lengthMin: 60 });
+    await as(http().post(`/api/shows/${show.id}/template`)).send({ name: 'For the young' }).expect(204);
+    const [template] = (await as(http().get('/api/templates')).expect(200)).body;
+    expect(template).toMatchObject({ name: 'For the young', title: 'Junior Dome Hour', channelNames: ['Hall'] });
+    const made = (await as(http().post('/api/shows/new')).send({ title: '', templateId: template.id }).expect(201)).body as ShowView;
+    expect(made).toMatchObject({ title: 'Junior Dome Hour', lengthMs: 3_600_000 });
+    expect(wall(made)).toEqual({ date: '2027-02-21', time: '10:00' });
+    await as(http().delete(`/api/templates/${template.id}`)).expect(204);
+    await as(http().post('/api/shows/new')).send({ title: '', templateId: template.id }).expect(404);
+  });
+});
+
+test('a show too far ahead for a channel is neither refused nor forgotten: here every channel takes all', async () => {
+  const show = await drafted({ date: '2029-01-01' });
+  const { results } = (await as(http().post(`/api/shows/${show.id}/place`)).expect(200)).body as PlaceResult;
+  expect(results).toMatchObject([{ done: true }]);
+});
+
+test('settings of a station hold for its sheets: cities fill placeholders, and a bad zone is refused', async () => {
+  const times = { artwork: DAY_MS, announce: null, guests: null, 'tech check': null, 'holding card': null, 'replay down': null };
+  const settings = { zone: ZONE, cities: [{ name: 'Santiago', zone: 'America/Santiago' }], milestoneTimes: times };
+  await as(http().put('/api/station')).send(settings).expect(200);
+  expect((await as(http().get('/api/station'))).body).toMatchObject(settings);
+  await as(http().put('/api/station'))
+    .send({ ...settings, cities: [{ name: 'Atlantis', zone: 'Ocean/Atlantis' }] })
+    .expect(400);
+  const show = await drafted({ title: 'Together', description: 'In Santiago: {start in Santiago}', date: '2028-05-04' });
+  const refused = await as(http().post(`/api/shows/${(await drafted({ title: 'Late', description: '{start in Kolkata}' })).id}/place`)).expect(422);
+  expect(refused.body.words).toContain('Nothing here is called {start in Kolkata}');
+  await as(http().post(`/api/shows/${show.id}/place`)).expect(200);
+  const house = await http().get(`/api/house/${show.houseUrl.split('/').at(-1)}`).expect(200);
+  expect(house.body.description).toMatch(/^In Santiago: Thursday, 4 May 2028, 15:30/);
+});

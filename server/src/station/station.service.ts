@@ -1,0 +1,47 @@
+// What holds for all shows of a station.
+import type { FeedAddress, StationSettings, StationView } from '@lantern/contract';
+import { Inject, Injectable } from '@nestjs/common';
+import { createHash, randomBytes } from 'node:crypto';
+import { DataSource } from 'typeorm';
+import { SETTINGS, type Settings } from '../foundation/settings';
+import { AuditService } from '../people/audit.service';
+import { Person, Station } from '../people/people.entities';
+
+@Injectable()
+export class StationService {
+  constructor(
+    private readonly database: DataSource,
+    private readonly audit: AuditService,
+    @Inject(SETTINGS) private readonly settings: Settings,
+  ) {}
+
+  async view(stationId: string): Promise<StationView> {
+    const { name, zone, cities, milestoneTimes, feedHash } = await this.database.getRepository(Station).findOneByOrFail({ id: stationId });
+    return { name, zone, cities, milestoneTimes, feedOpen: feedHash !== null };
+  }
+
+  async change(stationId: string, { zone, cities, milestoneTimes }: StationSettings): Promise<StationView> {
+    const kept = cities.map((city) => ({ name: city.name.trim(), zone: city.zone }));
+    await this.database.getRepository(Station).update({ id: stationId }, { zone, cities: kept, milestoneTimes: { ...milestoneTimes } });
+    return this.view(stationId);
+  }
+
+  /** Makes a new secret address for the calendar; an earlier one leads nowhere from then on. Told once: only a digest is kept. */
+  async openFeed(person: Person): Promise<FeedAddress> {
+    const secret = randomBytes(24).toString('base64url');
+    await this.database.getRepository(Station).update({ id: person.stationId }, { feedHash: digest(secret) });
+    await this.audit.note(person, 'opened', 'the calendar feed');
+    return { url: `${this.settings.publicUrl}/calendar/${secret}.ics` };
+  }
+
+  async closeFeed(person: Person): Promise<void> {
+    await this.database.getRepository(Station).update({ id: person.stationId }, { feedHash: null });
+    await this.audit.note(person, 'closed', 'the calendar feed');
+  }
+
+  byFeedSecret(secret: string): Promise<Station | null> {
+    return this.database.getRepository(Station).findOneBy({ feedHash: digest(secret) });
+  }
+}
+
+const digest = (secret: string): string => createHash('sha256').update(secret).digest('base64url');

@@ -1,0 +1,31 @@
+// The almanac as a table (RFC 4180), for whatever else a station keeps.
+import type { ShowSummary } from '@lantern/contract';
+import { instant, MINUTE_MS, wallTimeOf } from '@lantern/core';
+
+const HEAD = ['Title', 'Date', 'Time', 'Zone', 'Starts (UTC)', 'Minutes', 'State', 'Channels', 'People', 'Room', 'Series'];
+
+/** One line a show. Cells that a spreadsheet would run as a formula are kept from it by an apostrophe. */
+export function csvOf(shows: readonly ShowSummary[], placingWords: Record<string, string>): string {
+  const lines = shows.map((show) => {
+    const { date, time } = wallTimeOf(instant(show.startsAt), show.zone);
+    return [
+      show.title,
+      date,
+      time,
+      show.zone,
+      new Date(show.startsAt).toISOString(),
+      String(Math.round(show.lengthMs / MINUTE_MS)),
+      show.state === 'onAir' ? 'on air' : show.state,
+      show.airings.map(({ channelName, placing }) => `${channelName} (${placingWords[placing]})`).join('; '),
+      show.people.map(({ name }) => name).join('; '),
+      show.room,
+      show.seriesId ? 'yes' : 'no',
+    ];
+  });
+  return [HEAD, ...lines].map((cells) => cells.map(cell).join(',')).join('\r\n') + '\r\n';
+}
+
+function cell(text: string): string {
+  const safe = /^[=+\-@\t\r]/.test(text) ? `'${text}` : text;
+  return /[",\r\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
+}

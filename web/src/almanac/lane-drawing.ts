@@ -1,0 +1,297 @@
+// Draws the lanes on a canvas: thousands of ribbons keep pace with the hand that way. Everything drawn here
+// can also be read in the list and is told to those who listen.
+import { clockChanges, DAY_MS, HOUR_MS, instant, nightsBetween, startsTaken, type Instant } from '@lantern/core';
+import type { ShowSummary } from '@lantern/contract';
+import { AXIS_HEIGHT, LEAST_WIDTH, ribbonTop, ROW_HEIGHT, ticksOf, type Layout, type Ribbon, type Scale } from './lane-geometry';
+
+const INK = '#1d2a2c';
+const SOFT = '#55605f';
+const PAPER = '#fbf8f0';
+const HAIRLINE = '#d8d0bf';
+const FELL = '#17504f';
+const BRICK = '#9c2f1c';
+const OCHRE = '#7d5200';
+const LIT = '#a35c00';
+const NIGHT = 'rgba(29, 60, 70, 0.085)';
+
+export interface Moved {
+  showId: string;
+  startsAt: number;
+  lengthMs: number;
+  refused: boolean;
+}
+
+export interface Scene {
+  layout: Layout;
+  scale: Scale;
+  from: number;
+  to: number;
+  width: number;
+  zone: string;
+  now: Instant;
+  selected: string | null;
+  moved: Moved | null;
+  sweep: { from: number; to: number; top: number; height: number } | null;
+}
+
+export function drawLanes(context: CanvasRenderingContext2D, scene: Scene): void {
+  const { layout, scale, from, to, width } = scene;
+  context.clearRect(0, 0, width, layout.height);
+  context.textBaseline = 'middle';
+  drawNights(context, scene);
+  drawGround(context, scene);
+  drawAxis(context, scene);
+  // A show of two days may have begun before the first day that is seen.
+  const first = firstFrom(layout.ribbons, from - 2 * DAY_MS);
+  const threads = new Set<string>();
+  for (let index = first; index < layout.ribbons.length; index++) {
+    const ribbon = layout.ribbons[index]!;
+    if (ribbon.show.startsAt > to) break;
+    if (ribbon.show.startsAt + ribbon.show.lengthMs < from && scale(ribbon.show.startsAt) + LEAST_WIDTH < 0) continue;
+    const away = scene.moved?.showId === ribbon.show.id;
+    if (!threads.has(ribbon.show.id)) {
+      threads.add(ribbon.show.id);
+      drawThread(context, scene, layout.ofShow.get(ribbon.show.id)!, scale(ribbon.show.startsAt), away);
+    }
+    drawRibbon(context, scene, ribbon, ribbon.show.startsAt, ribbon.show.lengthMs, away);
+  }
+  drawLabels(context, scene, first);
+  if (scene.moved) {
+    const { showId, startsAt, lengthMs } = scene.moved;
+    const ribbons = layout.ofShow.get(showId) ?? [];
+    drawThread(context, scene, ribbons, scale(startsAt), false);
+    for (const ribbon of ribbons) drawRibbon(context, scene, ribbon, startsAt, lengthMs, false);
+  }
+  if (scene.sweep) {
+    const { sweep } = scene;
+    context.fillStyle = 'rgba(23, 80, 79, 0.14)';
+    context.strokeStyle = FELL;
+    context.setLineDash([4, 3]);
+    const left = scale(sweep.from);
+    context.fillRect(left, sweep.top, scale(sweep.to) - left, sweep.height);
+    context.strokeRect(left, sweep.top, scale(sweep.to) - left, sweep.height);
+    context.setLineDash([]);
+  }
+  drawNow(context, scene);
+}
+
+function firstFrom(ribbons: readonly Ribbon[], at: number): number {
+  let [low, high] = [0, ribbons.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (ribbons[middle]!.show.startsAt < at) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}
+
+/** Nights of the station, as long as they can be told apart; worked out once for each stretch of time. */
+const nights = new Map<string, { from: number; to: number }[]>();
+function nightsOf(zone: string, from: number, to: number): { from: number; to: number }[] {
+  const begin = Math.floor(from / (30 * DAY_MS));
+  const found: { from: number; to: number }[] = [];
+  for (let part = begin; part * 30 * DAY_MS < to; part++) {
+    const key = `${zone} ${part}`;
+    let known = nights.get(key);
+    if (!known) nights.set(key, (known = nightsBetween(zone, instant(part * 30 * DAY_MS), instant((part + 1) * 30 * DAY_MS))));
+    found.push(...known);
+  }
+  return found;
+}
+
+function drawNights(context: CanvasRenderingContext2D, { layout, scale, from, to, zone }: Scene): void {
+  // Stripes as thin as hairs tell nothing.
+  if (scale(from + 8 * HOUR_MS) - scale(from) < 6) return;
+  context.fillStyle = NIGHT;
+  for (const night of nightsOf(zone, from, to)) context.fillRect(scale(night.from), AXIS_HEIGHT, scale(night.to) - scale(night.from), layout.height - AXIS_HEIGHT);
+}
+
+let hatching: CanvasPattern | null = null;
+function hatch(context: CanvasRenderingContext2D): CanvasPattern | string {
+  if (hatching) return hatching;
+  const tile = document.createElement('canvas');
+  tile.width = tile.height = 8;
+  const pen = tile.getContext('2d')!;
+  pen.strokeStyle = 'rgba(85, 96, 95, 0.28)';
+  pen.beginPath();
+  pen.moveTo(-2, 6);
+  pen.lineTo(6, -2);
+  pen.moveTo(2, 10);
+  pen.lineTo(10, 2);
+  pen.stroke();
+  hatching = context.createPattern(tile, 'repeat');
+  return hatching ?? 'rgba(85, 96, 95, 0.12)';
+}
+
+/** Lines between lanes, and hatching where a channel takes no start. */
+function drawGround(context: CanvasRenderingContext2D, { layout, scale, width, now }: Scene): void {
+  for (const { channel, top, height } of layout.lanes) {
+    const taken = startsTaken(channel.rules, now);
+    context.fillStyle = hatch(context);
+    const past = Math.min(width, scale(taken ? taken.from : now));
+    if (past > 0) context.fillRect(0, top + 1, past, height - 1);
+    if (taken?.to) {
+      const far = Math.max(0, scale(taken.to));
+      if (far < width) context.fillRect(far, top + 1, width - far, height - 1);
+    }
+    context.fillStyle = HAIRLINE;
+    context.fillRect(0, top + height, width, 1);
+  }
+}
+
+function drawAxis(context: CanvasRenderingContext2D, { layout, scale, from, to, width, zone }: Scene): void {
+  const pxPerMs = width / (to - from);
+  context.font = '13px "Atkinson Hyperlegible Next", sans-serif';
+  let free = -Infinity;
+  for (const { at, label, strong } of ticksOf(from, to, pxPerMs, zone)) {
+    const x = Math.round(scale(at)) + 0.5;
+    context.fillStyle = strong ? '#c9c0ab' : '#e6dfd0';
+    context.fillRect(x, strong ? 8 : AXIS_HEIGHT - 8, 1, layout.height);
+    if (x < free) continue;
+    context.fillStyle = strong ? INK : SOFT;
+    context.textAlign = 'left';
+    context.fillText(label, x + 5, strong ? 17 : 35);
+    free = strong ? free : x + context.measureText(label).width + 12;
+  }
+  context.fillStyle = INK;
+  context.fillRect(0, AXIS_HEIGHT - 1, width, 1);
+  for (const { at, beforeMs, afterMs } of changesOf(zone, from, to)) {
+    const x = scale(at);
+    context.strokeStyle = OCHRE;
+    context.setLineDash([5, 4]);
+    context.beginPath();
+    context.moveTo(x, AXIS_HEIGHT);
+    context.lineTo(x, layout.height);
+    context.stroke();
+    context.setLineDash([]);
+    context.fillStyle = OCHRE;
+    context.fillText(`clocks ${afterMs > beforeMs ? 'forward' : 'back'}`, x + 5, 35);
+  }
+}
+
+const changes = new Map<string, ReturnType<typeof clockChanges>>();
+function changesOf(zone: string, from: number, to: number) {
+  const year = 366 * DAY_MS;
+  const part = Math.floor(from / year);
+  const key = `${zone} ${part}`;
+  let known = changes.get(key);
+  if (!known) changes.set(key, (known = clockChanges(zone, instant(part * year), instant((part + 2) * year))));
+  return known.filter(({ at }) => at >= from && at < to);
+}
+
+function drawNow(context: CanvasRenderingContext2D, { layout, scale, width, now }: Scene): void {
+  const x = Math.round(scale(now));
+  if (x < 0 || x > width) return;
+  context.fillStyle = INK;
+  context.fillRect(x, AXIS_HEIGHT - 8, 1.5, layout.height - AXIS_HEIGHT - 6);
+  context.font = '600 12px "Atkinson Hyperlegible Next", sans-serif';
+  const said = 'now';
+  context.fillStyle = PAPER;
+  context.fillRect(x - 15, layout.height - 14, 30, 14);
+  context.fillStyle = INK;
+  context.textAlign = 'center';
+  context.fillText(said, x, layout.height - 7);
+  context.textAlign = 'left';
+}
+
+/** One show's ribbons hang together. */
+function drawThread(context: CanvasRenderingContext2D, { layout }: Scene, ribbons: readonly Ribbon[], x: number, away: boolean): void {
+  if (ribbons.length < 2) return;
+  const tops = ribbons.map(({ lane, row }) => ribbonTop(layout.lanes[lane]!, row));
+  context.globalAlpha = away ? 0.25 : 0.75;
+  context.fillStyle = FELL;
+  context.fillRect(x + 2, Math.min(...tops) + ROW_HEIGHT / 2, 1.5, Math.max(...tops) - Math.min(...tops));
+  context.globalAlpha = 1;
+}
+
+function drawRibbon(context: CanvasRenderingContext2D, scene: Scene, { show, lane, row, placing }: Ribbon, startsAt: number, lengthMs: number, away: boolean): void {
+  const { layout, scale, selected } = scene;
+  const left = scale(startsAt);
+  const w = Math.max(LEAST_WIDTH, scale(startsAt + lengthMs) - left);
+  const top = ribbonTop(layout.lanes[lane]!, row) + 3;
+  const h = ROW_HEIGHT - 7;
+  const refused = placing === 'refused' || (scene.moved?.showId === show.id && !away && scene.moved.refused);
+  context.globalAlpha = away ? 0.3 : 1;
+  context.fillStyle = fillOf(show, placing);
+  context.fillRect(left, top, w, h);
+  context.lineWidth = refused ? 2 : 1;
+  context.strokeStyle = refused ? BRICK : show.state === 'over' || placing === 'withdrawn' ? '#8b8f86' : FELL;
+  const dashed = placing === 'none' || placing === 'withdrawn';
+  if (dashed) context.setLineDash([4, 2.5]);
+  context.strokeRect(left + 0.5, top + 0.5, w - 1, h - 1);
+  if (dashed) context.setLineDash([]);
+  if (placing === 'withdrawn') context.fillRect(left, top + h / 2, w, 1.5);
+  if (refused && w > 10) {
+    context.beginPath();
+    context.moveTo(left + 4, top + 4);
+    context.lineTo(left + 10, top + 10);
+    context.moveTo(left + 10, top + 4);
+    context.lineTo(left + 4, top + 10);
+    context.stroke();
+  }
+  if (selected === show.id) {
+    context.strokeStyle = INK;
+    context.lineWidth = 2.5;
+    context.strokeRect(left - 2, top - 2, w + 4, h + 4);
+  }
+  context.lineWidth = 1;
+  context.globalAlpha = 1;
+}
+
+function fillOf(show: ShowSummary, placing: Ribbon['placing']): string {
+  if (show.state === 'onAir' || show.state === 'interrupted') return LIT;
+  if (show.state === 'over') return '#c9cbbf';
+  if (placing === 'placed') return FELL;
+  if (placing === 'awaits air' || placing === 'awaits reach') return '#a9c8c0';
+  return '#fffdf8';
+}
+
+/** Titles, in the ribbon where they have room, after it where nobody else stands. */
+function drawLabels(context: CanvasRenderingContext2D, scene: Scene, first: number): void {
+  const { layout, scale, to, width } = scene;
+  context.font = '13px "Atkinson Hyperlegible Next", sans-serif';
+  const taken = new Map<string, number>();
+  const last = layout.ribbons.length;
+  // From the end, so that each label knows where the next ribbon of its row begins.
+  let end = first;
+  while (end < last && layout.ribbons[end]!.show.startsAt <= to) end += 1;
+  for (let index = end - 1; index >= first; index--) {
+    const { show, lane, row, placing, drifted } = layout.ribbons[index]!;
+    const left = scale(show.startsAt);
+    const right = left + Math.max(LEAST_WIDTH, scale(show.startsAt + show.lengthMs) - left);
+    const key = `${lane} ${row}`;
+    const next = taken.get(key) ?? width + 200;
+    taken.set(key, left);
+    if (right < 0 || scene.moved?.showId === show.id) continue;
+    const mark = drifted ? '△ ' : '';
+    const title = `${mark}${show.title || 'Untitled'}`;
+    const inside = right - left - 12;
+    const y = ribbonTop(layout.lanes[lane]!, row) + ROW_HEIGHT / 2;
+    const x = Math.max(left, 0);
+    if (inside > 44) {
+      const solid = placing === 'placed' && show.state !== 'over';
+      const live = show.state === 'onAir' || show.state === 'interrupted';
+      context.fillStyle = solid || live ? PAPER : INK;
+      const skip = placing === 'refused' ? 16 : 7;
+      context.fillText(clipped(context, title, right - x - skip - 4), x + skip, y);
+    } else if (next - right > 26) {
+      context.fillStyle = INK;
+      const fit = clipped(context, title, Math.min(150, next - right - 8));
+      if (fit.length > 2) context.fillText(fit, right + 4, y);
+    }
+  }
+}
+
+const widths = new Map<string, number>();
+/** The text as far as it has room. Measuring is what costs; each letter's mean width is good enough to begin with. */
+function clipped(context: CanvasRenderingContext2D, text: string, room: number): string {
+  let width = widths.get(text);
+  if (width === undefined) {
+    width = context.measureText(text).width;
+    if (widths.size > 5_000) widths.clear();
+    widths.set(text, width);
+  }
+  if (width <= room) return text;
+  const letters = Math.floor((room / width) * text.length) - 1;
+  return letters > 1 ? `${text.slice(0, letters).trimEnd()}…` : '';
+}

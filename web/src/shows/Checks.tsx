@@ -1,0 +1,234 @@
+// The last section of the sheet: what is still to be told, the summary before placing, and the proof after it.
+import { type ChannelResult, type ChannelView, type PlaceResult, type ShowDraft, type ShowView } from '@lantern/contract';
+import { checkShow, instant, sayTime, sayWhen, wordingFor, type AiringField, type City, type Filling } from '@lantern/core';
+import { useState } from 'react';
+import { Button, Form, Modal } from 'react-bootstrap';
+import { Link, useNavigate } from 'react-router';
+import { useNow } from '../app/clock';
+import { server, wordsOf } from '../app/server';
+import { Identity } from '../look/Identity';
+import { Notice } from '../look/Notice';
+import { factsFor } from './ChannelsOfShow';
+import type { Outcome, Run } from './ShowSheetView';
+import { WithdrawShow } from './WithdrawShow';
+
+interface Props {
+  show: ShowView;
+  draft: ShowDraft;
+  channels: ChannelView[];
+  filling: Filling;
+  cities: readonly City[];
+  outcome: Outcome;
+  run: Run;
+  busy: boolean;
+  editable: boolean;
+}
+
+const UNTOLD_WORDS: Record<AiringField | 'picture', string> = {
+  title: 'the title',
+  text: 'the text',
+  startsAt: 'the start',
+  lengthMs: 'the length',
+  visibility: 'who may see it',
+  picture: 'the picture',
+};
+
+export function Checks({ show, draft, channels, filling, cities, outcome, run, busy, editable }: Props) {
+  const [summing, setSumming] = useState(false);
+  const toPlace = channels.filter((channel) => {
+    const placing = show.airings.find((airing) => airing.channel.id === channel.id)?.placing;
+    return placing !== 'placed' && placing !== 'awaits air' && placing !== 'awaits reach';
+  });
+  const placed = show.airings.filter(({ placing }) => placing === 'placed').length;
+  const untold = show.airings.filter((airing) => airing.untold.length > 0);
+  const place = () => {
+    setSumming(false);
+    void run(() => server.post<PlaceResult>(`/api/shows/${show.id}/place`));
+  };
+  const stage = show.state === 'placed' || show.state === 'onAir' || show.state === 'interrupted';
+  return (
+    <section aria-labelledby="checks-heading" id="checks">
+      <h2 id="checks-heading">Checks</h2>
+      {outcome.refused && <Notice kind="refusal">{outcome.refused}</Notice>}
+      {outcome.results.map((result) => (
+        <Result key={result.airingId} result={result} zone={draft.zone} />
+      ))}
+      {editable && untold.length > 0 && (
+        <Notice kind="caution" live={false}>
+          {untold.map(({ channel }) => channel.name).join(', ')} {untold.length === 1 ? 'has' : 'have'} not been told of{' '}
+          {[...new Set(untold.flatMap((airing) => airing.untold))].map((field) => UNTOLD_WORDS[field]).join(', ')}.{' '}
+          <Button variant="outline-primary" size="sm" className="mt-1" disabled={busy} onClick={() => void run(() => server.post<PlaceResult>(`/api/shows/${show.id}/tell`))}>
+            {busy ? 'Asking the channels…' : `Move on ${untold.length === 1 ? 'its channel' : `${untold.length} channels`}`}
+          </Button>
+        </Notice>
+      )}
+      {editable && !channels.length && <p className="soft mb-2">Tick a channel under Where, and the show can be placed.</p>}
+      <div className="d-flex flex-wrap gap-3 align-items-center mt-2">
+        {editable && toPlace.length > 0 && (
+          <Button onClick={() => setSumming(true)} disabled={busy}>
+            {busy ? 'Asking the channels…' : placeWords(toPlace.length, placed)}
+          </Button>
+        )}
+        {stage && (
+          <Link to={`/shows/${show.id}/stage`} className="btn btn-outline-primary">
+            Open the stage
+          </Link>
+        )}
+        {show.state === 'over' && <Link to={`/shows/${show.id}/report`}>Read the report</Link>}
+        {editable && placed > 0 && (
+          <Button variant="quiet" disabled={busy} onClick={() => void run(() => server.post<PlaceResult>(`/api/shows/${show.id}/look`))}>
+            Look at the channels now
+          </Button>
+        )}
+        {editable && show.state === 'placed' && <WithdrawShow show={show} run={run} busy={busy} />}
+      </div>
+      <NextTime show={show} />
+      <Modal show={summing} onHide={() => setSumming(false)} size="lg" aria-labelledby="summary-title">
+        <Modal.Header closeButton>
+          <h2 id="summary-title" className="mb-0">
+            This goes out
+          </h2>
+        </Modal.Header>
+        <Modal.Body>
+          <Summary show={show} draft={draft} channels={toPlace} filling={filling} cities={cities} />
+        </Modal.Body>
+        <Modal.Footer>
+          <Button variant="outline-primary" onClick={() => setSumming(false)}>
+            Not yet
+          </Button>
+          <Button onClick={place}>{toPlace.length === 1 ? 'Place it' : `Place all ${toPlace.length}`}</Button>
+        </Modal.Footer>
+      </Modal>
+    </section>
+  );
+}
+
+function placeWords(toPlace: number, placed: number): string {
+  const channels = toPlace === 1 ? '1 channel' : `${toPlace} channels`;
+  return placed > 0 ? `Place on the missing ${channels}` : `Place on ${channels}`;
+}
+
+/** Who, where, when there and in the cities, and what cannot be changed later. */
+function Summary({ show, draft, channels, filling, cities }: Pick<Props, 'show' | 'draft' | 'channels' | 'filling' | 'cities'>) {
+  const now = useNow(15_000);
+  const { startsAt } = filling;
+  return (
+    <>
+      {startsAt !== null && (
+        <p className="mb-3">
+          <b>{sayWhen(startsAt, draft.zone)}</b>
+          {cities.filter(({ zone }) => zone !== draft.zone).length > 0 && (
+            <span className="d-block soft small-words">
+              {cities
+                .filter(({ zone }) => zone !== draft.zone)
+                .map(({ name, zone }) => `${name} ${sayTime(startsAt, zone, false)}, ${new Intl.DateTimeFormat('en-GB', { timeZone: zone, weekday: 'short', day: 'numeric', month: 'short' }).format(startsAt)}`)
+                .join(' · ')}
+            </span>
+          )}
+        </p>
+      )}
+      <ul className="summary">
+        {channels.map((channel) => {
+          const facts = factsFor(draft, show, channel, filling);
+          const wording = wordingFor(facts, channel.rules);
+          const findings = checkShow(facts, channel.rules, now);
+          const objected = findings.some(({ severity }) => severity === 'objection');
+          const waits = !objected && findings.some(({ code }) => code === 'start-too-far');
+          const locked = channel.rules.lockedAfterPlacing.filter((field) => field !== 'account');
+          return (
+            <li key={channel.id}>
+              <Identity of={channel}>
+                <span className="d-block">
+                  {wording.title || wording.text.split('\n')[0]}
+                  <span className="soft">, for {facts.visibility}</span>
+                </span>
+                {!channel.rules.maySchedule && <span className="soft small-words d-block">begins there when you go on air</span>}
+                {waits && <span className="soft small-words d-block">too far ahead for now: placed by itself once it is near enough</span>}
+                {objected && (
+                  <Notice kind="refusal" live={false}>
+                    It will not be taken as it is; see beside the sheet.
+                  </Notice>
+                )}
+                {channel.rules.maySchedule && locked.length > 0 && (
+                  <Notice kind="caution" live={false}>
+                    Cannot be changed there afterwards: {locked.join(', ')}.
+                  </Notice>
+                )}
+              </Identity>
+            </li>
+          );
+        })}
+      </ul>
+    </>
+  );
+}
+
+/** What a channel answered and, after placing, what it says itself. */
+function Result({ result, zone }: { result: ChannelResult; zone: string }) {
+  const { proof } = result;
+  return (
+    <Notice kind={result.done ? 'done' : 'refusal'}>
+      {result.words}
+      {proof && (
+        <span className="d-block soft">
+          Read back: “{proof.title}”, {sayWhen(instant(proof.startsAt), zone)}, for {proof.visibility}
+          {proof.same ? '.' : ', which is not what was sent. See beside the sheet.'}{' '}
+          {proof.watchUrl && (
+            <a href={proof.watchUrl} target="_blank" rel="noreferrer">
+              See it there
+            </a>
+          )}
+        </span>
+      )}
+    </Notice>
+  );
+}
+
+/** The show as a beginning for others. */
+function NextTime({ show }: { show: ShowView }) {
+  const navigate = useNavigate();
+  const [naming, setNaming] = useState(false);
+  const [name, setName] = useState(show.title);
+  const [said, setSaid] = useState<{ kind: 'done' | 'refusal'; words: string } | null>(null);
+  const again = async () => {
+    try {
+      const next = await server.post<ShowView>(`/api/shows/${show.id}/again`);
+      await navigate(`/shows/${next.id}`);
+    } catch (error) {
+      setSaid({ kind: 'refusal', words: wordsOf(error) });
+    }
+  };
+  const keep = async () => {
+    try {
+      await server.post(`/api/shows/${show.id}/template`, { name });
+      setNaming(false);
+      setSaid({ kind: 'done', words: `Kept as the template “${name}”. New shows can start from it.` });
+    } catch (error) {
+      setSaid({ kind: 'refusal', words: wordsOf(error) });
+    }
+  };
+  return (
+    <div className="next-time small-words">
+      <span className="d-flex flex-wrap gap-3 align-items-center">
+        <Button variant="quiet" size="sm" onClick={() => void again()}>
+          Do it again next time
+        </Button>
+        {!naming && (
+          <Button variant="quiet" size="sm" onClick={() => setNaming(true)}>
+            Keep as a template…
+          </Button>
+        )}
+      </span>
+      {naming && (
+        <span className="d-flex gap-2 mt-2">
+          <Form.Control size="sm" aria-label="Name of the template" value={name} onChange={({ target }) => setName(target.value)} />
+          <Button size="sm" variant="outline-primary" onClick={() => void keep()}>
+            Keep
+          </Button>
+        </span>
+      )}
+      {said && <Notice kind={said.kind}>{said.words}</Notice>}
+    </div>
+  );
+}
+

@@ -1,0 +1,104 @@
+// Where a show begins: a title, and from nothing, a template or an earlier show.
+import type { ShowSummary, ShowView, TemplateView } from '@lantern/contract';
+import { instant, sayWhen } from '@lantern/core';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Button, Form } from 'react-bootstrap';
+import { useNavigate } from 'react-router';
+import { server, wordsOf } from '../app/server';
+import { Field } from '../look/Field';
+import { Notice } from '../look/Notice';
+
+export function NewShowView() {
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const templates = useQuery({ queryKey: ['templates'], queryFn: () => server.get<TemplateView[]>('/api/templates') });
+  const shows = useQuery({ queryKey: ['shows'], queryFn: () => server.get<ShowSummary[]>('/api/shows') });
+  const [title, setTitle] = useState('');
+  const [refused, setRefused] = useState('');
+  const earlier = latestOfEach(shows.data ?? []).slice(0, 6);
+  const begin = async (work: () => Promise<ShowView>) => {
+    try {
+      const show = await work();
+      queries.setQueryData(['show', show.id], show);
+      await queries.invalidateQueries({ queryKey: ['shows'] });
+      await navigate(`/shows/${show.id}`, { replace: true });
+    } catch (error) {
+      setRefused(wordsOf(error));
+    }
+  };
+  const forget = async (id: string) => {
+    await server.delete(`/api/templates/${id}`);
+    await queries.invalidateQueries({ queryKey: ['templates'] });
+  };
+  return (
+    <div className="narrow">
+      <h1 className="mb-4">New show</h1>
+      <Form
+        onSubmit={(event) => {
+          event.preventDefault();
+          void begin(() => server.post<ShowView>('/api/shows/new', { title }));
+        }}
+      >
+        <Field id="new-title" label="What is it called?" help="It can be changed later, like everything on its sheet.">
+          <Form.Control autoFocus value={title} maxLength={300} onChange={({ target }) => setTitle(target.value)} />
+        </Field>
+        <Button type="submit">Begin the sheet</Button>
+      </Form>
+      {refused && <Notice kind="refusal">{refused}</Notice>}
+      {templates.data && templates.data.length > 0 && (
+        <section className="mt-5" aria-labelledby="templates">
+          <h2 id="templates">Or from a template</h2>
+          <ul className="start-list">
+            {templates.data.map((template) => (
+              <li key={template.id}>
+                <span>
+                  <b>{template.name}</b>
+                  <span className="soft small-words d-block">
+                    {template.lengthMin} min{template.channelNames.length > 0 && `, ${template.channelNames.join(', ')}`}
+                  </span>
+                </span>
+                <span className="d-flex gap-3">
+                  <Button variant="quiet" size="sm" aria-label={`Start from ${template.name}`} onClick={() => void begin(() => server.post<ShowView>('/api/shows/new', { title: '', templateId: template.id }))}>
+                    Start from it
+                  </Button>
+                  <Button variant="quiet" size="sm" aria-label={`Forget ${template.name}`} onClick={() => void forget(template.id)}>
+                    Forget it
+                  </Button>
+                </span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      {earlier.length > 0 && (
+        <section className="mt-5" aria-labelledby="earlier">
+          <h2 id="earlier">Or an earlier show again</h2>
+          <ul className="start-list">
+            {earlier.map((show) => (
+              <li key={show.id}>
+                <span>
+                  <b>{show.title || 'Untitled show'}</b>
+                  <span className="soft small-words d-block">{sayWhen(instant(show.startsAt), show.zone)}</span>
+                </span>
+                <Button variant="quiet" size="sm" aria-label={`${show.title} again`} onClick={() => void begin(() => server.post<ShowView>(`/api/shows/${show.id}/again`))}>
+                  Again
+                </Button>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+    </div>
+  );
+}
+
+/** Of shows with one title the latest; the ones that were on air first. */
+function latestOfEach(shows: readonly ShowSummary[]): ShowSummary[] {
+  const byTitle = new Map<string, ShowSummary>();
+  for (const show of shows) {
+    const known = byTitle.get(show.title);
+    if (!known || (show.state === 'over' ? known.state !== 'over' || show.startsAt > known.startsAt : known.state !== 'over')) byTitle.set(show.title, show);
+  }
+  return [...byTitle.values()].sort((a, b) => Number(b.state === 'over') - Number(a.state === 'over') || b.startsAt - a.startsAt);
+}

@@ -1,0 +1,97 @@
+// The sheet's values, as they are typed, and what of them differs from what is kept.
+import type { DraftField, ShowDraft, ShowView, VariantDraft } from '@lantern/contract';
+import { instant, MINUTE_MS, readWallTime, wallTimeOf, type Instant } from '@lantern/core';
+
+export function draftOf(show: ShowView): ShowDraft {
+  const { title, description, zone, lengthMs, channelIds, pictureFrom, thumbnailAlternative, airings } = show;
+  const { fold, people, room, episode, milestoneTimes, ticked, toLook } = show;
+  return {
+    ...{ title, description, ...wallTimeOf(instant(show.startsAt), zone), zone, fold },
+    lengthMin: Math.round(lengthMs / MINUTE_MS),
+    channelIds,
+    lines: airings.flatMap(({ channel, lineId }) => (lineId === null ? [] : [{ channelId: channel.id, lineId }])),
+    ...{ pictureFrom, thumbnailAlternative },
+    variants: airings.flatMap(({ channel, title: own, description: text, choices }) =>
+      own === null && text === null && !Object.keys(choices).length ? [] : [{ channelId: channel.id, title: own, description: text, choices: choices as VariantDraft['choices'] }],
+    ),
+    ...{ people, room, episode, milestoneTimes, ticked, toLook },
+  };
+}
+
+/** The start that date, time and zone stand for; null while they cannot be read or it was not said which of two is meant. */
+export function startOf({ date, time, zone, fold }: Pick<ShowDraft, 'date' | 'time' | 'zone' | 'fold'>): Instant | null {
+  const reading = readWallTime({ date: date ?? '', time: time ?? '' }, zone ?? '');
+  if (reading.kind === 'once') return reading.instant;
+  if (reading.kind === 'twice' && fold) return fold === 'later' ? reading.later : reading.instant;
+  return null;
+}
+
+/** Date, time, zone and fold of a start. */
+export function whenFields(startsAt: number, zone: string): Pick<ShowDraft, 'date' | 'time' | 'fold'> {
+  const wall = wallTimeOf(instant(startsAt), zone);
+  const reading = readWallTime(wall, zone);
+  return { ...wall, fold: reading.kind !== 'twice' ? null : reading.later === startsAt ? 'later' : 'earlier' };
+}
+
+export const blankVariant = (channelId: string): VariantDraft => ({ channelId, title: null, description: null, choices: {} });
+export const variantOf = (draft: Pick<ShowDraft, 'variants'>, channelId: string): VariantDraft =>
+  draft.variants?.find((variant) => variant.channelId === channelId) ?? blankVariant(channelId);
+
+/** As the server compares: what JSON keeps of it. */
+export const same = (a: unknown, b: unknown): boolean => JSON.stringify(ordered(a) ?? null) === JSON.stringify(ordered(b) ?? null);
+
+function ordered(value: unknown): unknown {
+  if (Array.isArray(value)) return value.map(ordered);
+  if (typeof value !== 'object' || value === null) return value;
+  const entries = Object.entries(value).filter(([, each]) => each !== undefined);
+  return Object.fromEntries(entries.sort(([a], [b]) => (a < b ? -1 : 1)).map(([name, each]) => [name, ordered(each)]));
+}
+
+const byChannel = (variants: readonly VariantDraft[]) => [...variants].sort((a, b) => (a.channelId < b.channelId ? -1 : 1));
+const FIELDS = new Set<DraftField>();
+
+/** The fields in which `now` differs from `before`; of the variants only those that do. Fields named in `wrong` are left out. */
+export function changesBetween(before: ShowDraft, now: ShowDraft, wrong: ReadonlySet<string> = FIELDS): Partial<ShowDraft> {
+  const changes: Partial<Record<DraftField, unknown>> = {};
+  for (const field of Object.keys(before) as DraftField[]) {
+    if (wrong.has(field)) continue;
+    if (field === 'variants') {
+      const ids = [...new Set([...before.variants, ...now.variants].map(({ channelId }) => channelId))].filter((id) => now.channelIds.includes(id));
+      const differing = ids.filter((id) => !same(variantOf(before, id), variantOf(now, id))).map((id) => variantOf(now, id));
+      if (differing.length) changes.variants = byChannel(differing);
+    } else if (field === 'channelIds' ? !same([...before.channelIds].sort(), [...now.channelIds].sort()) : !same(before[field], now[field])) {
+      changes[field] = now[field];
+    }
+  }
+  // A time is only whole with its date and zone.
+  if (wrong.has('time') || wrong.has('date') || wrong.has('zone')) for (const field of ['date', 'time', 'zone', 'fold'] as const) delete changes[field];
+  return changes as Partial<ShowDraft>;
+}
+
+/** `draft` with changes put over it; variants each for itself. */
+export function withChanges(draft: ShowDraft, changes: Partial<ShowDraft>): ShowDraft {
+  const { variants, ...fields } = changes;
+  const others = draft.variants.filter(({ channelId }) => !variants?.some((variant) => variant.channelId === channelId));
+  return { ...draft, ...fields, variants: variants ? [...others, ...variants] : draft.variants };
+}
+
+export const FIELD_WORDS: Record<DraftField, string> = {
+  title: 'title',
+  description: 'text',
+  date: 'date',
+  time: 'time',
+  zone: 'zone',
+  fold: 'time',
+  lengthMin: 'length',
+  channelIds: 'channels',
+  lines: 'lines',
+  pictureFrom: 'source of the picture',
+  thumbnailAlternative: 'words for the picture',
+  variants: 'words for one channel',
+  people: 'people',
+  room: 'room',
+  episode: 'episode',
+  milestoneTimes: 'milestones',
+  ticked: 'milestones',
+  toLook: 'look',
+};

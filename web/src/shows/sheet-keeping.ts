@@ -1,0 +1,191 @@
+// Keeps a sheet while it is being typed: sends what changed, takes in what others changed, and never lets one
+// overwrite the other unseen. Every kept change can be taken back.
+import { ShowDraft, type DraftField, type SaveResult, type ShowView } from '@lantern/contract';
+import { useQueryClient } from '@tanstack/react-query';
+import { plainToInstance } from 'class-transformer';
+import { validateSync } from 'class-validator';
+import { useCallback, useEffect, useRef, useState } from 'react';
+import type { UseFormReturn } from 'react-hook-form';
+import { server, ServerError, wordsOf } from '../app/server';
+import { changesBetween, draftOf, same, withChanges } from './sheet-draft';
+
+/** Long enough not to ask at each key, short enough that nothing is lost. */
+const PAUSE_MS = 600;
+
+export interface Conflict {
+  field: DraftField;
+  by: string;
+  mine: Partial<ShowDraft>;
+}
+
+interface Kept {
+  state: 'kept' | 'typing' | 'keeping' | 'not kept';
+  trouble: string;
+}
+
+/** What is wrong with each field, by the rules of the class that the server goes by. */
+export function troublesOf(draft: ShowDraft): Record<string, string> {
+  const errors = validateSync(plainToInstance(ShowDraft, draft), { whitelist: true });
+  return Object.fromEntries(errors.map((error) => [error.property, firstMessage(error)]));
+}
+
+function firstMessage({ constraints, children }: { constraints?: Record<string, string>; children?: object[] }): string {
+  return Object.values(constraints ?? {})[0] ?? (children?.length ? firstMessage(children[0] as never) : 'This cannot be used.');
+}
+
+export function useSheetKeeping(form: UseFormReturn<ShowDraft>, show: ShowView, editable: boolean) {
+  const queries = useQueryClient();
+  const base = useRef({ version: show.version, draft: draftOf(show) });
+  const sending = useRef<Promise<void> | null>(null);
+  const timer = useRef<ReturnType<typeof setTimeout> | null>(null);
+  const undoing = useRef(false);
+  const [kept, setKept] = useState<Kept>({ state: 'kept', trouble: '' });
+  const [conflicts, setConflicts] = useState<Conflict[]>([]);
+  const [history, setHistory] = useState<Partial<ShowDraft>[]>([]);
+  const { getValues, setValue, setError, clearErrors } = form;
+
+  const put = useCallback(
+    (changes: Partial<ShowDraft>) => {
+      const next = withChanges(getValues(), changes);
+      for (const field of Object.keys(changes) as DraftField[]) setValue(field, next[field] as never, { shouldDirty: true });
+    },
+    [getValues, setValue],
+  );
+
+  /** Takes in a newer state of the show: fields that nobody is typing in here follow it. */
+  const takeIn = useCallback(
+    (newer: ShowView) => {
+      // An older answer that came late.
+      if (newer.version < base.current.version) return;
+      const theirs = draftOf(newer);
+      const untouched = changesBetween(base.current.draft, theirs);
+      const typed = changesBetween(base.current.draft, getValues());
+      for (const field of Object.keys(untouched) as DraftField[]) {
+        if (field === 'variants') {
+          const busy = new Set((typed.variants ?? []).map(({ channelId }) => channelId));
+          put({ variants: untouched.variants!.filter(({ channelId }) => !busy.has(channelId)) });
+        } else if (!(field in typed)) setValue(field, theirs[field] as never);
+      }
+      base.current = { version: newer.version, draft: theirs };
+    },
+    [getValues, put, setValue],
+  );
+
+  const send = useCallback(async (): Promise<void> => {
+    if (!editable) return;
+    const values = getValues();
+    const troubles = troublesOf(values);
+    clearErrors();
+    for (const [field, message] of Object.entries(troubles)) setError(field as DraftField, { message });
+    const changes = changesBetween(base.current.draft, values, new Set(Object.keys(troubles)));
+    if (!Object.keys(changes).length) {
+      const wrong = Object.values(troubles)[0];
+      setKept(wrong ? { state: 'not kept', trouble: wrong } : { state: 'kept', trouble: '' });
+      return;
+    }
+    setKept({ state: 'keeping', trouble: '' });
+    const before = base.current.draft;
+    try {
+      const result = await server.patch<SaveResult>(`/api/shows/${show.id}`, { base: base.current.version, changes });
+      const theirs = draftOf(result.show);
+      // Variants that were not sent stay as they were; of those sent, what was there before.
+      const undo = changesBetween(theirs, withChanges(before, {}));
+      const own = Object.fromEntries(Object.entries(undo).filter(([field]) => field in changes)) as Partial<ShowDraft>;
+      if (!undoing.current && Object.keys(own).length) setHistory((known) => [...known.slice(-49), own]);
+      undoing.current = false;
+      const lost = result.conflicts.map(({ field, by }) => ({ field, by, mine: { [field]: changes[field] } as Partial<ShowDraft> }));
+      setConflicts((known) => [...known.filter(({ field }) => !(field in changes)), ...lost]);
+      const now = getValues();
+      base.current = { version: result.show.version, draft: theirs };
+      // What was not typed on in the meantime is as the server has it: trimmed, or somebody else's.
+      for (const field of Object.keys(theirs) as DraftField[]) {
+        const typedOn = !same(now[field], values[field]);
+        const trimmed = typeof theirs[field] === 'string' && (now[field] as string).trim() === theirs[field];
+        if (!typedOn && !trimmed && !(field in troubles) && !same(now[field], theirs[field])) setValue(field, theirs[field] as never);
+      }
+      queries.setQueryData(['show', show.id], result.show);
+      void queries.invalidateQueries({ queryKey: ['plan'] });
+      void queries.invalidateQueries({ queryKey: ['shows'] });
+      const wrong = Object.values(troubles)[0];
+      setKept(wrong ? { state: 'not kept', trouble: wrong } : { state: 'kept', trouble: '' });
+    } catch (error) {
+      setKept({ state: 'not kept', trouble: wordsOf(error) });
+      if (error instanceof ServerError) for (const [field, message] of Object.entries(error.fields)) setError(field as DraftField, { message });
+    }
+  }, [clearErrors, editable, getValues, queries, setError, setValue, show.id]);
+
+  /** Keeps all that was typed so far; afterwards the server has it. Answers whether all of it could be kept. */
+  const keepNow = useCallback(async (): Promise<boolean> => {
+    if (timer.current) clearTimeout(timer.current);
+    await sending.current;
+    await (sending.current = send());
+    sending.current = null;
+    return Object.keys(changesBetween(base.current.draft, tidied(getValues()))).length === 0;
+  }, [getValues, send]);
+
+  const { watch } = form;
+  useEffect(() => {
+    const listener = watch((_values, { type }) => {
+      if (type === undefined && !form.formState.isDirty) return;
+      setKept((before) => (before.state === 'keeping' ? before : { state: 'typing', trouble: '' }));
+      if (timer.current) clearTimeout(timer.current);
+      timer.current = setTimeout(() => void keepNow(), PAUSE_MS);
+    });
+    return () => listener.unsubscribe();
+  }, [form.formState.isDirty, keepNow, watch]);
+
+  // Whoever leaves the page keeps what was typed last.
+  useEffect(() => {
+    const leave = () => {
+      if (timer.current && document.visibilityState === 'hidden') void keepNow();
+    };
+    document.addEventListener('visibilitychange', leave);
+    return () => {
+      document.removeEventListener('visibilitychange', leave);
+      if (timer.current) void keepNow();
+    };
+  }, [keepNow]);
+
+  useEffect(() => takeIn(show), [show, takeIn]);
+
+  const undo = useCallback(() => {
+    const last = history.at(-1);
+    if (!last) return;
+    setHistory(history.slice(0, -1));
+    undoing.current = true;
+    put(last);
+    void keepNow();
+  }, [history, keepNow, put]);
+
+  return {
+    kept,
+    conflicts,
+    put,
+    keepNow,
+    takeIn,
+    undo: history.length ? { undo, fields: Object.keys(history.at(-1)!) as DraftField[] } : null,
+    /** Somebody else's value stays; mine is forgotten. */
+    yieldTo: (conflict: Conflict) => setConflicts((known) => known.filter((each) => each !== conflict)),
+    /** Mine goes over theirs, now that theirs was seen. */
+    insist: (conflict: Conflict) => {
+      setConflicts((known) => known.filter((each) => each !== conflict));
+      put(conflict.mine);
+      void keepNow();
+    },
+  };
+}
+
+export type SheetKeeping = ReturnType<typeof useSheetKeeping>;
+
+/** As the server keeps it: texts without what surrounds them. */
+function tidied(draft: ShowDraft): ShowDraft {
+  const people = draft.people.map((person) => ({ ...person, name: person.name.trim() }));
+  return {
+    ...draft,
+    people,
+    title: draft.title.trim(),
+    description: draft.description.trim(),
+    room: draft.room.trim(),
+    thumbnailAlternative: draft.thumbnailAlternative.trim(),
+  };
+}
