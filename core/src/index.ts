@@ -29,3 +29,4 @@ export * from './readiness/milestones';
 export * from './calendar/write';
 export * from './almanac/lanes';
 export * from './shows/again';
+export * from './series/outlook';

@@ -33,7 +33,7 @@ import { PeopleService } from './people/people.service';
 import { SignedInGuard } from './people/signed-in';
 import { RecordingService } from './recording/recording.service';
 import { ReportController } from './report/report.controller';
-import { SeriesController } from './series/series.controller';
+import { AllSeriesController, SeriesController } from './series/series.controller';
 import { SeriesService } from './series/series.service';
 import { AiringsService } from './shows/airings.service';
 import { DriftService } from './shows/drift.service';
@@ -47,7 +47,7 @@ import { Thumbnails } from './shows/thumbnails';
 
 @Module({
   imports: [ThrottlerModule.forRoot([{ ttl: 60_000, limit: 600 }])],
-  controllers: [HealthController, PeopleController, ChannelsController, LinesController, ShowsController, TemplatesController, SeriesController, StationController, CalendarController, AirController, ReportController, HouseController],
+  controllers: [HealthController, PeopleController, ChannelsController, LinesController, ShowsController, TemplatesController, SeriesController, AllSeriesController, StationController, CalendarController, AirController, ReportController, HouseController],
   providers: [
     { provide: SETTINGS, useFactory: () => readSettings() },
     { provide: DataSource, inject: [SETTINGS], useFactory: openDatabase },

@@ -1,5 +1,5 @@
 // Shows that repeat: what is sent to begin, change and end a series.
-import { INTERVAL_MAX, LISTED_MAX, repeatTrouble, WEEKDAYS, type Pattern, type Repeat } from '@lantern/core';
+import { INTERVAL_MAX, LISTED_MAX, repeatTrouble, WEEKDAYS, type Pattern, type Repeat, type SeriesAhead } from '@lantern/core';
 import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsObject, IsString, Matches, registerDecorator, type ValidationArguments } from 'class-validator';
 import type { DraftField } from '../shows/shows';
 
@@ -77,6 +77,12 @@ export class SpreadRequest {
 export class NewRuleRequest extends RepeatRequest {
   @IsIn(['later', 'all'], { message: 'Say for which dates this is meant.' })
   scope!: SeriesScope;
+}
+
+/** A series as the almanac looks ahead over it. */
+export interface SeriesView extends SeriesAhead {
+  /** Dates up to here have become shows. */
+  madeUntil: number;
 }
 
 /** What happened to the dates of a series. */

@@ -4,6 +4,7 @@ import { DAY_MS, HOUR_MS, instant, MINUTE_MS } from '../time/instant';
 import { sayFinding } from '../words';
 import type { Finding } from '../findings';
 import { checkAgainstChange, checkShow, type ShowFacts } from './check';
+import type { Filling } from './placeholders';
 import { shorten } from './wording';
 
 const NOW = instant(Date.UTC(2026, 10, 24, 18, 2));
@@ -78,18 +79,45 @@ test('an announced change concerns the shows after it that would newly meet an o
   expect(touched({ title: 'x'.repeat(61), startsAt: instant(from - 1) })).toEqual([]);
 });
 
+const filling: Filling = { startsAt: NOW, zone: 'UTC', cities: [], watchUrl: null, houseUrl: 'https://alderfell.example/on/x', episode: null, guests: [] };
+
+test('who may see it is checked against what the channel offers and what it locked', () => {
+  expect(codes({ visibility: 'supporters' }, reelmoor)).toEqual([]);
+  expect(codes({ visibility: 'supporters' }, page)).toEqual(['visibility-not-offered']);
+  const placed = { placedAt: goodShow.startsAt, placedVisibility: 'everyone' as const };
+  expect(codes({ ...placed, visibility: 'invited people' }, guild)).toEqual(['visibility-locked']);
+  expect(codes({ ...placed, visibility: 'invited people' }, reelmoor)).toEqual([]);
+  // Said where it matters: silence is not to be had by calling a show one for children.
+  expect(codes({ audience: 'children', messages: 'everyone' }, reelmoor)).toEqual(['children-no-messages']);
+  expect(codes({ audience: 'children', messages: 'off' }, reelmoor)).toEqual([]);
+});
+
+test('the length of a text is that of what it says when filled in, and placeholders that say nothing are objected to', () => {
+  const text = { description: `${'x'.repeat(1_985)} {start}`, filling };
+  expect(codes(text, page)).toEqual(['text-too-long']);
+  expect(codes({ ...text, filling: null }, page)).toEqual([]);
+  expect(codes({ title: 'No. {episode}', description: '{moon}', filling }, page)).toEqual(['placeholder-empty', 'placeholder-unknown']);
+});
+
 test('every fix removes its objection and makes no new one', () => {
   const show = fc.record({
     title: fc.string({ minLength: 1, maxLength: 300 }).filter((text) => text.trim() !== ''),
-    description: fc.string({ maxLength: 6000 }),
+    description: fc
+      .tuple(fc.string({ maxLength: 3000 }), fc.constantFrom('', '{start}', '{episode}', '{guests}', '{moon} {moon}', '{start in Nowhere} {guests}'), fc.string({ maxLength: 3000 }))
+      .map((parts) => parts.join(' ')),
     startsAt: fc.integer({ min: NOW - DAY_MS, max: NOW + 9 * DAY_MS }).map(instant),
     lengthMs: fc.integer({ min: 1, max: 20 * HOUR_MS }),
     thumbnail: fc.constant(goodShow.thumbnail),
     thumbnailAlternative: fc.constant(''),
-    placedAt: fc.constant(null),
+    placedAt: fc.option(fc.constant(instant(Date.UTC(2026, 10, 26, 20, 30)))),
+    visibility: fc.constantFrom('everyone' as const, 'supporters' as const, 'group members' as const),
+    placedVisibility: fc.option(fc.constantFrom('everyone' as const, 'invited people' as const)),
+    filling: fc.option(fc.constant(filling)),
   });
   fc.assert(
-    fc.property(show, fc.constantFrom(reelmoor, page, guild, pipwire), (facts, rules) => {
+    fc.property(show, fc.constantFrom(reelmoor, page, guild, pipwire), ({ placedVisibility, ...rest }, rules) => {
+      // Nothing stands on a channel in a way that the channel does not offer.
+      const facts = { ...rest, placedVisibility: placedVisibility && rules.visibilities.includes(placedVisibility) ? placedVisibility : null };
       const before = checkShow(facts, rules, NOW);
       for (const { code, subject, fix } of before) {
         if (!fix) continue;
@@ -98,6 +126,7 @@ test('every fix removes its objection and makes no new one', () => {
           ...('text' in fix ? { [subject]: fix.text } : {}),
           ...('startsAt' in fix ? { startsAt: instant(fix.startsAt) } : {}),
           ...('lengthMs' in fix ? { lengthMs: fix.lengthMs } : {}),
+          ...('visibility' in fix ? { visibility: fix.visibility } : {}),
         };
         const objections = (findings: Finding[]) => findings.filter(({ severity }) => severity === 'objection').map((finding) => finding.code);
         const after = objections(checkShow(mended, rules, NOW));

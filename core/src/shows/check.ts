@@ -72,12 +72,16 @@ function checkText(show: ShowFacts, rules: RuleSheet): Finding[] {
   return findings;
 }
 
-/** Only what stands in the way first: taking one away may change where the next one stands. */
+/** One finding for those that nobody knows and one for those that are empty; its fix takes all of them out. */
 function checkPlaceholders(show: ShowFacts, subject: 'title' | 'description'): Finding[] {
-  const trouble = show.filling && fillPlaceholders(show[subject], show.filling).troubles[0];
-  if (!trouble) return [];
-  const code = trouble.why === 'unknown' ? 'placeholder-unknown' : 'placeholder-empty';
-  return [objection({ code, subject, facts: { name: trouble.name }, fix: { text: withoutPlaceholder(show[subject], trouble.name) } })];
+  if (!show.filling) return [];
+  const { troubles } = fillPlaceholders(show[subject], show.filling);
+  return (['unknown', 'empty'] as const).flatMap((why) => {
+    const names = troubles.filter((trouble) => trouble.why === why).map(({ name }) => name);
+    if (!names.length) return [];
+    const text = names.reduce(withoutPlaceholder, show[subject]);
+    return [objection({ code: `placeholder-${why}`, subject, facts: { name: names.join('} and {') }, fix: { text } })];
+  });
 }
 
 function checkAudience(show: ShowFacts, rules: RuleSheet): Finding[] {

@@ -1,5 +1,5 @@
-import { NewRuleRequest, RepeatRequest, SpreadRequest, type SeriesResult } from '@lantern/contract';
-import { Body, Controller, HttpCode, Post } from '@nestjs/common';
+import { NewRuleRequest, RepeatRequest, SpreadRequest, type SeriesResult, type SeriesView } from '@lantern/contract';
+import { Body, Controller, Get, HttpCode, Post } from '@nestjs/common';
 import type { Person } from '../people/people.entities';
 import { SignedIn } from '../people/signed-in';
 import { mayPlan, ShowId } from '../shows/shows.controller';
@@ -35,5 +35,15 @@ export class SeriesController {
   async drop(@SignedIn() person: Person, @ShowId() id: string): Promise<{ refused: string[] }> {
     mayPlan(person);
     return { refused: await this.series.drop(person, id) };
+  }
+}
+
+@Controller('api/series')
+export class AllSeriesController {
+  constructor(private readonly series: SeriesService) {}
+
+  @Get()
+  list(@SignedIn() person: Person): Promise<SeriesView[]> {
+    return this.series.list(person.stationId);
   }
 }

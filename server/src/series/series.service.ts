@@ -1,6 +1,6 @@
 // Series: their dates become shows as they come near, what is changed on one date can be brought to others,
 // and each date is placed when its channels take it.
-import type { DraftField, NewRuleRequest, RepeatRequest, SeriesResult, SeriesScope, ShowDraft } from '@lantern/contract';
+import type { DraftField, NewRuleRequest, RepeatRequest, SeriesResult, SeriesScope, SeriesView, ShowDraft } from '@lantern/contract';
 import {
   checkShow,
   DAY_MS,
@@ -59,6 +59,21 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
 
   onApplicationShutdown(): void {
     if (this.timer) clearInterval(this.timer);
+  }
+
+  /** All series of a station, for a long look ahead. */
+  async list(stationId: string): Promise<SeriesView[]> {
+    const all = await this.database.getRepository(Series).findBy({ stationId });
+    return all.map((series) => {
+      const { id, repeat, time, zone, pattern } = series;
+      const ahead = this.ahead(series);
+      return {
+        ...{ id, title: pattern.title, repeat, time, zone, lengthMs: pattern.lengthMin * MINUTE_MS, channelIds: pattern.channelIds, room: pattern.room },
+        lines: Object.fromEntries(pattern.lines.map(({ channelId, lineId }) => [channelId, lineId])),
+        people: pattern.people.map(({ name }) => name),
+        madeUntil: ahead.length === MOST_AHEAD ? ahead.at(-1)!.startsAt : this.clock.now() + HORIZON_MS,
+      };
+    });
   }
 
   /** Makes a single show the first date of a series. */

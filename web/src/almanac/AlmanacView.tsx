@@ -14,6 +14,7 @@ import { usePlan } from '../shows/show-clashes';
 import { useStation } from '../station/station-queries';
 import { AlmanacList } from './AlmanacList';
 import { Lanes } from './Lanes';
+import { troublesInWords, useOutlook } from './outlook';
 import { dueSteps, type DueStep } from './readiness';
 
 const NARROW = '(max-width: 767px)';
@@ -36,6 +37,14 @@ export function AlmanacView() {
     () => dueSteps(shows.data ?? [], channels.data ?? [], station.data?.milestoneTimes ?? USUAL_TIMES, now),
     [shows.data, channels.data, station.data, now],
   );
+  const outlook = useOutlook(channels.data, now);
+  const ahead = useMemo(() => {
+    const byId = new Map(outlook?.series.map((one) => [one.id, one]));
+    return (outlook?.answer.dates ?? []).flatMap(({ seriesId, startsAt, lengthMs }) => {
+      const one = byId.get(seriesId)!;
+      return startsAt > one.madeUntil ? [{ startsAt, lengthMs, channelIds: one.channelIds }] : [];
+    });
+  }, [outlook]);
   const moving = useMoving();
   const draft = async (startsAt: number, lengthMs: number, channelIds: string[]) => {
     const show = await server.post<ShowView>('/api/shows/new', { title: '', startsAt, lengthMs, channelIds });
@@ -93,6 +102,7 @@ export function AlmanacView() {
             </div>
           )}
           {moving.bar}
+          {outlook && channels.data && <YearAhead words={troublesInWords(outlook.answer.troubles, outlook.series, channels.data)} />}
           {asList ? (
             <AlmanacList shows={found} />
           ) : (
@@ -103,6 +113,7 @@ export function AlmanacView() {
                 channels={lanes}
                 plan={plan.data ?? null}
                 zone={station.data.zone}
+                ahead={ahead}
                 before={views}
                 after={filters}
                 onMove={moving.ask}
@@ -170,6 +181,23 @@ function Due({ steps, now }: { steps: readonly DueStep[]; now: Instant }) {
         ))}
       </ul>
     </section>
+  );
+}
+
+/** What stands in the way of series within a year, long before their dates are shows. */
+function YearAhead({ words }: { words: readonly string[] }) {
+  if (!words.length) return null;
+  return (
+    <details className="year-ahead small-words">
+      <summary>
+        {words.length === 1 ? '1 thing stands' : `${words.length} things stand`} in the way of series within a year
+      </summary>
+      <ul>
+        {words.map((each) => (
+          <li key={each}>{each}</li>
+        ))}
+      </ul>
+    </details>
   );
 }
 

@@ -19,6 +19,8 @@ interface Props {
   onMove: (show: ShowSummary, startsAt: number, lengthMs: number) => void;
   onOpen: (show: ShowSummary) => void;
   onDraft: (startsAt: number, lengthMs: number, channelIds: string[]) => void;
+  /** Dates of series that have not become shows yet. */
+  ahead: readonly { startsAt: number; lengthMs: number; channelIds: readonly string[] }[];
   /** What stands in the same bar before and after the choice of time. */
   before: ReactNode;
   after: ReactNode;
@@ -42,7 +44,7 @@ type Hand =
   | { doing: 'moving' | 'lengthening'; show: ShowSummary; grabbedAt: number; startsAt: number; lengthMs: number }
   | { doing: 'sweeping'; from: number; to: number; y0: number; y1: number };
 
-export function Lanes({ shows, channels, plan, zone, onMove, onOpen, onDraft, before, after }: Props) {
+export function Lanes({ shows, channels, plan, zone, onMove, onOpen, onDraft, ahead, before, after }: Props) {
   const now = useNow(30_000);
   const canvas = useRef<HTMLCanvasElement>(null);
   const frame = useRef<HTMLDivElement>(null);
@@ -52,6 +54,10 @@ export function Lanes({ shows, channels, plan, zone, onMove, onOpen, onDraft, be
   const [hand, setHand] = useState<Hand | null>(null);
   const [selected, setSelected] = useState<string | null>(null);
   const layout = useMemo(() => layOut(shows, channels), [shows, channels]);
+  const inLanes = useMemo(
+    () => ahead.map(({ startsAt, lengthMs, channelIds }) => ({ startsAt, lengthMs, lanes: channels.flatMap(({ id }, lane) => (channelIds.includes(id) ? [lane] : [])) })),
+    [ahead, channels],
+  );
   const [origin] = useState(() => dayStart(now - HOUR_MS, zone));
   const base = useMemo(() => scaleLinear().domain([origin, origin + BASE_MS]).range([0, width]), [origin, width]);
   const scale = useMemo(() => transform.rescaleX(base), [base, transform]);
@@ -100,7 +106,7 @@ export function Lanes({ shows, channels, plan, zone, onMove, onOpen, onDraft, be
     const first = swept?.[0];
     const last = swept?.at(-1);
     const area = sweep && first && last ? { from: Math.min(sweep.from, sweep.to), to: Math.max(sweep.from, sweep.to), top: first.top + 3, height: last.top + last.height - first.top - 6 } : null;
-    drawLanes(context, { layout, scale, from, to, width, zone, now, selected, moved, sweep: area });
+    drawLanes(context, { layout, scale, from, to, width, zone, now, selected, moved, ahead: inLanes, sweep: area });
   });
 
   const show = useCallback((at: number, span: number) => {

@@ -30,6 +30,8 @@ export interface Scene {
   zone: string;
   now: Instant;
   selected: string | null;
+  /** Dates of series that have not become shows yet, in order of time: where they will stand. */
+  ahead: readonly { startsAt: number; lengthMs: number; lanes: readonly number[] }[];
   moved: Moved | null;
   sweep: { from: number; to: number; top: number; height: number } | null;
 }
@@ -41,6 +43,7 @@ export function drawLanes(context: CanvasRenderingContext2D, scene: Scene): void
   drawNights(context, scene);
   drawGround(context, scene);
   drawAxis(context, scene);
+  drawAhead(context, scene);
   // A show of two days may have begun before the first day that is seen.
   const first = firstFrom(layout.ribbons, from - 2 * DAY_MS);
   const threads = new Set<string>();
@@ -73,6 +76,20 @@ export function drawLanes(context: CanvasRenderingContext2D, scene: Scene): void
     context.setLineDash([]);
   }
   drawNow(context, scene);
+}
+
+/** Faint outlines: promises of a series, not shows yet. */
+function drawAhead(context: CanvasRenderingContext2D, { layout, scale, from, to, ahead }: Scene): void {
+  context.strokeStyle = '#8fa9a4';
+  context.setLineDash([2, 3]);
+  for (const { startsAt, lengthMs, lanes } of ahead) {
+    if (startsAt > to) break;
+    if (startsAt + lengthMs < from) continue;
+    const left = scale(startsAt);
+    const w = Math.max(LEAST_WIDTH, scale(startsAt + lengthMs) - left);
+    for (const lane of lanes) context.strokeRect(left + 0.5, ribbonTop(layout.lanes[lane]!, 0) + 6.5, w - 1, ROW_HEIGHT - 13);
+  }
+  context.setLineDash([]);
 }
 
 function firstFrom(ribbons: readonly Ribbon[], at: number): number {
