@@ -31,7 +31,11 @@ const eventOf = (show: ShowView, network: string) => show.airings.find(({ channe
 
 /** Edits an event on a network’s own pages. */
 async function editThere(product: Product, network: string, event: string, change: Record<string, string>): Promise<void> {
-  const reply = await fetch(`${product.networksUrl}/operator/events`, { method: 'POST', redirect: 'manual', body: new URLSearchParams({ network, event, ...change }) });
+  const reply = await fetch(`${product.networksUrl}/operator/events`, {
+    method: 'POST',
+    redirect: 'manual',
+    body: new URLSearchParams({ network, event, ...change }),
+  });
   expect(reply.status).toBe(303);
 }
 const idThere = (watchUrl: string) => new URL(watchUrl).pathname.split('/').at(-1)!;
@@ -53,7 +57,8 @@ test('the weekly show is planned on four channels with one override each, repeat
     await page.getByLabel('Minutes').fill('40');
     await page.getByLabel('Episode').fill('41');
     await page.getByLabel('Text').fill('Episode {episode}: what to look for tonight. {start in Nowhere}');
-    for (const name of [/library channel/, /page on Townfold/, /organisation on Guildhand/, /handle on Pipwire/]) await page.getByRole('checkbox', { name }).check();
+    for (const name of [/library channel/, /page on Townfold/, /organisation on Guildhand/, /handle on Pipwire/])
+      await page.getByRole('checkbox', { name }).check();
     await expect(page.getByText('Nothing here is called {start in Nowhere}').first()).toBeVisible();
     await page.getByRole('button', { name: 'Take it out' }).first().click();
     await expect(page.getByLabel('Text', { exact: true })).toHaveValue('Episode {episode}: what to look for tonight.');
@@ -173,7 +178,12 @@ test('a date is moved across the clock change by dragging, with live objections 
   await expect(page.getByText(/This date differs from the others/)).toBeVisible();
 });
 
-test('what somebody changed on a channel is found, and settled by the side one chooses; an event that vanished is said', async ({ page, product, host, context }) => {
+test('what somebody changed on a channel is found, and settled by the side one chooses; an event that vanished is said', async ({
+  page,
+  product,
+  host,
+  context,
+}) => {
   await host.setUp();
   const channels = await linkAll(host);
   const show = await host.must<ShowView>('POST', '/api/shows', host.draftOf(evening(product, 5), channels.slice(0, 3)));
@@ -203,7 +213,9 @@ test('what somebody changed on a channel is found, and settled by the side one c
   await expect(page.getByText(/Read back: “Dusk Report”/)).toBeVisible();
   const settled = await read(host, show.id);
   expect(settled.startsAt).toBe(show.startsAt + 30 * 60_000);
-  expect(settled.airings.map(({ placing, untold, drift }) => [placing, untold, drift?.differences ?? []])).toEqual(settled.airings.map(() => ['placed', [], []]));
+  expect(settled.airings.map(({ placing, untold, drift }) => [placing, untold, drift?.differences ?? []])).toEqual(
+    settled.airings.map(() => ['placed', [], []]),
+  );
 
   await editThere(product, 'townfold', town, { what: 'forget' });
   await page.getByRole('button', { name: 'Look at the channels now' }).click();
@@ -283,7 +295,12 @@ test('an event that exists on the channel already becomes the show’s own', asy
   expect(results).toMatchObject([{ done: true }]);
 });
 
-test('what is too far ahead is placed by itself once it comes into reach, and a refusal then stands in the almanac', async ({ page, product, host, context }) => {
+test('what is too far ahead is placed by itself once it comes into reach, and a refusal then stands in the almanac', async ({
+  page,
+  product,
+  host,
+  context,
+}) => {
   test.setTimeout(240_000);
   await host.setUp();
   const town = await host.link('townfold', 'tf-alderfell');

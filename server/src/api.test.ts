@@ -148,7 +148,8 @@ test('unknown shows and those of another station are answered alike', async () =
     expect(foreign.body).toEqual(unknown.body);
     expect((await as(http().get(`/api/shows/not-an-id${path}`)).expect(404)).body).toEqual(unknown.body);
   }
-  for (const path of ['place', 'withdraw', 'air', 'wrap', 'tell', 'look', 'again', 'series/drop']) await as(http().post(`/api/shows/${show.id}/${path}`), otherCookie).expect(404);
+  for (const path of ['place', 'withdraw', 'air', 'wrap', 'tell', 'look', 'again', 'series/drop'])
+    await as(http().post(`/api/shows/${show.id}/${path}`), otherCookie).expect(404);
   await as(http().patch(`/api/shows/${show.id}`), otherCookie)
     .send({ base: 1, changes: { title: 'Mine' } })
     .expect(404);

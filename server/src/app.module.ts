@@ -47,7 +47,21 @@ import { Thumbnails } from './shows/thumbnails';
 
 @Module({
   imports: [ThrottlerModule.forRoot([{ ttl: 60_000, limit: 600 }])],
-  controllers: [HealthController, PeopleController, ChannelsController, LinesController, ShowsController, TemplatesController, SeriesController, AllSeriesController, StationController, CalendarController, AirController, ReportController, HouseController],
+  controllers: [
+    HealthController,
+    PeopleController,
+    ChannelsController,
+    LinesController,
+    ShowsController,
+    TemplatesController,
+    SeriesController,
+    AllSeriesController,
+    StationController,
+    CalendarController,
+    AirController,
+    ReportController,
+    HouseController,
+  ],
   providers: [
     { provide: SETTINGS, useFactory: () => readSettings() },
     { provide: DataSource, inject: [SETTINGS], useFactory: openDatabase },

@@ -38,7 +38,12 @@ export function configureHttp(app: NestExpressApplication, settings: Settings): 
   });
   app.use(json({ limit: JSON_MAX_BYTES }));
   // Anything but JSON is taken as bytes and looked at by its handler: a file that lies about its type is still a file.
-  app.use(raw({ type: (request) => !/^application\/json/.test(request.headers['content-type'] ?? '') && request.headers['content-length'] !== '0', limit: THUMBNAIL_MAX_BYTES + 100_000 }));
+  app.use(
+    raw({
+      type: (request) => !/^application\/json/.test(request.headers['content-type'] ?? '') && request.headers['content-length'] !== '0',
+      limit: THUMBNAIL_MAX_BYTES + 100_000,
+    }),
+  );
   // Nothing said is the same as an empty object: all of it may be left out, or its rules say what is missing.
   app.use((request: Request, _response: Response, next: NextFunction) => {
     request.body ??= {};

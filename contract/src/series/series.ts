@@ -1,7 +1,7 @@
 // Shows that repeat: what is sent to begin, change and end a series.
 import { INTERVAL_MAX, LISTED_MAX, repeatTrouble, WEEKDAYS, type Pattern, type Repeat, type SeriesAhead } from '@lantern/core';
 import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsObject, IsString, Matches, registerDecorator, type ValidationArguments } from 'class-validator';
-import type { DraftField } from '../shows/shows';
+import type { SeriesField } from '../shows/shows';
 
 /** A pattern as core understands it: shape first, then what it says. */
 function IsRepeatRule() {
@@ -71,7 +71,7 @@ export class SpreadRequest {
   @IsArray()
   @ArrayMaxSize(30)
   @IsString({ each: true })
-  fields!: DraftField[];
+  fields!: SeriesField[];
 }
 
 export class NewRuleRequest extends RepeatRequest {

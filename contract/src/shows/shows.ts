@@ -311,6 +311,8 @@ export class ShowDraft {
 
 export type FieldToLook = 'title' | 'description' | 'people' | 'picture' | 'time';
 export type DraftField = keyof ShowDraft;
+/** What may differ on one date of a series: a field of the sheet, or the picture. */
+export type SeriesField = DraftField | 'thumbnail';
 
 /**
  * What somebody has typed since version `base` of the sheet: whole fields; of `variants` only those that changed.
@@ -345,6 +347,9 @@ export type ShowState = 'draft' | 'placed' | 'onAir' | 'interrupted' | 'over' | 
  */
 export type PlacingState = 'none' | 'placed' | 'refused' | 'unsure' | 'withdrawn' | 'awaits air' | 'awaits reach';
 
+/** `choices`: category, messages and whatever else the channel is told beside the facts. */
+export type UntoldField = AiringField | 'picture' | 'choices';
+
 /** What was found on the channel when it was last looked at. `gone`: the event is not there any more. */
 export interface DriftView {
   lookedAt: number;
@@ -369,7 +374,7 @@ export interface AiringView {
   description: string | null;
   choices: AiringChoices;
   /** What the sheet says by now and the channel was not told. */
-  untold: (AiringField | 'picture')[];
+  untold: UntoldField[];
   drift: DriftView | null;
 }
 
@@ -410,7 +415,7 @@ export interface SeriesOfShow {
   /** The date by the rule, YYYY-MM-DD; the show may have been moved from it. */
   date: string;
   /** What differs on this date from the rest of the series. */
-  differs: DraftField[];
+  differs: SeriesField[];
 }
 
 export interface ShowView {

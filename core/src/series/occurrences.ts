@@ -1,5 +1,5 @@
 // The instants of a series, and what its wall time is for people in other zones.
-import { DAY_MS, instant, type Instant } from '../time/instant';
+import { DAY_MS, instant, MINUTE_MS, type Instant } from '../time/instant';
 import { offsetMsAt, readWallTime, wallTimeOf } from '../time/zones';
 import { dateOfDay, datesOf, dayNumber, type Repeat } from './repeat';
 
@@ -31,12 +31,21 @@ export function occurrenceOn(date: string, time: string, zone: string): Occurren
   return { date, startsAt: reading.instant, wall: reading.kind };
 }
 
+/** The occurrence where clocks are not changed for a day on either side; null where they are. Most days, and the quick way. */
+function onAnOrdinaryDay(date: string, inTheDayMs: number, zone: string): Occurrence | null {
+  const asUtc = Date.UTC(Number(date.slice(0, 4)), Number(date.slice(5, 7)) - 1, Number(date.slice(8))) + inTheDayMs;
+  const offset = offsetMsAt(asUtc - DAY_MS, zone);
+  if (offset !== offsetMsAt(asUtc + DAY_MS, zone)) return null;
+  return { date, startsAt: instant(asUtc - offset), wall: 'once' };
+}
+
 /** The occurrences that start within [from, to), `most` of them at the most. `time` is HH:MM in `zone`. */
 export function occurrencesOf(repeat: Repeat, time: string, zone: string, from: Instant, to: Instant, most = Infinity): Occurrence[] {
   // A day of slack at either end: zones are up to 14 hours from UTC.
   const days = datesOf(repeat, dateOfDay(Math.floor(from / DAY_MS) - 1), dateOfDay(Math.floor(to / DAY_MS) + 1), most === Infinity ? most : most + 3);
+  const inTheDayMs = (Number(time.slice(0, 2)) * 60 + Number(time.slice(3))) * MINUTE_MS;
   return days
-    .map((date) => occurrenceOn(date, time, zone))
+    .map((date) => onAnOrdinaryDay(date, inTheDayMs, zone) ?? occurrenceOn(date, time, zone))
     .filter(({ startsAt }) => startsAt >= from && startsAt < to)
     .slice(0, most);
 }

@@ -60,7 +60,10 @@ test('finds what comparing every pair of dates finds', () => {
   fc.assert(
     fc.property(fc.array(some, { maxLength: 6 }), (all) => {
       const many = all.map(({ on, ...rest }, index) =>
-        series(String(index), { ...rest, repeat: { pattern: { every: 'week', interval: 1, on: [on] }, from: '2027-03-01', ends: { kind: 'never' }, also: [], dropped: [] } }),
+        series(String(index), {
+          ...rest,
+          repeat: { pattern: { every: 'week', interval: 1, on: [on] }, from: '2027-03-01', ends: { kind: 'never' }, also: [], dropped: [] },
+        }),
       );
       const dates = many.flatMap((of) => occurrencesOf(of.repeat, of.time, of.zone, FROM, TO).map(({ startsAt }) => ({ of, startsAt })));
       let pairs = 0;

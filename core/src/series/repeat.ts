@@ -53,7 +53,14 @@ export function dayNumber(date: string): number | null {
   return new Date(ms).toISOString().startsWith(date) ? ms / DAY_MS : null;
 }
 
-export const dateOfDay = (day: number): string => new Date(day * DAY_MS).toISOString().slice(0, 10);
+/** Days are named once: all series of a station fall on the same few hundred. */
+const names = new Map<number, string>();
+
+export function dateOfDay(day: number): string {
+  let name = names.get(day);
+  if (name === undefined) names.set(day, (name = new Date(day * DAY_MS).toISOString().slice(0, 10)));
+  return name;
+}
 
 /** 1970-01-01 was a Thursday. */
 const weekdayOf = (day: number): number => (((day + 3) % 7) + 7) % 7;

@@ -12,6 +12,12 @@ test('a show comes again on its weekday and at its wall time, after a clock chan
 });
 
 test('words that may be right for one date only are found, placeholders are not', () => {
-  expect(datedWords('Tonight, Thursday 3 December at 20:30: episode 41. {start in Santiago}')).toEqual(['Tonight', 'Thursday', '3 December', '20:30', 'episode 41']);
+  expect(datedWords('Tonight, Thursday 3 December at 20:30: episode 41. {start in Santiago}')).toEqual([
+    'Tonight',
+    'Thursday',
+    '3 December',
+    '20:30',
+    'episode 41',
+  ]);
   expect(datedWords('The sky from the fell, as it may be seen {start}.')).toEqual([]);
 });

@@ -103,7 +103,11 @@ test('every fix removes its objection and makes no new one', () => {
   const show = fc.record({
     title: fc.string({ minLength: 1, maxLength: 300 }).filter((text) => text.trim() !== ''),
     description: fc
-      .tuple(fc.string({ maxLength: 3000 }), fc.constantFrom('', '{start}', '{episode}', '{guests}', '{moon} {moon}', '{start in Nowhere} {guests}'), fc.string({ maxLength: 3000 }))
+      .tuple(
+        fc.string({ maxLength: 3000 }),
+        fc.constantFrom('', '{start}', '{episode}', '{guests}', '{moon} {moon}', '{start in Nowhere} {guests}'),
+        fc.string({ maxLength: 3000 }),
+      )
       .map((parts) => parts.join(' ')),
     startsAt: fc.integer({ min: NOW - DAY_MS, max: NOW + 9 * DAY_MS }).map(instant),
     lengthMs: fc.integer({ min: 1, max: 20 * HOUR_MS }),

@@ -50,10 +50,16 @@ export function isZone(zone: string): boolean {
 
 /** The wall clock in `zone` at `at`, read as if it were UTC, in milliseconds, asked of the engine. Throws RangeError for an unknown zone. */
 function askWallAsUtcMs(at: number, zone: string): number {
-  const part: Record<string, number> = {};
-  for (const { type, value } of partsFormatter(zone).formatToParts(at)) part[type] = Number(value);
-  const wall = Date.UTC(part.year!, part.month! - 1, part.day!, part.hour!, part.minute!, part.second!);
-  return wall + (((at % 1000) + 1000) % 1000);
+  // Day, month, year, hour, minute, second, as the formatter was told: taking a string apart costs half of asking for parts.
+  const [day, month, year, hour, minute, second] = partsFormatter(zone).format(at).match(/\d+/g)!.map(Number) as [
+    number,
+    number,
+    number,
+    number,
+    number,
+    number,
+  ];
+  return Date.UTC(year, month - 1, day, hour, minute, second) + (((at % 1000) + 1000) % 1000);
 }
 
 /**
@@ -62,21 +68,25 @@ function askWallAsUtcMs(at: number, zone: string): number {
  * and a year of shows asks a hundred thousand times.
  */
 const STRETCH_MS = 4 * DAY_MS;
-const stretches = new Map<string, Map<number, number | null>>();
+const edges = new Map<string, Map<number, number>>();
+
+/** The offset at the beginning of a stretch. */
+function offsetAtEdge(ofZone: Map<number, number>, stretch: number, zone: string): number {
+  let offset = ofZone.get(stretch);
+  if (offset === undefined) {
+    offset = askWallAsUtcMs(stretch * STRETCH_MS, zone) - stretch * STRETCH_MS;
+    ofZone.set(stretch, offset);
+  }
+  return offset;
+}
 
 /** What clocks in `zone` are ahead of UTC at `at`, in ms. Throws RangeError for an unknown zone. */
 export function offsetMsAt(at: number, zone: string): number {
-  let ofZone = stretches.get(zone);
-  if (!ofZone) stretches.set(zone, (ofZone = new Map<number, number | null>()));
+  let ofZone = edges.get(zone);
+  if (!ofZone) edges.set(zone, (ofZone = new Map<number, number>()));
   const stretch = Math.floor(at / STRETCH_MS);
-  let offset = ofZone.get(stretch);
-  if (offset === undefined) {
-    const from = stretch * STRETCH_MS;
-    const first = askWallAsUtcMs(from, zone) - from;
-    offset = first === askWallAsUtcMs(from + STRETCH_MS, zone) - from - STRETCH_MS ? first : null;
-    ofZone.set(stretch, offset);
-  }
-  return offset ?? askWallAsUtcMs(at, zone) - at;
+  const offset = offsetAtEdge(ofZone, stretch, zone);
+  return offset === offsetAtEdge(ofZone, stretch + 1, zone) ? offset : askWallAsUtcMs(at, zone) - at;
 }
 
 const wallAsUtcMs = (at: number, zone: string): number => at + offsetMsAt(at, zone);
@@ -127,7 +137,11 @@ export function readWallTime(wall: WallTime, zone: string): WallReading {
     return { kind: 'unreadable' };
   }
   // The offsets in force a day either side cover every clock change near this wall time.
-  const offsets = new Set([asUtc - DAY_MS, asUtc, asUtc + DAY_MS].map((at) => wallAsUtcMs(at, zone) - at));
+  const before = offsetMsAt(asUtc - DAY_MS, zone);
+  const after = offsetMsAt(asUtc + DAY_MS, zone);
+  const between = offsetMsAt(asUtc, zone);
+  if (before === after && before === between) return { kind: 'once', instant: instant(asUtc - before) };
+  const offsets = new Set([before, between, after]);
   const hits = [...offsets]
     .map((offset) => asUtc - offset)
     .filter((at) => wallAsUtcMs(at, zone) === asUtc)

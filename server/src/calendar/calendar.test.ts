@@ -44,14 +44,34 @@ describe('a calendar that goes out', () => {
   });
 
   test.each<[string, Repeat, string, string]>([
-    ['weekly over both clock changes', { pattern: { every: 'week', interval: 1, on: ['TH'] }, from: '2027-03-04', ends: { kind: 'count', count: 45 }, also: [], dropped: ['2027-03-18'] }, '20:30', 'Europe/Dublin'],
-    ['the last Saturday in the south', { pattern: { every: 'month', interval: 1, nth: -1, on: 'SA' }, from: '2027-01-30', ends: { kind: 'until', date: '2028-02-26' }, also: [], dropped: [] }, '10:00', 'Pacific/Auckland'],
-    ['with a half-hour zone and more dates', { pattern: { every: 'day', interval: 9 }, from: '2027-01-30', ends: { kind: 'count', count: 20 }, also: ['2027-07-01'], dropped: [] }, '23:45', 'Australia/Lord_Howe'],
+    [
+      'weekly over both clock changes',
+      { pattern: { every: 'week', interval: 1, on: ['TH'] }, from: '2027-03-04', ends: { kind: 'count', count: 45 }, also: [], dropped: ['2027-03-18'] },
+      '20:30',
+      'Europe/Dublin',
+    ],
+    [
+      'the last Saturday in the south',
+      { pattern: { every: 'month', interval: 1, nth: -1, on: 'SA' }, from: '2027-01-30', ends: { kind: 'until', date: '2028-02-26' }, also: [], dropped: [] },
+      '10:00',
+      'Pacific/Auckland',
+    ],
+    [
+      'with a half-hour zone and more dates',
+      { pattern: { every: 'day', interval: 9 }, from: '2027-01-30', ends: { kind: 'count', count: 20 }, also: ['2027-07-01'], dropped: [] },
+      '23:45',
+      'Australia/Lord_Howe',
+    ],
   ])('a series %s comes at the same instants by the second library’s own reckoning', (_name, repeat, time, zone) => {
     const own = occurrencesOf(repeat, time, zone, instant(0), instant(4e12));
-    const at = (date: string) => occurrencesOf({ ...repeat, pattern: null, from: date, also: [], dropped: [] }, time, zone, instant(0), instant(4e12))[0]!.startsAt;
+    const at = (date: string) =>
+      occurrencesOf({ ...repeat, pattern: null, from: date, also: [], dropped: [] }, time, zone, instant(0), instant(4e12))[0]!.startsAt;
     const until = repeat.ends.kind === 'until' ? new Date(at(repeat.ends.date)).toISOString().replace(/[-:]|\.\d{3}/g, '') : null;
-    const file = writeCalendar('x', [event({ startsAt: at(repeat.from), zone, repeat: { rule: toRRule(repeat, until), added: repeat.also.map(at), taken: repeat.dropped.map(at) } })], instant(0));
+    const file = writeCalendar(
+      'x',
+      [event({ startsAt: at(repeat.from), zone, repeat: { rule: toRRule(repeat, until), added: repeat.also.map(at), taken: repeat.dropped.map(at) } })],
+      instant(0),
+    );
     const calendar = parsed(file);
     const zoneOfFile = new ICAL.Timezone(calendar.getFirstSubcomponent('vtimezone')!);
     const iterator = new ICAL.Event(calendar.getFirstSubcomponent('vevent')!).iterator();
@@ -94,12 +114,23 @@ describe('a calendar that comes in', () => {
   test('zones, lengths and rules are understood; a rule that is not ours leaves the first date', async () => {
     const [weekly, odd] = await readCalendar(
       file(
-        vevent('DTSTART;TZID=Europe/Dublin:20270304T203000', 'DURATION:PT40M', 'SUMMARY:Dusk Report', 'RRULE:FREQ=WEEKLY;BYDAY=TH', 'EXDATE;TZID=Europe/Dublin:20270311T203000'),
+        vevent(
+          'DTSTART;TZID=Europe/Dublin:20270304T203000',
+          'DURATION:PT40M',
+          'SUMMARY:Dusk Report',
+          'RRULE:FREQ=WEEKLY;BYDAY=TH',
+          'EXDATE;TZID=Europe/Dublin:20270311T203000',
+        ),
         vevent('DTSTART:20270401T203000Z', 'DTEND:20270401T213000Z', 'RRULE:FREQ=YEARLY;BYWEEKNO=20'),
       ),
       'UTC',
     );
-    expect(weekly).toMatchObject({ startsAt: Date.parse('2027-03-04T20:30:00Z'), zone: 'Europe/Dublin', lengthMin: 40, repeats: 'Every Thursday, without 1 dropped' });
+    expect(weekly).toMatchObject({
+      startsAt: Date.parse('2027-03-04T20:30:00Z'),
+      zone: 'Europe/Dublin',
+      lengthMin: 40,
+      repeats: 'Every Thursday, without 1 dropped',
+    });
     expect(odd).toMatchObject({ possible: true, repeats: '', lengthMin: 60, title: 'Untitled', trouble: expect.stringContaining('Only its first date') });
   });
 });
@@ -121,14 +152,26 @@ describe('over the interface', () => {
     );
     const looked = (await as(station.http().post('/api/calendar')).send({ text }).expect(200)).body as CalendarReading;
     expect(looked.made).toEqual([]);
-    const taken = (await as(station.http().post('/api/calendar')).send({ text, take: [looked.entries[0]!.id] }).expect(200)).body as CalendarReading;
+    const taken = (
+      await as(station.http().post('/api/calendar'))
+        .send({ text, take: [looked.entries[0]!.id] })
+        .expect(200)
+    ).body as CalendarReading;
     expect(taken.made).toMatchObject([{ title: 'Dusk Report' }]);
     const shows = (await as(station.http().get('/api/shows'))).body as ShowView[];
     expect(shows.map(({ title }) => title)).toEqual(['Dusk Report', 'Dusk Report', 'Dusk Report']);
     // One date is moved: it stands beside the rule, in its place.
-    await as(station.http().post(`/api/shows/${shows[1]!.id}/move`)).send({ startsAt: shows[1]!.startsAt + 3_600_000, lengthMs: 2_400_000, base: 1 }).expect(200);
-    const out = (await as(station.http().get('/api/calendar.ics')).expect(200).expect('content-type', /text\/calendar/)).text;
-    const events = parsed(out).getAllSubcomponents('vevent').map((each) => new ICAL.Event(each));
+    await as(station.http().post(`/api/shows/${shows[1]!.id}/move`))
+      .send({ startsAt: shows[1]!.startsAt + 3_600_000, lengthMs: 2_400_000, base: 1 })
+      .expect(200);
+    const out = (
+      await as(station.http().get('/api/calendar.ics'))
+        .expect(200)
+        .expect('content-type', /text\/calendar/)
+    ).text;
+    const events = parsed(out)
+      .getAllSubcomponents('vevent')
+      .map((each) => new ICAL.Event(each));
     expect(events.map((each) => [each.summary, each.isRecurring(), each.isRecurrenceException()])).toEqual([
       ['Dusk Report', true, false],
       ['Dusk Report', false, true],

@@ -39,7 +39,10 @@ export async function readCalendar(text: string, zone: string): Promise<ReadEven
   const events = calendar.getAllSubcomponents('vevent');
   if (!events.length) throw new PlainError(422, 'There are no events in this calendar.');
   if (events.length > CALENDAR_MAX_EVENTS) {
-    throw new PlainError(422, `This calendar has ${events.length.toLocaleString('en-GB')} events; ${CALENDAR_MAX_EVENTS} can be read at a time. Export a shorter time.`);
+    throw new PlainError(
+      422,
+      `This calendar has ${events.length.toLocaleString('en-GB')} events; ${CALENDAR_MAX_EVENTS} can be read at a time. Export a shorter time.`,
+    );
   }
   const zones = new Map(calendar.getAllSubcomponents('vtimezone').map((each) => [String(each.getFirstPropertyValue('tzid')), new ICAL.Timezone(each)]));
   return events.map((event, index) => entryOf(ICAL, event, index, zone, zones)).sort((a, b) => (a.startsAt ?? Infinity) - (b.startsAt ?? Infinity));
@@ -56,7 +59,10 @@ function nesting(text: string): number {
 }
 
 function entryOf(library: CalendarLibrary, event: Component, index: number, zone: string, zones: ReadonlyMap<string, Timezone>): ReadEvent {
-  const words = (name: string, most: number) => String(event.getFirstPropertyValue(name) ?? '').slice(0, most).trim();
+  const words = (name: string, most: number) =>
+    String(event.getFirstPropertyValue(name) ?? '')
+      .slice(0, most)
+      .trim();
   const base: ReadEvent = {
     id: `${index}`,
     title: words('summary', TITLE_MAX),

@@ -84,7 +84,14 @@ export class DemoStation {
   }
 
   private async makeAll(): Promise<void> {
-    const station = Object.assign(new Station(), { id: randomUUID(), name: 'Alderfell Sky Club', zone: ZONE, cities: CITIES, milestoneTimes: USUAL_TIMES, feedHash: null });
+    const station = Object.assign(new Station(), {
+      id: randomUUID(),
+      name: 'Alderfell Sky Club',
+      zone: ZONE,
+      cities: CITIES,
+      milestoneTimes: USUAL_TIMES,
+      feedHash: null,
+    });
     const people: [string, string, Role][] = [
       ['Maren Tolliver', 'maren', 'owner'],
       ['Idris Quayle', 'idris', 'producer'],
@@ -169,7 +176,11 @@ export class DemoStation {
         channels: [library],
         artwork: { title: 'Members’ Evening', note: 'For members of the club', mood: 'dusk', seed: 17 },
         place: false,
-        more: { people: [MAREN], room: 'Video shed', variants: [{ channelId: library.id, title: null, description: null, choices: { visibility: 'invited people' } }] },
+        more: {
+          people: [MAREN],
+          room: 'Video shed',
+          variants: [{ channelId: library.id, title: null, description: null, choices: { visibility: 'invited people' } }],
+        },
       },
       {
         title: 'Junior Dome Hour',
@@ -183,7 +194,10 @@ export class DemoStation {
         repeats: { pattern: { every: 'month', interval: 1, nth: -1, on: 'SA' }, ends: { kind: 'count', count: 6 }, also: [], placesByItself: false },
         more: {
           room: 'Dome',
-          people: [{ name: 'Idris Quayle', role: 'host', zone: null }, { name: 'Juno Hartsel', role: 'guest', zone: 'Pacific/Auckland' }],
+          people: [
+            { name: 'Idris Quayle', role: 'host', zone: null },
+            { name: 'Juno Hartsel', role: 'guest', zone: 'Pacific/Auckland' },
+          ],
           variants: [{ channelId: library.id, title: null, description: null, choices: { audience: 'children', messages: 'off' } }],
         },
       },
@@ -205,7 +219,8 @@ export class DemoStation {
       },
       {
         title: 'Occultation of Vesta’s Lamp',
-        description: 'A faint star goes out behind a small planet for eleven seconds. Three observers, three skies: {guests}.\n\nBegins {start}; in Santiago {start in Santiago}.',
+        description:
+          'A faint star goes out behind a small planet for eleven seconds. Three observers, three skies: {guests}.\n\nBegins {start}; in Santiago {start in Santiago}.',
         startsAt: nextWeekday(now + 20 * DAY_MS, 2, '21:15'),
         lengthMin: 75,
         channels: [library, guild],

@@ -28,7 +28,9 @@ export class PeopleService {
     return this.database.transaction(async (entities) => {
       if (await entities.count(Station)) throw new PlainError(409, 'This server has its station already. Sign in instead.');
       const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
-      const station = await entities.save(Object.assign(new Station(), { id: randomUUID(), name: request.stationName.trim(), zone, cities: [], milestoneTimes: USUAL_TIMES, feedHash: null }));
+      const station = await entities.save(
+        Object.assign(new Station(), { id: randomUUID(), name: request.stationName.trim(), zone, cities: [], milestoneTimes: USUAL_TIMES, feedHash: null }),
+      );
       const person = { id: randomUUID(), stationId: station.id, name: request.name.trim(), role: 'owner' as const };
       return entities.save(Object.assign(new Person(), { ...person, email: request.email.toLowerCase(), passwordHash }));
     });

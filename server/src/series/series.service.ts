@@ -1,6 +1,6 @@
 // Series: their dates become shows as they come near, what is changed on one date can be brought to others,
 // and each date is placed when its channels take it.
-import type { DraftField, NewRuleRequest, RepeatRequest, SeriesResult, SeriesScope, SeriesView, ShowDraft } from '@lantern/contract';
+import type { DraftField, NewRuleRequest, RepeatRequest, SeriesField, SeriesResult, SeriesScope, SeriesView, ShowDraft } from '@lantern/contract';
 import {
   checkShow,
   DAY_MS,
@@ -35,6 +35,8 @@ export const HORIZON_MS = 190 * DAY_MS;
 /** A series that repeats often is made up to so many dates at a time. */
 const MOST_AHEAD = 120;
 const TICK_MS = MINUTE_MS;
+/** The HTTP status of what cannot be done just now. */
+const BUSY = 409;
 
 @Injectable()
 export class SeriesService implements OnApplicationBootstrap, OnApplicationShutdown {
@@ -82,7 +84,8 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
     if (show.seriesId) throw new PlainError(409, 'This show belongs to a series already. Change its rule instead.');
     const { date, time } = whenOf(show);
     const repeat = { ...repeatOf(request), from: date };
-    if (!datesOf(repeat, date, date).length) throw new PlainError(422, 'The rule leaves out the date of this show. Choose a rule that it is part of, or move the show.');
+    if (!datesOf(repeat, date, date).length)
+      throw new PlainError(422, 'The rule leaves out the date of this show. Choose a rule that it is part of, or move the show.');
     const series = Object.assign(new Series(), {
       id: randomUUID(),
       stationId: show.stationId,
@@ -94,8 +97,9 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
         show,
         airings.map(({ airing }) => airing),
       ),
-      pictureOf: show.thumbnail ? show.id : null,
+      picture: null,
     } satisfies Series);
+    await this.takePicture(series, show);
     await this.database.transaction(async (entities) => {
       await entities.save(series);
       await entities.update(Show, { id: show.id }, { seriesId: series.id, seriesDate: date, differs: [], version: show.version + 1 });
@@ -105,7 +109,8 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
 
   /** Makes the dates that have come within the horizon and are not there yet. Answers with how many. */
   async make(series: Series): Promise<number> {
-    const known = new Set((await this.datesOf(series)).map(({ seriesDate }) => seriesDate));
+    const dates = await this.database.getRepository(Show).find({ where: { seriesId: series.id }, select: { id: true, seriesDate: true } });
+    const known = new Set(dates.map(({ seriesDate }) => seriesDate));
     let made = 0;
     for (const occurrence of this.ahead(series)) {
       if (known.has(occurrence.date)) continue;
@@ -116,7 +121,7 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
   }
 
   /** Brings fields that differ on one date to later dates or to all coming ones; they are the series' own from then on. */
-  async spread(person: Person, showId: string, scope: SeriesScope, fields: DraftField[]): Promise<SeriesResult> {
+  async spread(person: Person, showId: string, scope: SeriesScope, fields: SeriesField[]): Promise<SeriesResult> {
     const { show, airings } = await this.shows.whole(person.stationId, showId);
     const series = await this.seriesOf(show);
     const source = draftOf(
@@ -125,12 +130,18 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
     );
     const spreading = fields.filter((field) => show.differs.includes(field));
     const timed = spreading.some((field) => field === 'time' || field === 'zone' || field === 'date');
-    const plain = spreading.filter((field) => !['time', 'zone', 'date', 'fold'].includes(field));
+    const plain = spreading.filter((field): field is DraftField => !['time', 'zone', 'date', 'fold', 'thumbnail'].includes(field));
     const others = (await this.coming(series)).filter((other) => other.id !== show.id && (scope === 'all' || other.seriesDate! > show.seriesDate!));
     let changed = 0;
     for (const other of others) {
       const own = draftOf(other, await this.database.getRepository(Airing).findBy({ showId: other.id }));
-      const merged: ShowDraft = { ...own, ...pick(source, plain.filter((field) => !other.differs.includes(field))) };
+      const merged: ShowDraft = {
+        ...own,
+        ...pick(
+          source,
+          plain.filter((field) => !other.differs.includes(field)),
+        ),
+      };
       if (timed && !other.differs.includes('time')) {
         const moved = movedWith(show, other, source);
         Object.assign(merged, { time: source.time, zone: source.zone, date: moved, fold: null });
@@ -138,14 +149,14 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
       await this.rewrite(other, merged, spreading, person);
       changed += 1;
     }
-    if (spreading.includes('thumbnail' as DraftField)) {
-      for (const other of others) await this.copyPicture(show.id, other, show);
-      series.pictureOf = show.thumbnail ? show.id : null;
+    if (spreading.includes('thumbnail')) {
+      await this.takePicture(series, show);
+      for (const other of others) await this.givePicture(series, other);
     }
     Object.assign(series.pattern, pick(source, plain));
     if (timed) Object.assign(series, { time: source.time, zone: source.zone });
     await this.database.getRepository(Series).save(series);
-    const differs = timed && source.date !== show.seriesDate ? ['date' as DraftField] : [];
+    const differs = timed && source.date !== show.seriesDate ? (['date'] as const) : [];
     await this.database.getRepository(Show).update({ id: show.id }, { differs: [...show.differs.filter((field) => !spreading.includes(field)), ...differs] });
     return { changed, made: await this.make(series), removed: 0, left: [] };
   }
@@ -203,30 +214,32 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
 
   private async placeInReach(): Promise<void> {
     const now = this.clock.now();
-    const shows = await this.database.getRepository(Show).find({ where: { state: In(['draft', 'placed']), startsAt: MoreThan(now) }, order: { startsAt: 'ASC' } });
-    const byItself = new Set((await this.database.getRepository(Series).findBy({ placesByItself: true })).map(({ id }) => id));
-    for (const show of shows) {
+    const waiting = await this.database
+      .getRepository(Airing)
+      .createQueryBuilder('airing')
+      .innerJoin(Show, 'show', `show.id = airing.showId AND show.state IN ('draft', 'placed') AND show.startsAt > :now`, { now })
+      .leftJoin(Series, 'series', 'series.id = show.seriesId')
+      .where(`airing.placing = 'awaits reach' OR (airing.placing = 'none' AND series.placesByItself = 1)`)
+      .orderBy('show.startsAt')
+      .getMany();
+    for (const showId of new Set(waiting.map((airing) => airing.showId))) {
+      const show = await this.database.getRepository(Show).findOneByOrFail({ id: showId });
       if (show.toLook.includes('time')) continue;
-      const ofSeries = show.seriesId !== null && byItself.has(show.seriesId);
       const station = await this.airings.station(show.stationId);
       const due = (await this.shows.airingsOf(show)).filter(({ airing, channel }) => {
-        const waits = airing.placing === 'awaits reach' || (ofSeries && airing.placing === 'none');
-        if (!waits || this.access.stateOf(channel) !== 'good') return false;
+        if (!waiting.some(({ id }) => id === airing.id) || this.access.stateOf(channel) !== 'good') return false;
         const findings = checkShow(this.airings.checked(show, airing, channel, station), this.ruleBook.rules(channel), now);
         return !findings.some(({ code }) => code === 'start-too-far');
       });
       if (!due.length) continue;
-      await this.placing
-        .place(
-          show.stationId,
-          show.id,
-          due.map(({ airing }) => airing.id),
-        )
-        .catch(async (error: unknown) => {
-          if (!(error instanceof PlainError)) throw error;
-          // It would be tried again every minute otherwise; whoever mends it places it.
-          for (const { airing } of due) await this.database.getRepository(Airing).update({ id: airing.id }, { placing: 'refused', refusal: error.words });
-        });
+      const ids = due.map(({ airing }) => airing.id);
+      await this.placing.place(show.stationId, show.id, ids).catch(async (error: unknown) => {
+        if (!(error instanceof PlainError)) throw error;
+        // Somebody is placing it at this moment: it is looked at again in a minute.
+        if (error.status === BUSY) return;
+        // It would be tried again every minute otherwise; whoever mends it places it.
+        await this.database.getRepository(Airing).update({ id: In(ids) }, { placing: 'refused', refusal: error.words });
+      });
     }
   }
 
@@ -244,8 +257,7 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
     };
     const lines = draft.lines.filter(({ channelId }) => draft.channelIds.includes(channelId));
     const show = await this.shows.draft(series.stationId, { ...draft, lines }, null, { seriesId: series.id, seriesDate: date });
-    const source = series.pictureOf === null ? null : await this.database.getRepository(Show).findOneBy({ id: series.pictureOf });
-    if (source) await this.copyPicture(source.id, show, source);
+    if (series.picture) await this.givePicture(series, show);
   }
 
   /** Channels of the pattern that are still the station's. */
@@ -262,15 +274,22 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
     return pattern.episode + before;
   }
 
-  private async copyPicture(from: string, show: Show, source: Show): Promise<void> {
-    show.thumbnail = source.thumbnail && (await this.thumbnails.copy(from, show, source.thumbnail));
+  /** The picture of one date becomes that of the series; its file is the series' own, whatever becomes of the date. */
+  private async takePicture(series: Series, show: Show): Promise<void> {
+    series.picture = show.thumbnail && (await this.thumbnails.copy(show.id, series, show.thumbnail));
+  }
+
+  private async givePicture(series: Series, show: Show): Promise<void> {
+    show.thumbnail = series.picture && (await this.thumbnails.copy(series.id, show, series.picture));
     await this.database.getRepository(Show).update({ id: show.id }, { thumbnail: show.thumbnail });
   }
 
   private async rewrite(show: Show, draft: ShowDraft, fields: readonly string[], person: Person): Promise<void> {
     const { differs } = show;
     await this.database.transaction(async (entities) => {
-      await this.shows.tickChannels(entities, show.id, draft);
+      // A channel on which this date stands is not taken off unseen: it has to be withdrawn there first.
+      const standing = (await entities.findBy(Airing, { showId: show.id })).filter(standsThere).map(({ channelId }) => channelId);
+      await this.shows.tickChannels(entities, show.id, { ...draft, channelIds: [...new Set([...draft.channelIds, ...standing])] });
       Object.assign(show, plannedFacts(draft));
       this.shows.noteChange(show, fields, person.name);
       // What comes from the series is no difference from it; a date that stands on channels has to tell them.
@@ -299,7 +318,11 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
 
   /** Ends a series the day before `date` and makes another of what comes from then on. */
   private async split(series: Series, date: string, repeat: Repeat): Promise<Series> {
-    const later = Object.assign(new Series(), series, { id: randomUUID(), repeat, pattern: { ...series.pattern, episode: await this.episodeOn(series, date) } });
+    const later = Object.assign(new Series(), series, {
+      id: randomUUID(),
+      repeat,
+      pattern: { ...series.pattern, episode: await this.episodeOn(series, date) },
+    });
     const dayBefore = dateOfDay(dayNumber(date)! - 1);
     const { pattern, from, ends, also, dropped } = series.repeat;
     const done = pattern && datesOf(series.repeat, from, dayBefore).length;
@@ -321,10 +344,6 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
   private ahead({ repeat, time, zone }: Series): Occurrence[] {
     const now = this.clock.now();
     return occurrencesOf(repeat, time, zone, now, instant(now + HORIZON_MS), MOST_AHEAD);
-  }
-
-  private datesOf(series: Series): Promise<Show[]> {
-    return this.database.getRepository(Show).findBy({ seriesId: series.id });
   }
 
   private coming(series: Series): Promise<Show[]> {

@@ -66,3 +66,9 @@ export class AiringsService {
 export function wordsOf(show: Pick<Show, 'title' | 'description'>, airing: Pick<Airing, 'title' | 'description'>): { title: string; description: string } {
   return { title: airing.title ?? show.title, description: airing.description ?? show.description };
 }
+
+/** What the show asks of the channel beside the facts: tells whether the channel was told of it. */
+export function choicesKey({ choices }: Pick<Airing, 'choices'>): string {
+  const { visibility: _told, ...others } = choices;
+  return JSON.stringify(Object.entries(others).sort());
+}

@@ -103,7 +103,9 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
         await this.placing.tell(fresh, one, channel, station, reconciled(ours, airing.seen!, sides).theirs);
         // What was not chosen about stays a difference: it was not told by us.
         const chosen = AIRING_FIELDS.filter((field) => sides[field] === 'ours');
-        await this.database.getRepository(Airing).update({ id: one.id }, { told: { ...told, ...Object.fromEntries(chosen.map((field) => [field, ours[field]])) } as AiringFacts });
+        await this.database
+          .getRepository(Airing)
+          .update({ id: one.id }, { told: { ...told, ...Object.fromEntries(chosen.map((field) => [field, ours[field]])) } as AiringFacts });
       }
       await this.look(fresh);
       const words = tells ? `${channel.name} says what the sheet says.` : `Taken over from ${channel.name}.`;
@@ -154,7 +156,8 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
     const other = await this.database.getRepository(Airing).findOneBy({ channelId, remoteId, showId: Not(showId) });
     if (other) throw new PlainError(409, 'Another show of yours stands for this event already.');
     const before = airings.find((each) => each.channel.id === channelId)?.airing ?? null;
-    if (before?.placing === 'placed' || before?.placing === 'unsure') throw new PlainError(409, `The show stands on ${channel.name} already. Withdraw it there first.`);
+    if (before?.placing === 'placed' || before?.placing === 'unsure')
+      throw new PlainError(409, `The show stands on ${channel.name} already. Withdraw it there first.`);
     let there;
     try {
       there = connector?.look && (await connector.look(this.access.of(channel), remoteId));

@@ -12,7 +12,7 @@ import { PlainError } from '../foundation/errors';
 import { LinesService } from '../lines/lines.service';
 import { PlanService } from '../lines/plan.service';
 import type { Station } from '../people/people.entities';
-import { AiringsService, wordsOf } from './airings.service';
+import { AiringsService, choicesKey, wordsOf } from './airings.service';
 import { Airing, Show, standsThere } from './show.entities';
 import { ShowsService } from './shows.service';
 import { Thumbnails } from './thumbnails';
@@ -69,7 +69,7 @@ export class PlacingService {
       const station = await this.airings.station(stationId);
       const standing = airings.filter(({ airing, channel }) => {
         if (airing.placing !== 'placed' || (airingIds && !airingIds.includes(airing.id))) return false;
-        return this.shows.untold(show, airing, channel, station).length > 0 || this.choicesKey(airing, channel) !== airing.toldChoices;
+        return this.shows.untold(show, airing, channel, station).length > 0;
       });
       return Promise.all(
         standing.map(async ({ airing, channel }) => {
@@ -93,7 +93,7 @@ export class PlacingService {
       await connector.change(this.access.of(channel), airing.remoteId!, order);
       if (airing.toldPicture !== (show.thumbnail?.version ?? null)) await this.sendPicture(show, airing, channel);
     }
-    await this.keep(airing, { placedAt: order.startsAt ?? show.startsAt, refusal: '', ...this.toldNow(show, airing, channel, order) });
+    await this.keep(airing, { placedAt: order.startsAt ?? show.startsAt, refusal: '', ...this.toldNow(show, airing, order) });
     return `Changed on ${channel.name}.`;
   }
 
@@ -106,7 +106,8 @@ export class PlacingService {
       const station = await this.airings.station(stationId);
       const meant = airings.filter(({ airing }) => airing.placing !== 'withdrawn' && (!airingIds || airingIds.includes(airing.id)));
       const results = await Promise.all(meant.map(({ airing, channel }) => this.attempt(airing, channel, () => this.takeOff(show, airing, channel, station))));
-      if (airings.every(({ airing }) => airing.placing === 'withdrawn')) await this.database.getRepository(Show).update({ id: show.id }, { state: 'withdrawn' });
+      if (airings.every(({ airing }) => airing.placing === 'withdrawn'))
+        await this.database.getRepository(Show).update({ id: show.id }, { state: 'withdrawn' });
       return results;
     });
   }
@@ -202,13 +203,13 @@ export class PlacingService {
     try {
       const placed = await connector.place(access, order, onceOf(airing));
       const { remoteId, watchUrl } = placed;
-      await this.keep(airing, { placing: 'placed', placedAt: startsAt, remoteId, watchUrl, refusal: '', ...this.toldNow(show, airing, channel, order) });
+      await this.keep(airing, { placing: 'placed', placedAt: startsAt, remoteId, watchUrl, refusal: '', ...this.toldNow(show, airing, order) });
       // An event found from an earlier try may carry an older text; and only now is the address known that a text may tell.
       const told = await this.order(show, airing, channel, station, startsAt);
       const complete = told.wording.text === order.wording.text && told.wording.title === order.wording.title;
       if (startsAt !== null && (wasUnsure || !complete)) {
         await connector.change(access, remoteId, told);
-        await this.keep(airing, this.toldNow(show, airing, channel, told));
+        await this.keep(airing, this.toldNow(show, airing, told));
       }
     } catch (error) {
       const certain = error instanceof NetworkRefusal || error instanceof AccessEnded;
@@ -236,13 +237,9 @@ export class PlacingService {
   }
 
   /** What is kept of what a channel was told. */
-  private toldNow(show: Show, airing: Airing, channel: Channel, { wording, startsAt, lengthMs, visibility }: AiringOrder): Partial<Airing> {
+  private toldNow(show: Show, airing: Airing, { wording, startsAt, lengthMs, visibility }: AiringOrder): Partial<Airing> {
     const told: AiringFacts = { title: wording.title, text: wording.text, startsAt: startsAt ?? show.startsAt, lengthMs, visibility };
-    return { told, visibility, toldPicture: show.thumbnail?.version ?? null, toldChoices: this.choicesKey(airing, channel) };
-  }
-
-  private choicesKey(airing: Airing, channel: Channel): string {
-    return JSON.stringify(this.airings.chosen(airing, channel));
+    return { told, visibility, toldPicture: show.thumbnail?.version ?? null, toldChoices: choicesKey(airing) };
   }
 
   private async picture(show: Show, rules: RuleSheet): Promise<Picture | null> {

@@ -1,4 +1,4 @@
-import type { DraftField, FieldToLook, PersonOnShow, PictureFrom, PlacingState, ShowDraft, ShowState } from '@lantern/contract';
+import type { FieldToLook, PersonOnShow, PictureFrom, PlacingState, SeriesField, ShowDraft, ShowState } from '@lantern/contract';
 import type { AiringChoices, AiringFacts, MilestoneName, MilestoneTimes, Repeat, SceneId, Visibility } from '@lantern/core';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
@@ -48,7 +48,7 @@ export class Show {
   @Column('text', { nullable: true }) seriesId!: string | null;
   @Column('text', { nullable: true }) seriesDate!: string | null;
   /** What differs on this date from the rest of its series. */
-  @Column('simple-json') differs!: DraftField[];
+  @Column('simple-json') differs!: SeriesField[];
 }
 
 /** A show that repeats: its rule, and what its coming dates are made from. */
@@ -63,8 +63,8 @@ export class Series {
   @Column('boolean') placesByItself!: boolean;
   /** What each date begins as; its date, time and episode are its own. */
   @Column('simple-json') pattern!: ShowDraft;
-  /** The picture of the show that the dates share; kept under its id. */
-  @Column('text', { nullable: true }) pictureOf!: string | null;
+  /** The picture that the dates share; its file goes by the id of the series. */
+  @Column('simple-json', { nullable: true }) picture!: ShowPicture | null;
 }
 
 /** A prepared show to start from. */
@@ -74,7 +74,8 @@ export class Template {
   @Column('text') stationId!: string;
   @Column('text') name!: string;
   @Column('simple-json') pattern!: ShowDraft;
-  @Column('text', { nullable: true }) pictureOf!: string | null;
+  /** Its file goes by the id of the template. */
+  @Column('simple-json', { nullable: true }) picture!: ShowPicture | null;
 }
 
 /** One show on one channel. */

@@ -15,22 +15,7 @@ import {
   type TemplateView,
 } from '@lantern/contract';
 import { AIRING_FIELDS, instant, MINUTE_MS, type Sides } from '@lantern/core';
-import {
-  Body,
-  Controller,
-  Delete,
-  Get,
-  Header,
-  HttpCode,
-  Param,
-  ParseUUIDPipe,
-  Patch,
-  Post,
-  Put,
-  Query,
-  Req,
-  StreamableFile,
-} from '@nestjs/common';
+import { Body, Controller, Delete, Get, Header, HttpCode, Param, ParseUUIDPipe, Patch, Post, Put, Query, Req, StreamableFile } from '@nestjs/common';
 import type { Request } from 'express';
 import { createReadStream } from 'node:fs';
 import { PlainError, unknownShow } from '../foundation/errors';

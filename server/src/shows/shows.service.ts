@@ -4,15 +4,17 @@ import {
   ShowDraft,
   type AiringView,
   type DraftField,
+  type SeriesField,
   type SaveConflict,
   type SaveResult,
   type SeriesOfShow,
   type ShowChange,
   type ShowSummary,
   type ShowView,
+  type UntoldField,
   type ThumbnailView,
 } from '@lantern/contract';
-import { AIRING_FIELDS, differencesOf, type AiringField, type ShowFacts } from '@lantern/core';
+import { AIRING_FIELDS, differencesOf, type ShowFacts } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { plainToInstance } from 'class-transformer';
 import { validate } from 'class-validator';
@@ -25,7 +27,7 @@ import { Clock } from '../foundation/clock';
 import { FieldError, PlainError, unknownShow } from '../foundation/errors';
 import { Line } from '../lines/line.entities';
 import { Person, type Station } from '../people/people.entities';
-import { AiringsService } from './airings.service';
+import { AiringsService, choicesKey } from './airings.service';
 import { draftOf, plannedFacts, whenOf } from './draft';
 import { Airing, BLANK_AIRING, BLANK_SHOW, Series, Show, standsThere } from './show.entities';
 import { Thumbnails } from './thumbnails';
@@ -50,7 +52,12 @@ export class ShowsService {
     const station = await this.airings.station(stationId);
     const shows = await this.database.getRepository(Show).find({ where: { stationId }, order: { startsAt: 'ASC' } });
     const byShow = new Map<string, Airing[]>();
-    for (const airing of await this.database.getRepository(Airing).find()) {
+    const airings = await this.database
+      .getRepository(Airing)
+      .createQueryBuilder('airing')
+      .innerJoin(Show, 'show', 'show.id = airing.showId AND show.stationId = :stationId', { stationId })
+      .getMany();
+    for (const airing of airings) {
       const known = byShow.get(airing.showId);
       if (known) known.push(airing);
       else byShow.set(airing.showId, [airing]);
@@ -149,7 +156,7 @@ export class ShowsService {
     show.changedAt = this.clock.now();
     show.fieldVersions = { ...show.fieldVersions, ...Object.fromEntries(keys.map((key) => [key, { version: show.version, by }])) };
     if (show.seriesId === null) return;
-    const fields = keys.map(fieldOf).filter((field) => !OF_ONE_DATE.has(field));
+    const fields = keys.map((key) => fieldOf(key) as SeriesField).filter((field) => !OF_ONE_DATE.has(field));
     show.differs = [...new Set([...show.differs, ...fields])];
   }
 
@@ -218,12 +225,15 @@ export class ShowsService {
   }
 
   /** What the sheet says by now and the channel was not told. */
-  untold(show: Show, airing: Airing, channel: Channel, station: Station): (AiringField | 'picture')[] {
+  untold(show: Show, airing: Airing, channel: Channel, station: Station): UntoldField[] {
     if (airing.placing !== 'placed') return [];
     const ours = this.airings.facts(show, airing, channel, station);
     const told = airing.told ?? { ...ours, startsAt: airing.placedAt ?? ours.startsAt, visibility: airing.visibility };
-    const fields: (AiringField | 'picture')[] = AIRING_FIELDS.filter((field) => differencesOf(ours, told, told).some((difference) => difference.field === field));
-    return (show.thumbnail?.version ?? null) === airing.toldPicture || airing.told === null ? fields : [...fields, 'picture'];
+    const fields: UntoldField[] = AIRING_FIELDS.filter((field) => differencesOf(ours, told, told).some((difference) => difference.field === field));
+    if (airing.told === null) return fields;
+    if ((show.thumbnail?.version ?? null) !== airing.toldPicture) fields.push('picture');
+    if (airing.toldChoices !== null && choicesKey(airing) !== airing.toldChoices) fields.push('choices');
+    return fields;
   }
 
   private thumbnailView(show: Show): ThumbnailView | null {

@@ -10,7 +10,7 @@ import { PlainError } from '../foundation/errors';
 import type { Person } from '../people/people.entities';
 import { AiringsService } from './airings.service';
 import { BLANK_SHEET, draftOf, whenOf } from './draft';
-import { Show, Template } from './show.entities';
+import { Template, type Show, type ShowPicture } from './show.entities';
 import { ShowsService } from './shows.service';
 import { Thumbnails } from './thumbnails';
 
@@ -49,7 +49,7 @@ export class StartingPointsService {
         ticked: [],
         toLook,
       },
-      show,
+      show.thumbnail && { id: show.id, picture: show.thumbnail },
     );
   }
 
@@ -69,8 +69,8 @@ export class StartingPointsService {
     const template = await this.template(person.stationId, templateId);
     const { pattern } = template;
     const when = this.tomorrow(pattern.zone, pattern.time);
-    const source = template.pictureOf === null ? null : await this.database.getRepository(Show).findOneBy({ id: template.pictureOf });
-    return this.made(person, { ...pattern, ...when, episode: null, ticked: [], toLook: [] }, source);
+    const picture = template.picture && { id: template.id, picture: template.picture };
+    return this.made(person, { ...pattern, ...when, episode: null, ticked: [], toLook: [] }, picture);
   }
 
   async keepAsTemplate(person: Person, showId: string, name: string): Promise<void> {
@@ -79,10 +79,9 @@ export class StartingPointsService {
       show,
       airings.map(({ airing }) => airing),
     );
-    const { id: pictureOf } = show;
-    await this.database
-      .getRepository(Template)
-      .insert({ id: randomUUID(), stationId: person.stationId, name: name.trim(), pattern, pictureOf: show.thumbnail ? pictureOf : null });
+    const id = randomUUID();
+    const picture = show.thumbnail && (await this.thumbnails.copy(show.id, { id }, show.thumbnail));
+    await this.database.getRepository(Template).insert({ id, stationId: person.stationId, name: name.trim(), pattern, picture });
   }
 
   async templates(stationId: string): Promise<TemplateView[]> {
@@ -104,14 +103,14 @@ export class StartingPointsService {
     return template;
   }
 
-  private async made(person: Person, draft: ShowDraft, source: Show | null): Promise<Show> {
+  private async made(person: Person, draft: ShowDraft, from: { id: string; picture: ShowPicture } | null): Promise<Show> {
     const rows: { id: string }[] = await this.database.query(`SELECT id FROM channels WHERE access <> 'unlinked'`);
     const there = new Set(rows.map(({ id }) => id));
     const channelIds = draft.channelIds.filter((id) => there.has(id));
     const show = await this.shows.draft(person.stationId, { ...draft, channelIds, lines: draft.lines.filter(({ channelId }) => there.has(channelId)) }, person);
-    if (source?.thumbnail) {
-      show.thumbnail = await this.thumbnails.copy(source.id, show, source.thumbnail);
-      await this.database.getRepository(Show).save(show);
+    if (from) {
+      show.thumbnail = await this.thumbnails.copy(from.id, show, from.picture);
+      await this.database.manager.save(show);
     }
     return show;
   }

@@ -18,7 +18,14 @@ const PLACING_WORDS: Record<ShowSummary['airings'][number]['placing'], string> =
   'awaits air': 'ready',
   'awaits reach': 'placed later by itself',
 };
-const STATE_WORDS: Record<ShowState, string> = { draft: 'Draft', placed: 'Placed', onAir: 'On air', interrupted: 'Interrupted', over: 'Over', withdrawn: 'Withdrawn' };
+const STATE_WORDS: Record<ShowState, string> = {
+  draft: 'Draft',
+  placed: 'Placed',
+  onAir: 'On air',
+  interrupted: 'Interrupted',
+  over: 'Over',
+  withdrawn: 'Withdrawn',
+};
 
 type SortBy = 'time' | 'latest' | 'title' | 'state' | 'channel';
 const SORTS: Record<SortBy, (a: ShowSummary, b: ShowSummary) => number> = {
@@ -140,7 +147,8 @@ function StateWords({ show, now }: { show: ShowSummary; now: Instant }) {
     );
   }
   if (show.state === 'draft') return <div>{show.startsAt < now ? 'Draft; its time has passed' : `Draft, ${away}`}</div>;
-  if (show.state === 'placed') return <div>{placed === show.airings.length ? `Placed, ${away}` : `Placed on ${placed} of ${show.airings.length}, ${away}`}</div>;
+  if (show.state === 'placed')
+    return <div>{placed === show.airings.length ? `Placed, ${away}` : `Placed on ${placed} of ${show.airings.length}, ${away}`}</div>;
   return <div className={show.state === 'interrupted' ? 'fw-bold' : ''}>{STATE_WORDS[show.state]}</div>;
 }
 

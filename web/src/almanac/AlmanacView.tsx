@@ -130,7 +130,8 @@ export function AlmanacView() {
 
 function filtered(shows: readonly ShowSummary[], words: string, channelId: string, state: string): ShowSummary[] {
   const wanted = words.trim().toLowerCase();
-  const trouble = ({ airings, toLook }: ShowSummary) => toLook.length > 0 || airings.some(({ placing, drifted }) => drifted || placing === 'refused' || placing === 'unsure');
+  const trouble = ({ airings, toLook }: ShowSummary) =>
+    toLook.length > 0 || airings.some(({ placing, drifted }) => drifted || placing === 'refused' || placing === 'unsure');
   return shows.filter(
     (show) =>
       (!wanted || [show.title, show.room, ...show.people.map(({ name }) => name)].some((text) => text.toLowerCase().includes(wanted))) &&
@@ -173,10 +174,17 @@ function Due({ steps, now }: { steps: readonly DueStep[]; now: Instant }) {
             <span>
               <Link to={to}>{MILESTONE_WORDS[step.name]}</Link>{' '}
               <span className="soft">
-                {show.title || 'Untitled show'}, {new Intl.DateTimeFormat('en-GB', { timeZone: show.zone, weekday: 'short', day: 'numeric', month: 'short' }).format(show.startsAt)}
+                {show.title || 'Untitled show'},{' '}
+                {new Intl.DateTimeFormat('en-GB', { timeZone: show.zone, weekday: 'short', day: 'numeric', month: 'short' }).format(show.startsAt)}
               </span>
             </span>
-            <span className="when">{step.state === 'late' ? `late, ${sayDistance(step.at! - now)}` : step.at! - now < DAY_MS ? sayDistance(step.at! - now) : `by ${new Intl.DateTimeFormat('en-GB', { timeZone: show.zone, weekday: 'long' }).format(step.at!)}`}</span>
+            <span className="when">
+              {step.state === 'late'
+                ? `late, ${sayDistance(step.at! - now)}`
+                : step.at! - now < DAY_MS
+                  ? sayDistance(step.at! - now)
+                  : `by ${new Intl.DateTimeFormat('en-GB', { timeZone: show.zone, weekday: 'long' }).format(step.at!)}`}
+            </span>
           </li>
         ))}
       </ul>
@@ -189,9 +197,7 @@ function YearAhead({ words }: { words: readonly string[] }) {
   if (!words.length) return null;
   return (
     <details className="year-ahead small-words">
-      <summary>
-        {words.length === 1 ? '1 thing stands' : `${words.length} things stand`} in the way of series within a year
-      </summary>
+      <summary>{words.length === 1 ? '1 thing stands' : `${words.length} things stand`} in the way of series within a year</summary>
       <ul>
         {words.map((each) => (
           <li key={each}>{each}</li>
@@ -243,7 +249,8 @@ function useMoving() {
       {busy && <p className="soft mb-0">Moving…</p>}
       {wanted && (
         <Notice kind="caution" live={false}>
-          {wanted.show.title} stands on {standing.map(({ channelName }) => channelName).join(', ')}. Move it to {sayWhen(instant(wanted.startsAt), wanted.show.zone)}?{' '}
+          {wanted.show.title} stands on {standing.map(({ channelName }) => channelName).join(', ')}. Move it to{' '}
+          {sayWhen(instant(wanted.startsAt), wanted.show.zone)}?{' '}
           <span className="d-flex gap-3">
             <Button size="sm" autoFocus onClick={() => void move(wanted, wanted.show.version, false)}>
               Move on {standing.length === 1 ? 'its channel' : `${standing.length} channels`}
@@ -256,14 +263,20 @@ function useMoving() {
       )}
       {done && (
         <Notice kind={done.results.every((result) => result.done) ? 'done' : 'refusal'} live={false}>
-          {done.undone ? `${done.show.title || 'The show'} is back where it was.` : `${done.show.title || 'The show'} moved to ${sayWhen(instant(done.startsAt), done.show.zone)}.`}{' '}
+          {done.undone
+            ? `${done.show.title || 'The show'} is back where it was.`
+            : `${done.show.title || 'The show'} moved to ${sayWhen(instant(done.startsAt), done.show.zone)}.`}{' '}
           {done.results.map(({ airingId, words }) => (
             <span key={airingId} className="d-block">
               {words}
             </span>
           ))}
           {!done.undone && (
-            <Button variant="quiet" size="sm" onClick={() => void move({ show: done.show, startsAt: done.show.startsAt, lengthMs: done.show.lengthMs }, done.version, true)}>
+            <Button
+              variant="quiet"
+              size="sm"
+              onClick={() => void move({ show: done.show, startsAt: done.show.startsAt, lengthMs: done.show.lengthMs }, done.version, true)}
+            >
               Undo
             </Button>
           )}

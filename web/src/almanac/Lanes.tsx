@@ -55,16 +55,28 @@ export function Lanes({ shows, channels, plan, zone, onMove, onOpen, onDraft, ah
   const [selected, setSelected] = useState<string | null>(null);
   const layout = useMemo(() => layOut(shows, channels), [shows, channels]);
   const inLanes = useMemo(
-    () => ahead.map(({ startsAt, lengthMs, channelIds }) => ({ startsAt, lengthMs, lanes: channels.flatMap(({ id }, lane) => (channelIds.includes(id) ? [lane] : [])) })),
+    () =>
+      ahead.map(({ startsAt, lengthMs, channelIds }) => ({
+        startsAt,
+        lengthMs,
+        lanes: channels.flatMap(({ id }, lane) => (channelIds.includes(id) ? [lane] : [])),
+      })),
     [ahead, channels],
   );
   const [origin] = useState(() => dayStart(now - HOUR_MS, zone));
-  const base = useMemo(() => scaleLinear().domain([origin, origin + BASE_MS]).range([0, width]), [origin, width]);
+  const base = useMemo(
+    () =>
+      scaleLinear()
+        .domain([origin, origin + BASE_MS])
+        .range([0, width]),
+    [origin, width],
+  );
   const scale = useMemo(() => transform.rescaleX(base), [base, transform]);
   const [from, to] = scale.domain() as [number, number];
   const pxPerMs = width / (to - from);
 
-  const moved: Moved | null = hand && hand.doing !== 'sweeping' && hasMoved(hand) ? { showId: hand.show.id, startsAt: hand.startsAt, lengthMs: hand.lengthMs, refused: false } : null;
+  const moved: Moved | null =
+    hand && hand.doing !== 'sweeping' && hasMoved(hand) ? { showId: hand.show.id, startsAt: hand.startsAt, lengthMs: hand.lengthMs, refused: false } : null;
   const objections: MoveObjection[] = useMemo(
     () => (moved && hand && 'show' in hand ? objectionsTo(hand.show, instant(moved.startsAt), moved.lengthMs, channels, plan, now) : []),
     [moved?.startsAt, moved?.lengthMs, moved?.showId, channels, plan, now], // eslint-disable-line react-hooks/exhaustive-deps -- only what the check looks at
@@ -105,15 +117,21 @@ export function Lanes({ shows, channels, plan, zone, onMove, onOpen, onDraft, ah
     context.setTransform(ratio, 0, 0, ratio, 0, 0);
     const first = swept?.[0];
     const last = swept?.at(-1);
-    const area = sweep && first && last ? { from: Math.min(sweep.from, sweep.to), to: Math.max(sweep.from, sweep.to), top: first.top + 3, height: last.top + last.height - first.top - 6 } : null;
+    const area =
+      sweep && first && last
+        ? { from: Math.min(sweep.from, sweep.to), to: Math.max(sweep.from, sweep.to), top: first.top + 3, height: last.top + last.height - first.top - 6 }
+        : null;
     drawLanes(context, { layout, scale, from, to, width, zone, now, selected, moved, ahead: inLanes, sweep: area });
   });
 
-  const show = useCallback((at: number, span: number) => {
-    const k = BASE_MS / span;
-    const x = -base(at) * k;
-    zooming.current?.transform(select(canvas.current!), zoomIdentity.translate(x, 0).scale(k));
-  }, [base]);
+  const show = useCallback(
+    (at: number, span: number) => {
+      const k = BASE_MS / span;
+      const x = -base(at) * k;
+      zooming.current?.transform(select(canvas.current!), zoomIdentity.translate(x, 0).scale(k));
+    },
+    [base],
+  );
   const [span, setSpan] = useState<number>(BASE_MS);
   const goTo = (ms: number) => {
     setSpan(ms);
@@ -148,11 +166,22 @@ export function Lanes({ shows, channels, plan, zone, onMove, onOpen, onDraft, ah
     const { x, y } = at(event);
     if (!hand) {
       const hit = y < AXIS_HEIGHT ? null : hitAt(layout, scale, x, y);
-      canvas.current!.style.cursor = y < AXIS_HEIGHT ? 'ew-resize' : !hit ? 'cell' : hit.part === 'end' && movable(hit.show) ? 'col-resize' : movable(hit.show) ? 'grab' : 'pointer';
+      canvas.current!.style.cursor =
+        y < AXIS_HEIGHT ? 'ew-resize' : !hit ? 'cell' : hit.part === 'end' && movable(hit.show) ? 'col-resize' : movable(hit.show) ? 'grab' : 'pointer';
       return;
     }
     const time = scale.invert(x);
-    if (hand.doing === 'sweeping') return setHand({ ...hand, to: onGrid(time, [gridFor(lanesBetween(layout, hand.y0, y).map(({ channel }) => channel), pxPerMs)]), y1: y });
+    if (hand.doing === 'sweeping')
+      return setHand({
+        ...hand,
+        to: onGrid(time, [
+          gridFor(
+            lanesBetween(layout, hand.y0, y).map(({ channel }) => channel),
+            pxPerMs,
+          ),
+        ]),
+        y1: y,
+      });
     const grid = gridFor(channelsOf(hand.show), pxPerMs);
     const by = time - hand.grabbedAt;
     if (hand.doing === 'moving') return setHand({ ...hand, startsAt: meantStart(hand.show, hand.show.startsAt + by, grid, pxPerMs) });
@@ -165,7 +194,11 @@ export function Lanes({ shows, channels, plan, zone, onMove, onOpen, onDraft, ah
     if (hand.doing === 'sweeping') {
       const [begin, end] = [Math.min(hand.from, hand.to), Math.max(hand.from, hand.to)];
       if ((end - begin) * pxPerMs < LEAST_SWEEP_PX) return;
-      return onDraft(begin, Math.max(LEAST_LENGTH_MS, end - begin), lanesBetween(layout, hand.y0, hand.y1).map(({ channel }) => channel.id));
+      return onDraft(
+        begin,
+        Math.max(LEAST_LENGTH_MS, end - begin),
+        lanesBetween(layout, hand.y0, hand.y1).map(({ channel }) => channel.id),
+      );
     }
     if (hasMoved(hand)) onMove(hand.show, hand.startsAt, hand.lengthMs);
   };
@@ -271,7 +304,14 @@ export function Lanes({ shows, channels, plan, zone, onMove, onOpen, onDraft, ah
           />
         </div>
       </div>
-      <Said chosen={chosen} moved={moved} objections={objections} sweep={sweep && { from: Math.min(sweep.from, sweep.to), to: Math.max(sweep.from, sweep.to), channels: swept!.map(({ channel }) => channel.name) }} zone={zone} onOpen={onOpen} />
+      <Said
+        chosen={chosen}
+        moved={moved}
+        objections={objections}
+        sweep={sweep && { from: Math.min(sweep.from, sweep.to), to: Math.max(sweep.from, sweep.to), channels: swept!.map(({ channel }) => channel.name) }}
+        zone={zone}
+        onOpen={onOpen}
+      />
       <p id="lanes-keys" className="soft small-words mb-0">
         Drag a show to move it, its end to change its length; sweep over lanes to draft. <Legend />{' '}
         <span className="keys-help">
@@ -282,14 +322,22 @@ export function Lanes({ shows, channels, plan, zone, onMove, onOpen, onDraft, ah
   );
 }
 
-const hasMoved = (hand: { show: ShowSummary; startsAt: number; lengthMs: number }): boolean => hand.startsAt !== hand.show.startsAt || hand.lengthMs !== hand.show.lengthMs;
+const hasMoved = (hand: { show: ShowSummary; startsAt: number; lengthMs: number }): boolean =>
+  hand.startsAt !== hand.show.startsAt || hand.lengthMs !== hand.show.lengthMs;
 const movable = ({ state }: ShowSummary): boolean => state === 'draft' || state === 'placed';
 
 function period(from: number, to: number, zone: string): string {
   return new Intl.DateTimeFormat('en-GB', { timeZone: zone, day: 'numeric', month: 'short', year: 'numeric' }).formatRange(from, to - 1);
 }
 
-const STATES: Record<ShowSummary['state'], string> = { draft: 'draft', placed: 'placed', onAir: 'on air', interrupted: 'interrupted', over: 'over', withdrawn: 'withdrawn' };
+const STATES: Record<ShowSummary['state'], string> = {
+  draft: 'draft',
+  placed: 'placed',
+  onAir: 'on air',
+  interrupted: 'interrupted',
+  over: 'over',
+  withdrawn: 'withdrawn',
+};
 
 interface SaidProps {
   chosen: ShowSummary | undefined;

@@ -120,7 +120,8 @@ function drawNights(context: CanvasRenderingContext2D, { layout, scale, from, to
   // Stripes as thin as hairs tell nothing.
   if (scale(from + 8 * HOUR_MS) - scale(from) < 6) return;
   context.fillStyle = NIGHT;
-  for (const night of nightsOf(zone, from, to)) context.fillRect(scale(night.from), AXIS_HEIGHT, scale(night.to) - scale(night.from), layout.height - AXIS_HEIGHT);
+  for (const night of nightsOf(zone, from, to))
+    context.fillRect(scale(night.from), AXIS_HEIGHT, scale(night.to) - scale(night.from), layout.height - AXIS_HEIGHT);
 }
 
 let hatching: CanvasPattern | null = null;
@@ -221,7 +222,16 @@ function drawThread(context: CanvasRenderingContext2D, { layout }: Scene, ribbon
   context.globalAlpha = 1;
 }
 
-function drawRibbon(context: CanvasRenderingContext2D, scene: Scene, { show, lane, row, placing }: Ribbon, startsAt: number, lengthMs: number, away: boolean): void {
+const NARROW = 14;
+
+function drawRibbon(
+  context: CanvasRenderingContext2D,
+  scene: Scene,
+  { show, lane, row, placing }: Ribbon,
+  startsAt: number,
+  lengthMs: number,
+  away: boolean,
+): void {
   const { layout, scale, selected } = scene;
   const left = scale(startsAt);
   const w = Math.max(LEAST_WIDTH, scale(startsAt + lengthMs) - left);
@@ -229,6 +239,15 @@ function drawRibbon(context: CanvasRenderingContext2D, scene: Scene, { show, lan
   const h = ROW_HEIGHT - 7;
   const refused = placing === 'refused' || (scene.moved?.showId === show.id && !away && scene.moved.refused);
   context.globalAlpha = away ? 0.3 : 1;
+  if (w < NARROW && !refused && selected !== show.id) {
+    // Too narrow for dashes and marks, and the many of a quarter: two rectangles, hollow or full.
+    context.fillStyle = show.state === 'over' || placing === 'withdrawn' ? '#8b8f86' : FELL;
+    context.fillRect(left, top, w, h);
+    context.fillStyle = fillOf(show, placing);
+    context.fillRect(left + 1, top + 1, w - 2, h - 2);
+    context.globalAlpha = 1;
+    return;
+  }
   context.fillStyle = fillOf(show, placing);
   context.fillRect(left, top, w, h);
   context.lineWidth = refused ? 2 : 1;
@@ -267,7 +286,7 @@ function fillOf(show: ShowSummary, placing: Ribbon['placing']): string {
 function drawLabels(context: CanvasRenderingContext2D, scene: Scene, first: number): void {
   const { layout, scale, to, width } = scene;
   context.font = '13px "Atkinson Hyperlegible Next", sans-serif';
-  const taken = new Map<string, number>();
+  const taken = new Map<number, number>();
   const last = layout.ribbons.length;
   // From the end, so that each label knows where the next ribbon of its row begins.
   let end = first;
@@ -276,7 +295,7 @@ function drawLabels(context: CanvasRenderingContext2D, scene: Scene, first: numb
     const { show, lane, row, placing, drifted } = layout.ribbons[index]!;
     const left = scale(show.startsAt);
     const right = left + Math.max(LEAST_WIDTH, scale(show.startsAt + show.lengthMs) - left);
-    const key = `${lane} ${row}`;
+    const key = lane * 1_000 + row;
     const next = taken.get(key) ?? width + 200;
     taken.set(key, left);
     if (right < 0 || scene.moved?.showId === show.id) continue;

@@ -47,7 +47,12 @@ describe('the lanes', () => {
 
   test('grow by the shows that meet in them, and a show hangs together over its lanes', () => {
     expect(layout.lanes[0]!.height).toBeGreaterThan(layout.lanes[1]!.height);
-    expect(layout.ofShow.get('1')!.map(({ lane }) => lane).sort()).toEqual([0, 1]);
+    expect(
+      layout.ofShow
+        .get('1')!
+        .map(({ lane }) => lane)
+        .sort(),
+    ).toEqual([0, 1]);
   });
 
   test('a point finds the show that is drawn there, and its end where that can be taken hold of', () => {
@@ -122,7 +127,8 @@ describe('moving', () => {
       shows: [{ id: '2', title: 'New Moon Night', startsAt: NOW + 3 * DAY_MS, lengthMs: HOUR_MS, people: ['Maren Tolliver'], room: '' }],
     };
     expect(objectionsTo(mine, instant(mine.startsAt), HOUR_MS, channels, plan, NOW)).toEqual([]);
-    const at = (startsAt: number, lengthMs = HOUR_MS) => objectionsTo(mine, instant(startsAt), lengthMs, channels, plan, NOW).map(({ severity, words }) => `${severity}: ${words}`);
+    const at = (startsAt: number, lengthMs = HOUR_MS) =>
+      objectionsTo(mine, instant(startsAt), lengthMs, channels, plan, NOW).map(({ severity, words }) => `${severity}: ${words}`);
     expect(at(NOW + 3 * DAY_MS)).toEqual([
       expect.stringMatching(/^objection: New Moon Night and Show 1 meet on the line Dome/),
       'caution: Maren Tolliver is also in New Moon Night at that time.',

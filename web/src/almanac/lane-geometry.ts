@@ -151,12 +151,17 @@ export function ticksOf(from: number, to: number, pxPerMs: number, zone: string)
     }
     return ticks;
   }
-  for (let day = dayStart(from, zone); day < to; ) {
+  for (let day = dayStart(from, zone); day < to;) {
     const next = dayStart(day + 36 * HOUR_MS, zone);
     const short = step * pxPerMs < 90 && step === DAY_MS;
-    ticks.push({ at: day, label: say(day, short ? { weekday: 'narrow', day: 'numeric' } : { weekday: 'short', day: 'numeric', month: 'short' }), strong: true });
+    ticks.push({
+      at: day,
+      label: say(day, short ? { weekday: 'narrow', day: 'numeric' } : { weekday: 'short', day: 'numeric', month: 'short' }),
+      strong: true,
+    });
     if (step < DAY_MS) {
-      for (let at = day + step; at < next - step / 2; at += step) if (at >= from && at < to) ticks.push({ at, label: wallTimeOf(instant(at), zone).time, strong: false });
+      for (let at = day + step; at < next - step / 2; at += step)
+        if (at >= from && at < to) ticks.push({ at, label: wallTimeOf(instant(at), zone).time, strong: false });
     }
     day = next;
   }
@@ -227,18 +232,23 @@ export function objectionsTo(
     const facts = { title: show.title || 'x', description: '', startsAt, lengthMs, thumbnail: null, thumbnailAlternative: '', placedAt };
     const place = channel.network === 'typed-in' ? channel.name : NETWORK_NAMES[channel.network];
     for (const finding of checkShow(facts, channel.rules, now)) {
-      if (finding.subject === 'startsAt' || finding.subject === 'length') found.push({ severity: finding.severity, words: sayFinding(finding, place, show.zone) });
+      if (finding.subject === 'startsAt' || finding.subject === 'length')
+        found.push({ severity: finding.severity, words: sayFinding(finding, place, show.zone) });
     }
   }
   if (!plan) return found;
   const near = (from: number, length: number) => from < startsAt + lengthMs + HOUR_MS && from + length > startsAt - HOUR_MS;
-  const uses = plan.uses.filter((use) => use.showId === show.id || near(use.startsAt, use.lengthMs)).map((use) => (use.showId === show.id ? { ...use, startsAt, lengthMs } : use));
+  const uses = plan.uses
+    .filter((use) => use.showId === show.id || near(use.startsAt, use.lengthMs))
+    .map((use) => (use.showId === show.id ? { ...use, startsAt, lengthMs } : use));
   for (const clash of clashesOf(show.id, findClashes({ ...plan, uses }, now))) {
     const channel = plan.channels.find(({ id }) => id === clash.second.channelId)?.name ?? '';
     const line = plan.lines.find(({ id }) => id === clash.second.lineId)?.name ?? '';
     found.push({ severity: clash.severity, words: sayClash(clash, { first: titleOf(clash.first.showId), second: show.title, channel, line }) });
   }
-  const around = plan.shows.filter((each) => each.id !== show.id && near(each.startsAt, each.lengthMs)).map(({ id, ...each }) => ({ ...each, showId: id, startsAt: instant(each.startsAt) }));
+  const around = plan.shows
+    .filter((each) => each.id !== show.id && near(each.startsAt, each.lengthMs))
+    .map(({ id, ...each }) => ({ ...each, showId: id, startsAt: instant(each.startsAt) }));
   const itself = { showId: show.id, startsAt, lengthMs, people: show.people.map(({ name }) => name), room: show.room };
   for (const meeting of findMeetings([...around, itself])) {
     const rival = meeting.first.showId === show.id ? meeting.second : meeting.second.showId === show.id ? meeting.first : null;

@@ -57,10 +57,16 @@ export function troublesInWords(troubles: readonly TroubleAhead[], series: reado
           return [`grid ${at.seriesId} ${trouble.channelId}`, `${own} does not start on a time that ${channel(trouble.channelId)} takes`];
         case 'line':
         case 'channel':
-          return [`${trouble.what} ${at.seriesId} ${trouble.other.seriesId} ${trouble.channelId}`, `${own} and ${title(trouble.other.seriesId)} meet on ${channel(trouble.channelId)}`];
+          return [
+            `${trouble.what} ${at.seriesId} ${trouble.other.seriesId} ${trouble.channelId}`,
+            `${own} and ${title(trouble.other.seriesId)} meet on ${channel(trouble.channelId)}`,
+          ];
         case 'person':
         case 'room':
-          return [`${trouble.what} ${at.seriesId} ${trouble.other.seriesId} ${trouble.name}`, `${own} and ${title(trouble.other.seriesId)} both want ${trouble.name}`];
+          return [
+            `${trouble.what} ${at.seriesId} ${trouble.other.seriesId} ${trouble.name}`,
+            `${own} and ${title(trouble.other.seriesId)} both want ${trouble.name}`,
+          ];
       }
     })();
     const known = byKind.get(key);

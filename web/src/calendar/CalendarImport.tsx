@@ -55,7 +55,8 @@ export function CalendarImport() {
       {trouble && <Notice kind="refusal">{trouble}</Notice>}
       {reading && reading.made.length > 0 && (
         <Notice kind="done">
-          Made {reading.made.length === 1 ? 'a draft' : `${reading.made.length} drafts`}: {reading.made.map(({ id, title }, index) => (
+          Made {reading.made.length === 1 ? 'a draft' : `${reading.made.length} drafts`}:{' '}
+          {reading.made.map(({ id, title }, index) => (
             <span key={id}>
               {index > 0 && ', '}
               <Link to={`/shows/${id}`}>{title}</Link>
@@ -80,7 +81,11 @@ export function CalendarImport() {
                         {entry.startsAt === null ? '' : `${sayWhen(instant(entry.startsAt), entry.zone)}, ${entry.lengthMin} min`}
                         {entry.repeats && `. ${entry.repeats}`}
                       </span>
-                      {entry.trouble && <Notice kind={entry.possible ? 'caution' : 'refusal'} live={false}>{entry.trouble}</Notice>}
+                      {entry.trouble && (
+                        <Notice kind={entry.possible ? 'caution' : 'refusal'} live={false}>
+                          {entry.trouble}
+                        </Notice>
+                      )}
                     </>
                   }
                 />

@@ -79,15 +79,18 @@ function MoreChoices({ channel, settings, set }: { channel: ChannelView; setting
     rules.languages && settings.language && languageName(settings.language),
     rules.messages.length > 1 && settings.messages && `messages ${MESSAGE_WORDS[settings.messages]}`,
   ].filter(Boolean);
-  const select = <T extends string | number>(name: string, label: string, value: T | null, options: readonly T[], words: (option: T) => string, put: (value: T) => void) =>
+  const select = <T extends string | number>(
+    name: string,
+    label: string,
+    value: T | null,
+    options: readonly T[],
+    words: (option: T) => string,
+    put: (value: T) => void,
+  ) =>
     options.length > 1 && (
       <Form.Group controlId={id(name)} className="choice">
         <Form.Label>{label}</Form.Label>
-        <Form.Select
-          size="sm"
-          value={value ?? ''}
-          onChange={({ target }) => put(options.find((option) => String(option) === target.value)!)}
-        >
+        <Form.Select size="sm" value={value ?? ''} onChange={({ target }) => put(options.find((option) => String(option) === target.value)!)}>
           {options.map((option) => (
             <option key={option} value={option}>
               {words(option)}
@@ -102,11 +105,32 @@ function MoreChoices({ channel, settings, set }: { channel: ChannelView; setting
     <details className="small-words mt-1">
       <summary>{said.length ? said.join(', ') : 'More that it asks'}</summary>
       <div className="choices">
-        {select('audience', 'Made for', settings.audience, rules.audiences, (audience) => AUDIENCE_WORDS[audience], (audience) => set({ audience }))}
-        {select('messages', 'Messages', settings.messages, rules.messages, (who) => MESSAGE_WORDS[who], (messages) => set({ messages }))}
+        {select(
+          'audience',
+          'Made for',
+          settings.audience,
+          rules.audiences,
+          (audience) => AUDIENCE_WORDS[audience],
+          (audience) => set({ audience }),
+        )}
+        {select(
+          'messages',
+          'Messages',
+          settings.messages,
+          rules.messages,
+          (who) => MESSAGE_WORDS[who],
+          (messages) => set({ messages }),
+        )}
         {select('category', 'Category', settings.category, rules.categories ? CATEGORIES : [], String, (category) => set({ category }))}
         {select('language', 'Language spoken', settings.language, rules.languages ? LANGUAGES : [], languageName, (language) => set({ language }))}
-        {select('delay', 'Viewers see it later by', settings.delayS, rules.delaysS, (seconds) => `${seconds} s`, (delayS) => set({ delayS }))}
+        {select(
+          'delay',
+          'Viewers see it later by',
+          settings.delayS,
+          rules.delaysS,
+          (seconds) => `${seconds} s`,
+          (delayS) => set({ delayS }),
+        )}
         {settings.tags !== null && (
           <Form.Group controlId={id('tags')} className="choice wide">
             <Form.Label>Tags</Form.Label>
@@ -114,7 +138,15 @@ function MoreChoices({ channel, settings, set }: { channel: ChannelView; setting
               size="sm"
               defaultValue={settings.tags.join(', ')}
               placeholder="sky, comets"
-              onBlur={({ target }) => set({ tags: target.value.split(',').map((tag) => tag.trim()).filter(Boolean).slice(0, rules.tagsMax!) })}
+              onBlur={({ target }) =>
+                set({
+                  tags: target.value
+                    .split(',')
+                    .map((tag) => tag.trim())
+                    .filter(Boolean)
+                    .slice(0, rules.tagsMax!),
+                })
+              }
             />
             <Form.Text>Up to {rules.tagsMax}, with commas between.</Form.Text>
           </Form.Group>

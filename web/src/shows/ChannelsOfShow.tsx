@@ -1,6 +1,15 @@
 // How each channel will show it: its card as one types, what the channel objects to, what its lines are
 // promised to, what it has answered, and what was changed there since.
-import { NETWORK_NAMES, type AiringView, type ChannelView, type FoundEvent, type PlaceResult, type ShowDraft, type ShowView, type VariantDraft } from '@lantern/contract';
+import {
+  NETWORK_NAMES,
+  type AiringView,
+  type ChannelView,
+  type FoundEvent,
+  type PlaceResult,
+  type ShowDraft,
+  type ShowView,
+  type VariantDraft,
+} from '@lantern/contract';
 import {
   checkAgainstChange,
   checkShow,
@@ -52,7 +61,8 @@ export function ChannelsOfShow(props: Props) {
   const plan = usePlan();
   const startsAt = startOf(draft);
   const clashes = plan.data ? clashesOfSheet(plan.data, draft, show, startsAt, channels, now) : [];
-  const chooseLine = (channelId: string, lineId: string) => put({ lines: [...draft.lines.filter((line) => line.channelId !== channelId), { channelId, lineId }] });
+  const chooseLine = (channelId: string, lineId: string) =>
+    put({ lines: [...draft.lines.filter((line) => line.channelId !== channelId), { channelId, lineId }] });
   return (
     <aside aria-labelledby="channel-answers">
       <h2 id="channel-answers" className="mb-3">
@@ -114,7 +124,16 @@ function ChannelCard({ channel, now, clashes, show, draft, filling, busy, editab
   const place = channel.network === 'typed-in' ? channel.name : NETWORK_NAMES[channel.network];
   const objected = [...findings, ...clashes].some(({ severity }) => severity === 'objection');
   const about = (subjects: Finding['subject'][]) =>
-    findings.filter(({ subject }) => subjects.includes(subject)).map((finding) => <Objection key={finding.code} finding={finding} words={sayFinding(finding, place, draft.zone)} onFix={editable ? (each) => onFix(each, channel.id) : null} />);
+    findings
+      .filter(({ subject }) => subjects.includes(subject))
+      .map((finding) => (
+        <Objection
+          key={finding.code}
+          finding={finding}
+          words={sayFinding(finding, place, draft.zone)}
+          onFix={editable ? (each) => onFix(each, channel.id) : null}
+        />
+      ));
   return (
     <article className="channel-answer" aria-label={`${channel.name}, ${place}`}>
       <Identity of={channel} small />
@@ -125,7 +144,9 @@ function ChannelCard({ channel, now, clashes, show, draft, filling, busy, editab
       {about(['title', 'description'])}
       <OwnWords channel={channel} draft={draft} put={put} editable={editable} />
       {about(['startsAt', 'length', 'channels', 'visibility', 'thumbnail'])}
-      {editable && airing?.placing === 'placed' && <OnlyByReplacing airing={airing} channel={channel} findings={findings} busy={busy} showId={show.id} run={run} />}
+      {editable && airing?.placing === 'placed' && (
+        <OnlyByReplacing airing={airing} channel={channel} findings={findings} busy={busy} showId={show.id} run={run} />
+      )}
       {clashes.map((clash) => (
         <ClashNotice key={clash.words} clash={clash} zone={draft.zone} onLine={onLine} onStart={(at) => put(whenFields(at, draft.zone))} />
       ))}
@@ -138,7 +159,17 @@ function ChannelCard({ channel, now, clashes, show, draft, filling, busy, editab
 }
 
 /** Picture, title and text as this channel cuts them, and when and for whom. */
-const AsShownThere = memo(function AsShownThere({ channel, facts, thumbnailUrl, zone }: { channel: ChannelView; facts: ShowFacts; thumbnailUrl: string | null; zone: string }) {
+const AsShownThere = memo(function AsShownThere({
+  channel,
+  facts,
+  thumbnailUrl,
+  zone,
+}: {
+  channel: ChannelView;
+  facts: ShowFacts;
+  thumbnailUrl: string | null;
+  zone: string;
+}) {
   const { rules } = channel;
   const { title, text } = wordingFor(facts, rules);
   const shape = rules.thumbnail?.shape ?? 16 / 9;
@@ -189,7 +220,7 @@ function OwnWords({ channel, draft, put, editable }: { channel: ChannelView; dra
           />
         </>
       )}
-      <span className="d-flex flex-wrap gap-3">
+      <span className="button-row">
         <Button variant="quiet" size="sm" aria-expanded={open} onClick={() => setOpen(!open)}>
           {open ? 'Close' : own ? 'Edit the words for here' : 'Write it differently here'}
         </Button>
@@ -215,7 +246,9 @@ function Answer({ airing, channel, quiet }: { airing: AiringView | null; channel
   if (airing?.placing === 'awaits air') return say('done', 'Ready: it begins there when you go on air.');
   if (airing?.placing === 'awaits reach') return say('done', 'Placed by itself once it is near enough.');
   if (airing?.placing === 'withdrawn') return say('caution', 'Withdrawn from there.');
-  return quiet ? null : <p className="soft small-words mt-2 mb-1">{channel.rules.maySchedule ? 'Ready to be placed.' : 'Goes out there from the first moment on air.'}</p>;
+  return quiet ? null : (
+    <p className="soft small-words mt-2 mb-1">{channel.rules.maySchedule ? 'Ready to be placed.' : 'Goes out there from the first moment on air.'}</p>
+  );
 }
 
 /** Whether the channel may broadcast at all, where it may not. */
@@ -255,7 +288,21 @@ function Objection({ finding, words, onFix }: { finding: Finding; words: string;
 }
 
 /** A change that the channel does not take: only by withdrawing and placing anew, with what is lost by it. */
-function OnlyByReplacing({ airing, channel, findings, busy, showId, run }: { airing: AiringView; channel: ChannelView; findings: Finding[]; busy: boolean; showId: string; run: Run }) {
+function OnlyByReplacing({
+  airing,
+  channel,
+  findings,
+  busy,
+  showId,
+  run,
+}: {
+  airing: AiringView;
+  channel: ChannelView;
+  findings: Finding[];
+  busy: boolean;
+  showId: string;
+  run: Run;
+}) {
   const [asking, setAsking] = useState(false);
   if (!findings.some(({ code }) => code === 'start-locked' || code === 'visibility-locked')) return null;
   const replace = () => {

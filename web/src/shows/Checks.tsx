@@ -1,6 +1,6 @@
 // The last section of the sheet: what is still to be told, the summary before placing, and the proof after it.
-import { type ChannelResult, type ChannelView, type PlaceResult, type ShowDraft, type ShowView } from '@lantern/contract';
-import { checkShow, instant, sayTime, sayWhen, wordingFor, type AiringField, type City, type Filling } from '@lantern/core';
+import { type ChannelResult, type ChannelView, type PlaceResult, type ShowDraft, type ShowView, type UntoldField } from '@lantern/contract';
+import { checkShow, instant, sayTime, sayWhen, wordingFor, type City, type Filling } from '@lantern/core';
 import { useState } from 'react';
 import { Button, Form, Modal } from 'react-bootstrap';
 import { Link, useNavigate } from 'react-router';
@@ -24,13 +24,14 @@ interface Props {
   editable: boolean;
 }
 
-const UNTOLD_WORDS: Record<AiringField | 'picture', string> = {
+const UNTOLD_WORDS: Record<UntoldField, string> = {
   title: 'the title',
   text: 'the text',
   startsAt: 'the start',
   lengthMs: 'the length',
   visibility: 'who may see it',
   picture: 'the picture',
+  choices: 'what was chosen for it',
 };
 
 export function Checks({ show, draft, channels, filling, cities, outcome, run, busy, editable }: Props) {
@@ -57,7 +58,13 @@ export function Checks({ show, draft, channels, filling, cities, outcome, run, b
         <Notice kind="caution" live={false}>
           {untold.map(({ channel }) => channel.name).join(', ')} {untold.length === 1 ? 'has' : 'have'} not been told of{' '}
           {[...new Set(untold.flatMap((airing) => airing.untold))].map((field) => UNTOLD_WORDS[field]).join(', ')}.{' '}
-          <Button variant="outline-primary" size="sm" className="mt-1" disabled={busy} onClick={() => void run(() => server.post<PlaceResult>(`/api/shows/${show.id}/tell`))}>
+          <Button
+            variant="outline-primary"
+            size="sm"
+            className="mt-1"
+            disabled={busy}
+            onClick={() => void run(() => server.post<PlaceResult>(`/api/shows/${show.id}/tell`))}
+          >
             {busy ? 'Asking the channels…' : `Move on ${untold.length === 1 ? 'its channel' : `${untold.length} channels`}`}
           </Button>
         </Notice>
@@ -121,7 +128,10 @@ function Summary({ show, draft, channels, filling, cities }: Pick<Props, 'show' 
             <span className="d-block soft small-words">
               {cities
                 .filter(({ zone }) => zone !== draft.zone)
-                .map(({ name, zone }) => `${name} ${sayTime(startsAt, zone, false)}, ${new Intl.DateTimeFormat('en-GB', { timeZone: zone, weekday: 'short', day: 'numeric', month: 'short' }).format(startsAt)}`)
+                .map(
+                  ({ name, zone }) =>
+                    `${name} ${sayTime(startsAt, zone, false)}, ${new Intl.DateTimeFormat('en-GB', { timeZone: zone, weekday: 'short', day: 'numeric', month: 'short' }).format(startsAt)}`,
+                )
                 .join(' · ')}
             </span>
           )}
@@ -231,4 +241,3 @@ function NextTime({ show }: { show: ShowView }) {
     </div>
   );
 }
-

@@ -57,11 +57,23 @@ export function Drift({ show, airing, zone, busy, editable, run }: Props) {
               <span className="soft">there</span> {say(difference, 'theirs', zone)}
             </dd>
             {editable && (
-              <dd className="d-flex gap-3">
-                <Button variant="quiet" size="sm" disabled={busy} onClick={() => settle('ours', [difference.field])} aria-label={`Keep ours: ${FIELD_NAMES[difference.field]}`}>
+              <dd className="button-row">
+                <Button
+                  variant="quiet"
+                  size="sm"
+                  disabled={busy}
+                  onClick={() => settle('ours', [difference.field])}
+                  aria-label={`Keep ours: ${FIELD_NAMES[difference.field]}`}
+                >
                   Keep ours
                 </Button>
-                <Button variant="quiet" size="sm" disabled={busy} onClick={() => settle('theirs', [difference.field])} aria-label={`Take theirs: ${FIELD_NAMES[difference.field]}`}>
+                <Button
+                  variant="quiet"
+                  size="sm"
+                  disabled={busy}
+                  onClick={() => settle('theirs', [difference.field])}
+                  aria-label={`Take theirs: ${FIELD_NAMES[difference.field]}`}
+                >
                   Take theirs
                 </Button>
               </dd>
@@ -70,7 +82,7 @@ export function Drift({ show, airing, zone, busy, editable, run }: Props) {
         ))}
       </dl>
       {editable && fields.length > 1 && (
-        <span className="d-flex gap-3">
+        <span className="button-row">
           <Button variant="quiet" size="sm" disabled={busy} onClick={() => settle('ours', fields)}>
             Ours in all
           </Button>

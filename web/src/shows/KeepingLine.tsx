@@ -55,7 +55,8 @@ export function KeepingLine({ show, keeping, editable }: { show: ShowView; keepi
 /** Two people typed in one field: theirs stands, mine is offered. */
 function ConflictNotice({ conflict, show, keeping }: { conflict: Conflict; show: ShowView; keeping: SheetKeeping }) {
   const { field, by, mine } = conflict;
-  const short = (value: unknown) => (typeof value === 'string' && value.length > 60 ? `${value.slice(0, 60)}…` : typeof value === 'object' ? '' : String(value));
+  const short = (value: unknown) =>
+    typeof value === 'string' && value.length > 60 ? `${value.slice(0, 60)}…` : typeof value === 'object' ? '' : String(value);
   const theirs = short(draftOf(show)[field as keyof ShowDraft]);
   const own = short(mine[field]);
   return (

@@ -18,7 +18,12 @@ export function LinksOfShow({ show }: { show: ShowView }) {
         />
       )}
       {channels.map(({ id, channel, visibility, watchUrl }) => (
-        <LinkLine key={id} name={channel.name} note={visibility === 'everyone' ? kindWords(channel) : `${kindWords(channel)}, for ${visibility}`} url={watchUrl!} />
+        <LinkLine
+          key={id}
+          name={channel.name}
+          note={visibility === 'everyone' ? kindWords(channel) : `${kindWords(channel)}, for ${visibility}`}
+          url={watchUrl!}
+        />
       ))}
     </section>
   );

@@ -1,6 +1,20 @@
 // The show's own dated line of work, down the left edge: done, due or late, by facts where there are any.
 import type { ChannelView, ShowDraft, ShowView } from '@lantern/contract';
-import { DAY_MS, HOUR_MS, instant, MILESTONE_FIELDS, MILESTONE_WORDS, MINUTE_MS, milestonesOf, USUAL_TIMES, wallTimeOf, type Instant, type Milestone, type MilestoneState, type MilestoneTimes } from '@lantern/core';
+import {
+  DAY_MS,
+  HOUR_MS,
+  instant,
+  MILESTONE_FIELDS,
+  MILESTONE_WORDS,
+  MINUTE_MS,
+  milestonesOf,
+  USUAL_TIMES,
+  wallTimeOf,
+  type Instant,
+  type Milestone,
+  type MilestoneState,
+  type MilestoneTimes,
+} from '@lantern/core';
 import { Check, Circle, CircleAlert, CircleDot, Minus } from 'lucide-react';
 import { useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
@@ -70,7 +84,7 @@ export function Milestones({ show, draft, times, channels, put, editable }: Prop
               </div>
               {step.byHand && editable && (
                 <Button variant="quiet" size="sm" className="fw-normal p-0" onClick={() => tick(step)}>
-                  {step.state === 'done' ? 'Not done after all' : 'Done'}
+                  {step.state === 'done' ? 'Not done after all' : 'Tick off'}
                 </Button>
               )}
             </li>
@@ -91,7 +105,9 @@ export function Milestones({ show, draft, times, channels, put, editable }: Prop
 
 /** Only what differs from the station's times is the show's own. */
 function differing(times: MilestoneTimes, station: MilestoneTimes): Partial<MilestoneTimes> {
-  return Object.fromEntries((Object.keys(times) as (keyof MilestoneTimes)[]).filter((name) => times[name] !== station[name]).map((name) => [name, times[name]]));
+  return Object.fromEntries(
+    (Object.keys(times) as (keyof MilestoneTimes)[]).filter((name) => times[name] !== station[name]).map((name) => [name, times[name]]),
+  );
 }
 
 /** "20:20" on the day itself, "Mon 30 Nov" before and after. */
@@ -133,8 +149,20 @@ export function TimesFields({ times, onChange }: { times: MilestoneTimes; onChan
             />
             {ms !== null && (
               <span className="d-flex gap-2">
-                <Form.Control size="sm" type="number" min={0} aria-label={`${TIME_WORDS[name]}: how many`} value={ms / unit.ms} onChange={({ target }) => set(Number(target.value), unit.ms)} />
-                <Form.Select size="sm" aria-label={`${TIME_WORDS[name]}: unit`} value={unit.words} onChange={({ target }) => set(ms / unit.ms, UNITS.find(({ words }) => words === target.value)!.ms)}>
+                <Form.Control
+                  size="sm"
+                  type="number"
+                  min={0}
+                  aria-label={`${TIME_WORDS[name]}: how many`}
+                  value={ms / unit.ms}
+                  onChange={({ target }) => set(Number(target.value), unit.ms)}
+                />
+                <Form.Select
+                  size="sm"
+                  aria-label={`${TIME_WORDS[name]}: unit`}
+                  value={unit.words}
+                  onChange={({ target }) => set(ms / unit.ms, UNITS.find(({ words }) => words === target.value)!.ms)}
+                >
                   {UNITS.map(({ words }) => (
                     <option key={words}>{words}</option>
                   ))}

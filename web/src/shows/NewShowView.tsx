@@ -59,7 +59,12 @@ export function NewShowView() {
                   </span>
                 </span>
                 <span className="d-flex gap-3">
-                  <Button variant="quiet" size="sm" aria-label={`Start from ${template.name}`} onClick={() => void begin(() => server.post<ShowView>('/api/shows/new', { title: '', templateId: template.id }))}>
+                  <Button
+                    variant="quiet"
+                    size="sm"
+                    aria-label={`Start from ${template.name}`}
+                    onClick={() => void begin(() => server.post<ShowView>('/api/shows/new', { title: '', templateId: template.id }))}
+                  >
                     Start from it
                   </Button>
                   <Button variant="quiet" size="sm" aria-label={`Forget ${template.name}`} onClick={() => void forget(template.id)}>
@@ -81,7 +86,12 @@ export function NewShowView() {
                   <b>{show.title || 'Untitled show'}</b>
                   <span className="soft small-words d-block">{sayWhen(instant(show.startsAt), show.zone)}</span>
                 </span>
-                <Button variant="quiet" size="sm" aria-label={`${show.title} again`} onClick={() => void begin(() => server.post<ShowView>(`/api/shows/${show.id}/again`))}>
+                <Button
+                  variant="quiet"
+                  size="sm"
+                  aria-label={`${show.title} again`}
+                  onClick={() => void begin(() => server.post<ShowView>(`/api/shows/${show.id}/again`))}
+                >
                   Again
                 </Button>
               </li>

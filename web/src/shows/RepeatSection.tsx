@@ -1,6 +1,6 @@
 // How the show repeats: the rule, its next dates in words and on a small calendar, what that is for viewers
 // elsewhere, and what a change on this date means for the others.
-import type { DraftField, NewRuleRequest, SeriesResult, ShowDraft, ShowView } from '@lantern/contract';
+import type { NewRuleRequest, SeriesResult, ShowDraft, ShowView } from '@lantern/contract';
 import {
   dayNumber,
   instant,
@@ -57,7 +57,10 @@ export function RepeatSection(props: Props) {
     const parts = [changed && `${dates(changed)} changed`, made && `${dates(made)} made`, removed && `${dates(removed)} removed`].filter(Boolean);
     const words = parts.length ? `${parts.join(', ')}.` : 'No other date had to be changed.';
     if (!left.length) return { words };
-    return { kind: 'caution', words: `${words} Still on channels, now as single shows: ${left.map((each) => sayWhen(instant(each.startsAt), each.zone)).join('; ')}.` };
+    return {
+      kind: 'caution',
+      words: `${words} Still on channels, now as single shows: ${left.map((each) => sayWhen(instant(each.startsAt), each.zone)).join('; ')}.`,
+    };
   };
   return (
     <section aria-labelledby="repeat-heading" id="repeat">
@@ -119,7 +122,8 @@ function OneOfASeries({ show, cities, busy, ask, tell, onRule, open }: OneProps)
   const [dropping, setDropping] = useState('');
   const series = show.series!;
   const next = useMemo(() => occurrencesOf(series.repeat, series.time, series.zone, now, instant(now + AHEAD_MS), 60), [series, now]);
-  const spread = (scope: 'later' | 'all') => ask(async () => tell(await server.post<SeriesResult>(`/api/shows/${show.id}/series/spread`, { scope, fields: series.differs })));
+  const spread = (scope: 'later' | 'all') =>
+    ask(async () => tell(await server.post<SeriesResult>(`/api/shows/${show.id}/series/spread`, { scope, fields: series.differs })));
   const drop = async () => {
     try {
       const { refused } = await server.post<{ refused: string[] }>(`/api/shows/${show.id}/series/drop`);
@@ -129,7 +133,7 @@ function OneOfASeries({ show, cities, busy, ask, tell, onRule, open }: OneProps)
       setDropping(wordsOf(error));
     }
   };
-  const fields = [...new Set(series.differs.map((field: DraftField | 'thumbnail') => (field === 'thumbnail' ? 'picture' : FIELD_WORDS[field])))];
+  const fields = [...new Set(series.differs.map((field) => (field === 'thumbnail' ? 'picture' : FIELD_WORDS[field])))];
   return (
     <>
       <p className="mb-2">
@@ -138,7 +142,7 @@ function OneOfASeries({ show, cities, busy, ask, tell, onRule, open }: OneProps)
       {fields.length > 0 && (
         <Notice kind="caution" live={false}>
           This date differs from the others: {fields.join(', ')}.{' '}
-          <span className="d-flex flex-wrap gap-3">
+          <span className="button-row">
             <Button variant="quiet" size="sm" disabled={busy} onClick={() => void spread('later')}>
               Do the same on later dates
             </Button>
@@ -152,7 +156,7 @@ function OneOfASeries({ show, cities, busy, ask, tell, onRule, open }: OneProps)
       <p className="soft small-words mb-1">
         {series.placesByItself ? 'Each date is placed by itself once its channels take it.' : 'Each date is placed by hand.'}
       </p>
-      <span className="d-flex flex-wrap gap-3">
+      <span className="button-row">
         <Button variant="quiet" size="sm" aria-expanded={open} onClick={onRule}>
           {open ? 'Leave the rule' : 'Change the rule…'}
         </Button>
@@ -174,7 +178,8 @@ function Shifts({ occurrences, cities }: { occurrences: readonly Occurrence[]; c
     <ul className="shifts small-words">
       {shifts.map(({ city, from, byMs }) => (
         <li key={`${city.name}${from}`}>
-          From {sayDate(from)} {sayLength(Math.abs(byMs)) === '1 h' ? 'an hour' : sayLength(Math.abs(byMs))} {byMs < 0 ? 'earlier' : 'later'} for viewers in {city.name}.
+          From {sayDate(from)} {sayLength(Math.abs(byMs)) === '1 h' ? 'an hour' : sayLength(Math.abs(byMs))} {byMs < 0 ? 'earlier' : 'later'} for viewers in{' '}
+          {city.name}.
         </li>
       ))}
       {odd.map(({ date, wall }) => (
@@ -242,14 +247,28 @@ function RuleFields({ show, draft, cities, initial, onKeep, onCancel, busy }: Ru
         {pattern && (
           <label>
             every{' '}
-            <Form.Control type="number" min={1} max={60} aria-label="Every how many" value={pattern.interval || ''} onChange={({ target }) => set({ interval: Number(target.value) })} />{' '}
+            <Form.Control
+              type="number"
+              min={1}
+              max={60}
+              aria-label="Every how many"
+              value={pattern.interval || ''}
+              onChange={({ target }) => set({ interval: Number(target.value) })}
+            />{' '}
             {pattern.interval === 1 ? pattern.every : `${pattern.every}s`}
           </label>
         )}
         {pattern && 'onDate' in pattern && (
           <label>
             on the{' '}
-            <Form.Control type="number" min={1} max={31} aria-label="Day of the month" value={pattern.onDate || ''} onChange={({ target }) => set({ onDate: Number(target.value) })} />
+            <Form.Control
+              type="number"
+              min={1}
+              max={31}
+              aria-label="Day of the month"
+              value={pattern.onDate || ''}
+              onChange={({ target }) => set({ onDate: Number(target.value) })}
+            />
           </label>
         )}
         {pattern && 'nth' in pattern && (
@@ -309,10 +328,21 @@ function RuleFields({ show, draft, cities, initial, onKeep, onCancel, busy }: Ru
             <option value="count">so many times</option>
           </Form.Select>
           {ends.kind === 'until' && (
-            <Form.Control type="date" aria-label="Last date" value={ends.date} onChange={({ target }) => setRepeat({ ...repeat, ends: { kind: 'until', date: target.value } })} />
+            <Form.Control
+              type="date"
+              aria-label="Last date"
+              value={ends.date}
+              onChange={({ target }) => setRepeat({ ...repeat, ends: { kind: 'until', date: target.value } })}
+            />
           )}
           {ends.kind === 'count' && (
-            <Form.Control type="number" min={1} aria-label="How many times" value={ends.count || ''} onChange={({ target }) => setRepeat({ ...repeat, ends: { kind: 'count', count: Number(target.value) } })} />
+            <Form.Control
+              type="number"
+              min={1}
+              aria-label="How many times"
+              value={ends.count || ''}
+              onChange={({ target }) => setRepeat({ ...repeat, ends: { kind: 'count', count: Number(target.value) } })}
+            />
           )}
         </div>
       )}
@@ -334,14 +364,27 @@ function RuleFields({ show, draft, cities, initial, onKeep, onCancel, busy }: Ru
         </div>
       )}
       <Shifts occurrences={next} cities={cities} />
-      <Form.Check id="places-by-itself" className="mb-2" label="Place each date by itself, as soon as its channels take it" checked={byItself} onChange={({ target }) => setByItself(target.checked)} />
+      <Form.Check
+        id="places-by-itself"
+        className="mb-2"
+        label="Place each date by itself, as soon as its channels take it"
+        checked={byItself}
+        onChange={({ target }) => setByItself(target.checked)}
+      />
       {show.series && (
         <div role="radiogroup" aria-label="For which dates" className="mb-2">
-          <Form.Check type="radio" name="rule-scope" id="scope-later" label="From this date on" checked={scope === 'later'} onChange={() => setScope('later')} />
+          <Form.Check
+            type="radio"
+            name="rule-scope"
+            id="scope-later"
+            label="From this date on"
+            checked={scope === 'later'}
+            onChange={() => setScope('later')}
+          />
           <Form.Check type="radio" name="rule-scope" id="scope-all" label="For the whole series" checked={scope === 'all'} onChange={() => setScope('all')} />
         </div>
       )}
-      <span className="d-flex gap-3">
+      <span className="button-row">
         <Button size="sm" disabled={busy || trouble !== null} onClick={() => onKeep(rule, byItself, scope)}>
           {show.series ? 'Keep this rule' : 'Make it a series'}
         </Button>

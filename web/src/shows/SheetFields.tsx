@@ -1,6 +1,17 @@
 // The parts of the sheet that are typed or ticked: what, when, where.
 import type { ChannelView, FieldToLook, ShowDraft, ShowView } from '@lantern/contract';
-import { countCharacters, datedWords, earliestStart, PLACEHOLDERS, readWallTime, sayWhen, fillPlaceholders, type City, type Filling, type Instant } from '@lantern/core';
+import {
+  countCharacters,
+  datedWords,
+  earliestStart,
+  PLACEHOLDERS,
+  readWallTime,
+  sayWhen,
+  fillPlaceholders,
+  type City,
+  type Filling,
+  type Instant,
+} from '@lantern/core';
 import { useRef } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Controller, useFormContext, useWatch } from 'react-hook-form';
@@ -151,7 +162,22 @@ export function WhenFields({ show, draft, startsAt, cities, channels, put }: Whe
           </Form.Select>
         </Field>
         <div className="col-sm-4 mb-2 d-flex align-items-end">
-          <Button variant="quiet" size="sm" className="pb-2" onClick={() => put(whenFields(earliestStart(channels.map(({ rules }) => rules), now), zone))}>
+          <Button
+            variant="quiet"
+            size="sm"
+            className="pb-2"
+            onClick={() =>
+              put(
+                whenFields(
+                  earliestStart(
+                    channels.map(({ rules }) => rules),
+                    now,
+                  ),
+                  zone,
+                ),
+              )
+            }
+          >
             As soon as possible
           </Button>
         </div>

@@ -22,7 +22,11 @@ export function SmallCalendar({ dates }: { dates: readonly string[] }) {
               <i key={day}>{day[0]}</i>
             ))}
             {daysOf(month).map((date, index) => (
-              <span key={date} className={marked.has(date) ? 'marked' : ''} style={index === 0 ? { gridColumn: WEEKDAYS.indexOf(weekdayOfDate(date)) + 1 } : {}}>
+              <span
+                key={date}
+                className={marked.has(date) ? 'marked' : ''}
+                style={index === 0 ? { gridColumn: WEEKDAYS.indexOf(weekdayOfDate(date)) + 1 } : {}}
+              >
                 {Number(date.slice(8))}
               </span>
             ))}

@@ -77,7 +77,10 @@ export function TimeStrip(props: Props) {
                   <i className="midnight" style={{ left: part(midnight) }}>
                     <span>{new Intl.DateTimeFormat('en-GB', { timeZone: place.zone, weekday: 'short' }).format(midnight + HOUR_MS)}</span>
                   </i>
-                  <i className="show" style={{ left: part(startsAt), width: `max(3px, calc(${part(startsAt + lengthMin * MINUTE_MS)} - ${part(startsAt)}))` }} />
+                  <i
+                    className="show"
+                    style={{ left: part(startsAt), width: `max(3px, calc(${part(startsAt + lengthMin * MINUTE_MS)} - ${part(startsAt)}))` }}
+                  />
                 </div>
               </td>
             </tr>

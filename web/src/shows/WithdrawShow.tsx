@@ -43,7 +43,9 @@ export function WithdrawShow({ show, run, busy }: { show: ShowView; run: Run; bu
                   aria-label={`Withdraw from ${channel.name}`}
                 />
                 <Identity of={channel}>
-                  <span className="small-words">{placing === 'placed' || placing === 'unsure' ? sayWithdrawing(rulesFor(channel.network, channel.kind)) : 'Nothing stands there yet.'}</span>
+                  <span className="small-words">
+                    {placing === 'placed' || placing === 'unsure' ? sayWithdrawing(rulesFor(channel.network, channel.kind)) : 'Nothing stands there yet.'}
+                  </span>
                 </Identity>
               </li>
             ))}

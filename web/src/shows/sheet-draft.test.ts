@@ -11,7 +11,12 @@ const draft: ShowDraft = {
 };
 
 test('only what was changed is sent, each variant for itself, and putting it over the old gives the new', () => {
-  const now = { ...draft, title: 'Dusk Report, late', channelIds: [GUILD!, LIBRARY!], variants: [variant(GUILD!, 'For the guild'), variant(LIBRARY!, 'For the library')] };
+  const now = {
+    ...draft,
+    title: 'Dusk Report, late',
+    channelIds: [GUILD!, LIBRARY!],
+    variants: [variant(GUILD!, 'For the guild'), variant(LIBRARY!, 'For the library')],
+  };
   const changes = changesBetween(draft, now);
   expect(changes).toEqual({ title: 'Dusk Report, late', variants: [variant(GUILD!, 'For the guild')] });
   expect(changesBetween(withChanges(draft, changes), now)).toEqual({});

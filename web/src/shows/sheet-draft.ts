@@ -12,7 +12,9 @@ export function draftOf(show: ShowView): ShowDraft {
     lines: airings.flatMap(({ channel, lineId }) => (lineId === null ? [] : [{ channelId: channel.id, lineId }])),
     ...{ pictureFrom, thumbnailAlternative },
     variants: airings.flatMap(({ channel, title: own, description: text, choices }) =>
-      own === null && text === null && !Object.keys(choices).length ? [] : [{ channelId: channel.id, title: own, description: text, choices: choices as VariantDraft['choices'] }],
+      own === null && text === null && !Object.keys(choices).length
+        ? []
+        : [{ channelId: channel.id, title: own, description: text, choices: choices as VariantDraft['choices'] }],
     ),
     ...{ people, room, episode, milestoneTimes, ticked, toLook },
   };

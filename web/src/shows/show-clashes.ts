@@ -1,7 +1,20 @@
 // What gets in the way of a show while its sheet is being typed: lines, channels, people and rooms, by the
 // station's plan with this show as the sheet has it now.
 import type { ChannelView, PlanView, ShowDraft, ShowView } from '@lantern/contract';
-import { clashesOf, findClashes, findMeetings, instant, MINUTE_MS, sayClash, sayMeeting, waysOut, type Instant, type LineUse, type Severity, type WaysOut } from '@lantern/core';
+import {
+  clashesOf,
+  findClashes,
+  findMeetings,
+  instant,
+  MINUTE_MS,
+  sayClash,
+  sayMeeting,
+  waysOut,
+  type Instant,
+  type LineUse,
+  type Severity,
+  type WaysOut,
+} from '@lantern/core';
 import { useQuery } from '@tanstack/react-query';
 import { server } from '../app/server';
 

@@ -35,8 +35,8 @@ const ADDED: Record<string, string[]> = {
 
 const MADE = [
   `CREATE TABLE series (id text PRIMARY KEY, stationId text NOT NULL REFERENCES stations(id), repeat text NOT NULL, time text NOT NULL, zone text NOT NULL,
-    placesByItself boolean NOT NULL, pattern text NOT NULL, pictureOf text)`,
-  `CREATE TABLE templates (id text PRIMARY KEY, stationId text NOT NULL REFERENCES stations(id), name text NOT NULL, pattern text NOT NULL, pictureOf text)`,
+    placesByItself boolean NOT NULL, pattern text NOT NULL, picture text)`,
+  `CREATE TABLE templates (id text PRIMARY KEY, stationId text NOT NULL REFERENCES stations(id), name text NOT NULL, pattern text NOT NULL, picture text)`,
   `CREATE UNIQUE INDEX shows_by_series ON shows (seriesId, seriesDate) WHERE seriesId IS NOT NULL`,
 ];
 

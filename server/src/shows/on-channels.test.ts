@@ -1,0 +1,234 @@
+// What shows tell the networks and what they read back, against the real stand-ins.
+import type { ChannelView, FoundEvent, PlaceResult, ShowDraft, ShowView } from '@lantern/contract';
+import { DAY_MS, HOUR_MS, instant, wallTimeOf, type NetworkId } from '@lantern/core';
+import type request from 'supertest';
+import { SeriesService } from '../series/series.service';
+import { StandIns } from '../test/stand-ins';
+import { TestStation } from '../test/station';
+import { DriftService } from './drift.service';
+
+let station: TestStation;
+let networks: StandIns;
+let library: ChannelView;
+let town: ChannelView;
+let guild: ChannelView;
+const ZONE = 'Europe/Dublin';
+const BEGAN = Date.now();
+
+beforeAll(async () => {
+  networks = await StandIns.open();
+  station = await TestStation.open();
+  library = await networks.link(station, 'reelmoor', 'rm-alderfell');
+  town = await networks.link(station, 'townfold', 'tf-alderfell');
+  guild = await networks.link(station, 'guildhand', 'gh-alderfell');
+});
+afterAll(async () => {
+  await station.close();
+  await networks.close();
+});
+beforeEach(() => station.forgetTries());
+
+const http = () => station.http();
+const as = (test: request.Test) => station.as(test);
+/** Each show an hour of its own, four days ahead, so that none gets in another's way. */
+let hour = 0;
+const nextHour = () => Math.ceil(BEGAN / HOUR_MS) * HOUR_MS + 4 * DAY_MS + (hour += 2) * HOUR_MS;
+async function drafted(channels: ChannelView[], change: Partial<ShowDraft> = {}, startsAt = nextHour()): Promise<ShowView> {
+  const when = { ...wallTimeOf(instant(startsAt), ZONE), zone: ZONE };
+  const sheet = station.draft(
+    channels.map(({ id }) => id),
+    { ...when, description: 'The sky tonight.', ...change },
+  );
+  return (await as(http().post('/api/shows')).send(sheet).expect(201)).body as ShowView;
+}
+const post = async <T = PlaceResult>(show: { id: string }, action: string, body: object = {}, status = 200) =>
+  (
+    await as(http().post(`/api/shows/${show.id}/${action}`))
+      .send(body)
+      .expect(status)
+  ).body as T;
+const read = async ({ id }: { id: string }) => (await as(http().get(`/api/shows/${id}`)).expect(200)).body as ShowView;
+const save = async (show: { id: string }, changes: Partial<ShowDraft>) =>
+  as(http().patch(`/api/shows/${show.id}`))
+    .send({ base: (await read(show)).version, changes })
+    .expect(200);
+async function placed(channels: ChannelView[], change: Partial<ShowDraft> = {}): Promise<ShowView> {
+  const show = await drafted(channels, change);
+  const { results } = await post(show, 'place');
+  expect(results.map(({ words, done }) => (done ? 'done' : words))).toEqual(channels.map(() => 'done'));
+  return read(show);
+}
+const airing = (show: ShowView, network: NetworkId) => show.airings.find(({ channel }) => channel.network === network)!;
+const eventId = (show: ShowView, network: NetworkId) => new URL(airing(show, network).watchUrl!).pathname.split('/').at(-1)!;
+const there = (show: ShowView, network: NetworkId, change: Record<string, string>) =>
+  networks.operate('events', { network, event: eventId(show, network), ...change });
+const pageOf = async (show: ShowView, network: NetworkId) => (await fetch(airing(show, network).watchUrl!)).text();
+
+describe('placing', () => {
+  test('tells each channel its own words, filled in, with its own address among them, and reads them back', async () => {
+    const show = await drafted([library, town], {
+      title: 'Dusk Report',
+      description: 'No. {episode}: {watch link}',
+      episode: 41,
+      variants: [{ channelId: town.id, title: 'For the neighbours', description: null, choices: {} }],
+    });
+    const { results } = await post(show, 'place');
+    expect(results.map(({ proof }) => proof)).toMatchObject([
+      { title: 'Dusk Report', startsAt: show.startsAt, lengthMs: show.lengthMs, visibility: 'everyone', same: true },
+      { title: 'For the neighbours', same: true },
+    ]);
+    const after = await read(show);
+    for (const network of ['reelmoor', 'townfold'] as const) expect(await pageOf(after, network)).toContain(`No. 41: ${airing(after, network).watchUrl}`);
+    expect(after.airings.map(({ untold }) => untold)).toEqual([[], []]);
+  });
+
+  test('asks for what was chosen for the show over what the channel starts with', async () => {
+    const show = await placed([library], {
+      variants: [
+        {
+          channelId: library.id,
+          title: null,
+          description: null,
+          choices: { visibility: 'link holders', audience: 'children', tags: ['sky', 'card'], category: 'learning' },
+        },
+      ],
+    });
+    expect(airing(show, 'reelmoor')).toMatchObject({ visibility: 'link holders', placing: 'placed' });
+    const page = await pageOf(show, 'reelmoor');
+    for (const fact of ['for: children', 'messages: off', 'tags: sky, card', 'category: learning']) expect(page).toContain(fact);
+    // A later choice is something that the channel was not told of, until it is.
+    await save(show, {
+      variants: [{ channelId: library.id, title: null, description: null, choices: { visibility: 'link holders', audience: 'everybody', tags: [] } }],
+    });
+    expect(airing(await read(show), 'reelmoor').untold).toEqual(['choices']);
+    expect((await post(show, 'tell')).results).toMatchObject([{ done: true }]);
+    expect(airing(await read(show), 'reelmoor').untold).toEqual([]);
+    expect(await pageOf(show, 'reelmoor')).toContain('for: everybody');
+  });
+
+  test('only those channels are told that were not; one that locks the start says so, and is placed anew with another address', async () => {
+    const show = await placed([town, guild]);
+    await save(show, { ...wallTimeOf(instant(show.startsAt + HOUR_MS), ZONE) });
+    expect((await read(show)).airings.map(({ untold }) => untold)).toEqual([['startsAt'], ['startsAt']]);
+    const { results } = await post(show, 'tell');
+    expect(results.map(({ done }) => done).sort()).toEqual([false, true]);
+    expect(results.find(({ done }) => !done)!.words).toContain('Guildhand does not move a show that stands there');
+    const before = airing(await read(show), 'guildhand');
+    const replaced = await post(show, `airings/${before.id}/replace`);
+    expect(replaced.results).toMatchObject([{ done: true, proof: { startsAt: show.startsAt + HOUR_MS, same: true } }]);
+    expect(airing(replaced.show, 'guildhand').watchUrl).not.toBe(before.watchUrl);
+    expect(await (await fetch(before.watchUrl!)).text()).toContain('ancel');
+    expect((await post(show, 'tell')).results).toEqual([]); // nobody is left to be told
+  });
+
+  test('what cannot be placed anew is not withdrawn for it', async () => {
+    const show = await placed([guild]);
+    await save(show, { ...wallTimeOf(instant(show.startsAt + HOUR_MS), ZONE), title: 'x'.repeat(90) });
+    const reply = await post<{ words: string }>(show, `airings/${airing(show, 'guildhand').id}/replace`, {}, 422);
+    expect(reply.words).toContain('Guildhand takes titles of 80 characters');
+    expect(airing(await read(show), 'guildhand').placing).toBe('placed');
+  });
+
+  test('one channel can be withdrawn from alone; what stands nowhere any more is a withdrawn show', async () => {
+    const show = await placed([library, town]);
+    const first = await post(show, 'withdraw', { airingIds: [airing(show, 'townfold').id] });
+    expect(first.show).toMatchObject({ state: 'placed' });
+    expect(first.show.airings.map(({ placing }) => placing).sort()).toEqual(['placed', 'withdrawn']);
+    expect((await post(show, 'withdraw')).show.state).toBe('withdrawn');
+  });
+
+  test('too far ahead for one channel it waits there, and is placed by itself; what has become wrong meanwhile is refused in words', async () => {
+    const [show, wrong] = [await drafted([library, town], {}, nextHour() + 20 * DAY_MS), await drafted([town], {}, nextHour() + 20 * DAY_MS)];
+    const { results } = await post(show, 'place');
+    expect(results.find(({ airingId }) => airingId === airing(show, 'townfold').id)!.words).toMatch(/up to 10 days ahead\. It is placed there by itself from/);
+    await post(wrong, 'place');
+    await save(wrong, { title: 'x'.repeat(121) });
+    await station.app.get(SeriesService).tick();
+    expect(airing(await read(show), 'townfold').placing).toBe('awaits reach');
+    station.travelTo(BEGAN + 20 * DAY_MS);
+    try {
+      await station.app.get(SeriesService).tick();
+      expect(airing(await read(show), 'townfold').placing).toBe('placed');
+      expect(airing(await read(wrong), 'townfold')).toMatchObject({ placing: 'refused', refusal: expect.stringContaining('titles of 120 characters') });
+    } finally {
+      station.travelTo(Date.now());
+    }
+  });
+});
+
+describe('drift', () => {
+  test('is found on looking, field by field, with who changed what; chosen sides win and the rest stays open', async () => {
+    const show = await placed([library]);
+    await there(show, 'reelmoor', { title: 'Theirs', text: 'Their text.', minutesLater: '60' });
+    await save(show, { lengthMin: 50 });
+    await station.app.get(DriftService).lookAtAll();
+    const found = airing(await read(show), 'reelmoor');
+    expect(found.untold).toEqual(['lengthMs']);
+    expect(found.drift!.differences.map(({ field, changed }) => [field, changed])).toEqual([
+      ['title', 'there'],
+      ['text', 'there'],
+      ['startsAt', 'there'],
+    ]);
+    await post(show, `airings/${found.id}/settle`, { sides: { text: 'ours' } });
+    const half = await read(show);
+    expect(airing(half, 'reelmoor').drift!.differences.map(({ field }) => field)).toEqual(['title', 'startsAt']);
+    expect(await pageOf(half, 'reelmoor')).toContain('Theirs');
+    await post(show, `airings/${found.id}/settle`, { sides: { title: 'theirs', startsAt: 'theirs' } });
+    const settled = await read(show);
+    expect(settled).toMatchObject({ title: show.title, startsAt: show.startsAt + HOUR_MS });
+    expect(airing(settled, 'reelmoor')).toMatchObject({ title: 'Theirs', drift: { differences: [] }, untold: ['lengthMs'] });
+    await post(show, 'tell');
+    expect(airing(await read(show), 'reelmoor')).toMatchObject({ untold: [], drift: { gone: false, differences: [] } });
+  });
+
+  test('their start moves the show, and the other channels are then known not to have been told', async () => {
+    const show = await placed([library, town]);
+    await there(show, 'townfold', { minutesLater: '30' });
+    await post(show, 'look');
+    await post(show, `airings/${airing(show, 'townfold').id}/settle`, { sides: { startsAt: 'theirs' } });
+    const moved = await read(show);
+    expect(moved.startsAt).toBe(show.startsAt + HOUR_MS / 2);
+    expect([airing(moved, 'townfold').untold, airing(moved, 'reelmoor').untold]).toEqual([[], ['startsAt']]);
+  });
+
+  test('an event that vanished is said, can be let go, and is placed anew; one that is silent is no drift', async () => {
+    const show = await placed([town]);
+    await networks.operate('faults', { network: 'townfold', fault: 'down' });
+    const silent = await post(show, 'look');
+    expect(silent.results).toMatchObject([{ done: false, words: expect.stringContaining('Townfold gave no answer') }]);
+    expect(airing(silent.show, 'townfold').drift!.gone).toBe(false);
+    await networks.operate('faults', { network: 'townfold', fault: 'none' });
+    const { id } = airing(show, 'townfold');
+    await post(show, `airings/${id}/forget`, {}, 409); // it still stands there
+    await there(show, 'townfold', { what: 'forget' });
+    expect(airing((await post(show, 'look')).show, 'townfold').drift).toMatchObject({ gone: true, differences: [] });
+    expect(await post<ShowView>(show, `airings/${id}/forget`)).toMatchObject({ state: 'draft' });
+    expect((await post(show, 'place')).results).toMatchObject([{ done: true, proof: { same: true } }]);
+  });
+
+  test('nonsense instead of sides is refused, and settling what was never looked at too', async () => {
+    const show = await placed([library]);
+    const { id } = airing(show, 'reelmoor');
+    await post(show, `airings/${id}/settle`, { sides: { title: 'mine' } }, 422);
+    await post(await drafted([library]), `airings/${id}/settle`, { sides: { title: 'ours' } }, 409);
+  });
+});
+
+describe('an event that exists already', () => {
+  test('gives a show that stands elsewhere a variant, and moves nothing unasked', async () => {
+    const made = await placed([library], { title: 'Made there' });
+    const id = eventId(made, 'reelmoor');
+    await as(http().post(`/api/channels/${library.id}/unlink`)).expect(204);
+    library = await networks.link(station, 'reelmoor', 'rm-alderfell');
+    const found = (await as(http().get(`/api/shows/${made.id}/found?channel=${library.id}`)).expect(200)).body as FoundEvent[];
+    expect(found.map(({ remoteId }) => remoteId)).toContain(id);
+    const elsewhere = await placed([town], { title: 'Stands elsewhere' });
+    const attached = await post<ShowView>(elsewhere, 'attach', { channelId: library.id, remoteId: id });
+    expect(attached).toMatchObject({ title: 'Stands elsewhere', startsAt: elsewhere.startsAt });
+    expect(airing(attached, 'reelmoor')).toMatchObject({ title: 'Made there', placing: 'placed' });
+    // Its time is another: nothing is moved unasked, and the sheet says what differs.
+    expect(airing(attached, 'reelmoor').untold).toEqual(['startsAt']);
+    const reply = await post<{ words: string }>(await drafted([library]), 'attach', { channelId: library.id, remoteId: 'no-such-event' }, 404);
+    expect(reply.words).toContain('not on Alderfell Sky Club any more');
+  });
+});
