@@ -36,7 +36,6 @@ describe('a calendar that goes out', () => {
         const file = writeCalendar('Alderfell; Sky, Club', [event({ text, title: words })], instant(0));
         for (const line of file.split('\r\n')) expect(Buffer.byteLength(line)).toBeLessThanOrEqual(75);
         const read = parsed(file).getFirstSubcomponent('vevent')!;
-        // eslint-disable-next-line no-control-regex
         const kept = text.replace(/\r\n?/g, '\n').replace(/[\u0000-\u0008\u000b-\u001f\u007f]/g, '');
         expect(read.getFirstPropertyValue('description') ?? '').toBe(kept);
       }),

@@ -69,6 +69,10 @@ export function wordsOf(show: Pick<Show, 'title' | 'description'>, airing: Pick<
 
 /** What the show asks of the channel beside the facts: tells whether the channel was told of it. */
 export function choicesKey({ choices }: Pick<Airing, 'choices'>): string {
-  const { visibility: _told, ...others } = choices;
-  return JSON.stringify(Object.entries(others).sort());
+  // Who may see it is one of the facts.
+  return JSON.stringify(
+    Object.entries(choices)
+      .filter(([name]) => name !== 'visibility')
+      .sort(),
+  );
 }

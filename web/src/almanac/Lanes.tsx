@@ -75,13 +75,12 @@ export function Lanes({ shows, channels, plan, zone, onMove, onOpen, onDraft, ah
   const [from, to] = scale.domain() as [number, number];
   const pxPerMs = width / (to - from);
 
-  const moved: Moved | null =
-    hand && hand.doing !== 'sweeping' && hasMoved(hand) ? { showId: hand.show.id, startsAt: hand.startsAt, lengthMs: hand.lengthMs, refused: false } : null;
-  const objections: MoveObjection[] = useMemo(
-    () => (moved && hand && 'show' in hand ? objectionsTo(hand.show, instant(moved.startsAt), moved.lengthMs, channels, plan, now) : []),
-    [moved?.startsAt, moved?.lengthMs, moved?.showId, channels, plan, now], // eslint-disable-line react-hooks/exhaustive-deps -- only what the check looks at
-  );
-  if (moved) moved.refused = objections.some(({ severity }) => severity === 'objection');
+  const { moved, objections } = useMemo(() => {
+    if (!hand || hand.doing === 'sweeping' || !hasMoved(hand)) return { moved: null, objections: [] };
+    const found = objectionsTo(hand.show, instant(hand.startsAt), hand.lengthMs, channels, plan, now);
+    const refused = found.some(({ severity }) => severity === 'objection');
+    return { moved: { showId: hand.show.id, startsAt: hand.startsAt, lengthMs: hand.lengthMs, refused } satisfies Moved, objections: found };
+  }, [hand, channels, plan, now]);
 
   useLayoutEffect(() => {
     const element = frame.current!;

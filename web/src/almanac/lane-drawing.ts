@@ -160,16 +160,18 @@ function drawGround(context: CanvasRenderingContext2D, { layout, scale, width, n
 function drawAxis(context: CanvasRenderingContext2D, { layout, scale, from, to, width, zone }: Scene): void {
   const pxPerMs = width / (to - from);
   context.font = '13px "Atkinson Hyperlegible Next", sans-serif';
-  let free = -Infinity;
+  // Each of the two rows of labels is kept legible for itself.
+  const free = { strong: -Infinity, weak: -Infinity };
   for (const { at, label, strong } of ticksOf(from, to, pxPerMs, zone)) {
     const x = Math.round(scale(at)) + 0.5;
     context.fillStyle = strong ? '#c9c0ab' : '#e6dfd0';
     context.fillRect(x, strong ? 8 : AXIS_HEIGHT - 8, 1, layout.height);
-    if (x < free) continue;
+    const row = strong ? 'strong' : 'weak';
+    if (x < free[row]) continue;
     context.fillStyle = strong ? INK : SOFT;
     context.textAlign = 'left';
     context.fillText(label, x + 5, strong ? 17 : 35);
-    free = strong ? free : x + context.measureText(label).width + 12;
+    free[row] = x + context.measureText(label).width + 12;
   }
   context.fillStyle = INK;
   context.fillRect(0, AXIS_HEIGHT - 1, width, 1);

@@ -16,7 +16,7 @@ export function NewShowView() {
   const shows = useQuery({ queryKey: ['shows'], queryFn: () => server.get<ShowSummary[]>('/api/shows') });
   const [title, setTitle] = useState('');
   const [refused, setRefused] = useState('');
-  const earlier = latestOfEach(shows.data ?? []).slice(0, 6);
+  const earlier = oneOfEach(shows.data ?? []).slice(0, 6);
   const begin = async (work: () => Promise<ShowView>) => {
     try {
       const show = await work();
@@ -103,12 +103,14 @@ export function NewShowView() {
   );
 }
 
-/** Of shows with one title the latest; the ones that were on air first. */
-function latestOfEach(shows: readonly ShowSummary[]): ShowSummary[] {
+/** Of shows with one title the last that was on air, else the next to come; those that were on air first. */
+function oneOfEach(shows: readonly ShowSummary[]): ShowSummary[] {
   const byTitle = new Map<string, ShowSummary>();
   for (const show of shows) {
     const known = byTitle.get(show.title);
-    if (!known || (show.state === 'over' ? known.state !== 'over' || show.startsAt > known.startsAt : known.state !== 'over')) byTitle.set(show.title, show);
+    const better =
+      !known || (show.state === 'over' ? known.state !== 'over' || show.startsAt > known.startsAt : known.state !== 'over' && show.startsAt < known.startsAt);
+    if (better) byTitle.set(show.title, show);
   }
-  return [...byTitle.values()].sort((a, b) => Number(b.state === 'over') - Number(a.state === 'over') || b.startsAt - a.startsAt);
+  return [...byTitle.values()].sort((a, b) => Number(b.state === 'over') - Number(a.state === 'over') || a.startsAt - b.startsAt);
 }

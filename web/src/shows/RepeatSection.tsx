@@ -206,13 +206,13 @@ function RuleFields({ show, draft, cities, initial, onKeep, onCancel, busy }: Ru
   const [byItself, setByItself] = useState(show.series?.placesByItself ?? true);
   const [listed, setListed] = useState([...initial.also].join('\n'));
   const from = show.series?.repeat.from ?? draft.date;
-  const rule: Repeat = { ...repeat, from };
+  const rule = useMemo((): Repeat => ({ ...repeat, from }), [repeat, from]);
   const trouble = repeatTrouble(rule);
   const time = show.series?.time ?? draft.time;
   const zone = show.series?.zone ?? draft.zone;
   const next = useMemo(
     () => (trouble === null && /^\d{2}:\d{2}$/.test(time ?? '') ? occurrencesOf(rule, time, zone, now, instant(now + AHEAD_MS), 60) : []),
-    [JSON.stringify(rule), time, zone, now, trouble], // eslint-disable-line react-hooks/exhaustive-deps -- the rule is new at each drawing
+    [rule, time, zone, now, trouble],
   );
   const { pattern, ends } = repeat;
   const kind: Kind = !pattern ? 'list' : pattern.every !== 'month' ? pattern.every : 'onDate' in pattern ? 'date' : 'weekday';
