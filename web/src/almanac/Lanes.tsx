@@ -1,7 +1,7 @@
 // One lane a channel on a common axis of time. Shows are moved, lengthened and drafted with the pointer or by
 // keys; what the channels object to is said before anything is done.
-import type { ChannelView, PlanView, ShowSummary } from '@lantern/contract';
-import { DAY_MS, HOUR_MS, instant, MINUTE_MS, onGrid, sayLength, sayWhen, type Instant } from '@lantern/core';
+import { NETWORK_NAMES, type ChannelView, type PlanView, type ShowSummary } from '@lantern/contract';
+import { DAY_MS, HOUR_MS, instant, MINUTE_MS, onGrid, sayLength, sayTime, sayWhen, type Instant } from '@lantern/core';
 import { scaleLinear, select, zoom, zoomIdentity, type ZoomBehavior, type ZoomTransform } from 'd3';
 import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react';
 import { Button } from 'react-bootstrap';
@@ -309,6 +309,7 @@ export function Lanes({ shows, channels, plan, zone, onMove, onOpen, onDraft, ah
         objections={objections}
         sweep={sweep && { from: Math.min(sweep.from, sweep.to), to: Math.max(sweep.from, sweep.to), channels: swept!.map(({ channel }) => channel.name) }}
         zone={zone}
+        channels={channels}
         onOpen={onOpen}
       />
       <p id="lanes-keys" className="soft small-words mb-0">
@@ -344,11 +345,26 @@ interface SaidProps {
   objections: readonly MoveObjection[];
   sweep: { from: number; to: number; channels: string[] } | null;
   zone: string;
+  channels: readonly ChannelView[];
   onOpen: (show: ShowSummary) => void;
 }
 
+/** When each channel lets the show begin and where it would end it: the brackets and notches of the lanes in words. */
+function Reach({ chosen, channels }: { chosen: ShowSummary; channels: readonly ChannelView[] }) {
+  const said = chosen.airings.flatMap(({ channelId, channelName, network }) => {
+    const rules = channels.find(({ id }) => id === channelId)?.rules;
+    const { earliestMs = null, latestMs = null } = rules?.startWindow ?? {};
+    if (!rules || (latestMs === null && rules.longestMs === null)) return [];
+    const at = (ms: number) => sayTime(instant(chosen.startsAt + ms), chosen.zone, false);
+    const window = latestMs === null ? '' : `begins ${at(earliestMs ?? 0)} to ${at(latestMs)}`;
+    const end = rules.longestMs === null ? '' : `ends at ${sayLength(rules.longestMs)}`;
+    return [`${network === 'typed-in' ? channelName : NETWORK_NAMES[network]} ${[window, end].filter(Boolean).join(', ')}`];
+  });
+  return said.length ? <p className="soft small-words mb-0">{said.join(' · ')}</p> : null;
+}
+
 /** The show in hand, in words: for everybody beneath the lanes, and for those who listen. */
-function Said({ chosen, moved, objections, sweep, zone, onOpen }: SaidProps) {
+function Said({ chosen, moved, objections, sweep, zone, channels, onOpen }: SaidProps) {
   const when = (at: number, lengthMs: number) => `${sayWhen(instant(at) as Instant, zone)}, for ${sayLength(lengthMs)}`;
   return (
     <div className="lanes-said" aria-live="polite">
@@ -370,6 +386,7 @@ function Said({ chosen, moved, objections, sweep, zone, onOpen }: SaidProps) {
               </Button>
             )}
           </p>
+          {!moved && <Reach chosen={chosen} channels={channels} />}
           {objections.slice(0, 4).map(({ severity, words }) => (
             <Notice key={words} kind={severity === 'objection' ? 'refusal' : 'caution'} live={false}>
               {words}

@@ -59,6 +59,7 @@ export function drawLanes(context: CanvasRenderingContext2D, scene: Scene): void
     drawRibbon(context, scene, ribbon, ribbon.show.startsAt, ribbon.show.lengthMs, away);
   }
   drawLabels(context, scene, first);
+  drawReach(context, scene);
   if (scene.moved) {
     const { showId, startsAt, lengthMs } = scene.moved;
     const ribbons = layout.ofShow.get(showId) ?? [];
@@ -282,6 +283,37 @@ function fillOf(show: ShowSummary, placing: Ribbon['placing']): string {
   if (placing === 'placed') return FELL;
   if (placing === 'awaits air' || placing === 'awaits reach') return '#a9c8c0';
   return '#fffdf8';
+}
+
+/**
+ * For the chosen show: when each channel lets it begin, as a bracket beneath its ribbon, and where the channel would
+ * end it, as a notch. Only where these can be told apart from the ribbon itself.
+ */
+function drawReach(context: CanvasRenderingContext2D, { layout, scale, selected, moved, from, to }: Scene): void {
+  if (selected === null || to - from > 8 * DAY_MS) return;
+  context.strokeStyle = OCHRE;
+  context.lineWidth = 1.5;
+  for (const { show, lane, row } of layout.ofShow.get(selected) ?? []) {
+    const { rules } = layout.lanes[lane]!.channel;
+    const startsAt = moved?.showId === show.id ? moved.startsAt : show.startsAt;
+    const bottom = ribbonTop(layout.lanes[lane]!, row) + ROW_HEIGHT;
+    const { earliestMs, latestMs } = rules.startWindow;
+    context.beginPath();
+    if (earliestMs !== null && latestMs !== null) {
+      const [left, right] = [scale(startsAt + earliestMs), scale(startsAt + latestMs)];
+      context.moveTo(left, bottom - 4);
+      context.lineTo(left, bottom);
+      context.lineTo(right, bottom);
+      context.lineTo(right, bottom - 4);
+    }
+    if (rules.longestMs !== null) {
+      const end = scale(startsAt + rules.longestMs);
+      context.moveTo(end, bottom - ROW_HEIGHT + 3);
+      context.lineTo(end, bottom - 4);
+    }
+    context.stroke();
+  }
+  context.lineWidth = 1;
 }
 
 /** Titles, in the ribbon where they have room, after it where nobody else stands. */
