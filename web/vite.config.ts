@@ -11,7 +11,7 @@ export default defineConfig({
     alias: { '@lantern/core': source('../core/src/index.ts'), '@lantern/contract': source('../contract/src/index.ts') },
   },
   worker: { format: 'es' },
-  build: { target: 'es2022', chunkSizeWarningLimit: 900 },
+  build: { target: 'es2022', chunkSizeWarningLimit: 900, rollupOptions: { input: { index: source('index.html'), house: source('house.html') } } },
   css: { preprocessorOptions: { scss: { quietDeps: true, silenceDeprecations: ['import', 'global-builtin', 'color-functions', 'if-function'] } } },
-  server: { proxy: { '/api': { target: server, ws: true }, '/health': server } },
+  server: { proxy: { '/api': { target: server, ws: true }, '/health': server, '^/(on|at|s|embed|calendar|reminders)/': server } },
 });

@@ -30,3 +30,4 @@ export * from './calendar/write';
 export * from './almanac/lanes';
 export * from './shows/again';
 export * from './series/outlook';
+export * from './house/public-data';

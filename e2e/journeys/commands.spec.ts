@@ -62,6 +62,8 @@ test('the demo says where it is and how to sign in, has a show due soon, keeps i
   await page.getByLabel('Email address').fill(email!);
   await page.getByLabel('Password').fill(password!);
   await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page.getByRole('application', { name: 'Shows in time' })).toBeVisible();
+  await page.getByRole('button', { name: 'List', exact: true }).click();
   await expect(page.getByText(/^Placed, in \d+ min$/).first()).toBeVisible();
   await expect(page.getByRole('link', { name: 'Open the stage' }).first()).toBeVisible();
   const titles = await page.locator('.show-row h3').allInnerTexts();
@@ -72,7 +74,7 @@ test('the demo says where it is and how to sign in, has a show due soon, keeps i
   for (const port of Object.values(PORTS)) (await occupy(Number(port))).close();
 
   await demo.start();
-  await page.goto('http://localhost:4790');
+  await page.goto('http://localhost:4790/?view=list');
   await expect(page.locator('.show-row h3').first()).toBeVisible();
   expect(await page.locator('.show-row h3').allInnerTexts()).toEqual(titles);
 });

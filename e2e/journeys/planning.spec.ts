@@ -308,7 +308,7 @@ test('what is too far ahead is placed by itself once it comes into reach, and a 
   const late = await host.must<ShowView>('POST', '/api/shows', host.draftOf(evening(product, 21), [town], { title: 'Members’ Evening' }));
   for (const { id } of [show, late]) {
     const { results, show: after } = await host.must<PlaceResult>('POST', `/api/shows/${id}/place`);
-    expect(results[0]).toMatchObject({ done: true, words: expect.stringContaining('It is placed by itself then.') });
+    expect(results[0]).toMatchObject({ done: true, words: expect.stringContaining('It is placed there by itself from') });
     expect(after.airings[0]!.placing).toBe('awaits reach');
   }
   await host.must('PATCH', `/api/shows/${late.id}`, { base: (await read(host, late.id)).version, changes: { title: 'x'.repeat(130) } });

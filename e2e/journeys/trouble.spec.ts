@@ -25,8 +25,8 @@ test('a channel with a wrong key says so, and the other airs', async ({ page, pr
     address: `${product.rtmpUrl}/reelmoor`,
     key: 'not-the-right-key',
   });
-  const { airings } = await host.must<ShowView>('GET', `/api/shows/${show.id}`);
-  await host.must('PUT', `/api/shows/${show.id}`, host.draftOf(show.startsAt, [...airings.map(({ channel }) => channel), hall as never]));
+  const { channelIds, version } = await host.must<ShowView>('GET', `/api/shows/${show.id}`);
+  await host.must('PATCH', `/api/shows/${show.id}`, { base: version, changes: { channelIds: [...channelIds, hall.id] } });
   await host.must('POST', `/api/shows/${show.id}/place`);
   await host.lendTo(context);
   await openStage(page, `${product.url}/shows/${show.id}/stage`);

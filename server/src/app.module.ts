@@ -19,7 +19,12 @@ import { ErrorFilter, FieldError } from './foundation/errors';
 import { HealthController } from './foundation/health.controller';
 import { readSettings, SETTINGS } from './foundation/settings';
 import { Vault } from './foundation/vault';
+import { AudienceController } from './house/audience.controller';
 import { HouseController } from './house/house.controller';
+import { HouseViewsService } from './house/house-views.service';
+import { PagesController } from './house/pages.controller';
+import { VisitorsService } from './house/visitors.service';
+import { InvitationsService } from './invitations/invitations.service';
 import { LineKeys } from './lines/line-keys';
 import { LinesController } from './lines/lines.controller';
 import { LinesService } from './lines/lines.service';
@@ -32,6 +37,8 @@ import { PeopleController } from './people/people.controller';
 import { PeopleService } from './people/people.service';
 import { SignedInGuard } from './people/signed-in';
 import { RecordingService } from './recording/recording.service';
+import { OutboxService } from './reminders/outbox.service';
+import { RemindersService } from './reminders/reminders.service';
 import { ReportController } from './report/report.controller';
 import { AllSeriesController, SeriesController } from './series/series.controller';
 import { SeriesService } from './series/series.service';
@@ -61,6 +68,8 @@ import { Thumbnails } from './shows/thumbnails';
     AirController,
     ReportController,
     HouseController,
+    PagesController,
+    AudienceController,
   ],
   providers: [
     { provide: SETTINGS, useFactory: () => readSettings() },
@@ -97,6 +106,11 @@ import { Thumbnails } from './shows/thumbnails';
     AirService,
     StagesOnAir,
     StageGateway,
+    OutboxService,
+    RemindersService,
+    InvitationsService,
+    HouseViewsService,
+    VisitorsService,
     DemoStation,
   ],
 })

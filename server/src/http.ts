@@ -58,7 +58,7 @@ function servePages(app: NestExpressApplication, settings: Settings): void {
   app.useStaticAssets(join(settings.webDir, 'assets'), { prefix: '/assets/', immutable: true, maxAge: '1y' });
   app.useStaticAssets(settings.webDir, { index: false });
   app.use((request: Request, response: Response, next: NextFunction) => {
-    const page = (request.method === 'GET' || request.method === 'HEAD') && !/^\/(api|health|calendar)(\/|$)/.test(request.path);
+    const page = (request.method === 'GET' || request.method === 'HEAD') && !/^\/(api|health|calendar|on|s|embed|at|oembed|reminders)(\/|$)/.test(request.path);
     if (!page || !existsSync(index)) return next();
     response.setHeader('cache-control', 'no-cache');
     response.sendFile(index);

@@ -1,17 +1,95 @@
-// What the public may know about a show.
+// What the public may know about a show, and what it may ask for.
+import { IsEmail, IsNotEmpty, IsOptional, IsString, Matches, MaxLength } from 'class-validator';
+import { IsZoneName } from '../shows/shows';
+
+/** Who may see a show's own page. Link holders: it is listed nowhere, and its address cannot be guessed. */
+export const HOUSE_VISIBILITIES = ['everyone', 'link holders', 'invited people', 'supporters'] as const;
+export type HouseVisibility = (typeof HOUSE_VISIBILITIES)[number];
+
 export interface HouseView {
   title: string;
   description: string;
   stationName: string;
+  stationUrl: string;
   state: 'coming' | 'onAir' | 'paused' | 'over' | 'withdrawn';
   startsAt: number;
   zone: string;
   lengthMs: number;
+  people: { name: string; role: 'host' | 'guest' }[];
   thumbnailUrl: string | null;
+  /** What the picture shows, for those who cannot see it. */
+  thumbnailAlternative: string;
   /** Address of the programme's HLS playlist while it can be watched. */
   playlistUrl: string | null;
   /** The picture goes straight to the channels and cannot be shown here. */
   fromOutside: boolean;
   elsewhere: { name: string; network: string; watchUrl: string }[];
+  /** Where to point others: the lasting address; null where the show is not for passing on. */
+  shareUrl: string | null;
+  calendarUrl: string;
+  /** Whether one can ask to be reminded by mail. */
+  reminders: boolean;
+  /** The visitor's own invitation, where they came by one. */
+  invitation: { name: string; answer: InvitationAnswer } | null;
   now: number;
+}
+
+export type InvitationAnswer = 'asked' | 'accepted' | 'declined';
+
+/** Line ends and other control characters in a name would be headers of a mail. */
+const NO_CONTROLS = /^[^\u0000-\u001f\u007f]*$/;
+
+export class ReminderRequest {
+  @IsEmail({}, { message: 'This does not look like an email address.' })
+  @MaxLength(200, { message: 'This address is too long.' })
+  email!: string;
+
+  /** Where the visitor is, so that mails say the start on their clock. */
+  @IsOptional()
+  @IsZoneName()
+  zone?: string;
+}
+
+export class CodeRequest {
+  @IsString()
+  @IsNotEmpty({ message: 'Type the code.' })
+  @MaxLength(60, { message: 'This is not a code.' })
+  code!: string;
+}
+
+export class InvitationRequest {
+  @IsString()
+  @IsNotEmpty({ message: 'Say whom you invite.' })
+  @MaxLength(80, { message: 'Keep the name to 80 characters.' })
+  @Matches(NO_CONTROLS, { message: 'A name has no line breaks.' })
+  name!: string;
+
+  @IsEmail({}, { message: 'This does not look like an email address.' })
+  @MaxLength(200, { message: 'This address is too long.' })
+  email!: string;
+}
+
+export class InvitationAnswerRequest {
+  @Matches(/^(accepted|declined)$/, { message: 'Say whether you come.' })
+  answer!: 'accepted' | 'declined';
+}
+
+export interface InvitationView {
+  id: string;
+  name: string;
+  email: string;
+  answer: InvitationAnswer;
+  invitedAt: number;
+}
+
+/** Who is told about a show, for its host. */
+export interface AudienceView {
+  asked: number;
+  confirmed: number;
+  invitations: InvitationView[];
+}
+
+/** A code for supporters, told once. */
+export interface SupportersCode {
+  code: string;
 }

@@ -39,6 +39,7 @@ import {
   type ValidationArguments,
 } from 'class-validator';
 import type { ChannelIdentity } from '../channels/channels';
+import type { HouseVisibility } from '../house/house';
 
 /** The largest picture that may be uploaded, in bytes and in pixels. */
 export const THUMBNAIL_MAX_BYTES = 12_000_000;
@@ -293,6 +294,20 @@ export class ShowDraft {
   @Max(100_000, { message: 'This number is too large.' })
   episode: number | null = null;
 
+  /** Who may see the show's own page. */
+  @IsIn(['everyone', 'link holders', 'invited people', 'supporters'], { message: 'Say who may see the page.' })
+  houseVisibility: HouseVisibility = 'everyone';
+
+  /** Whether visitors can ask to be reminded by mail. */
+  @IsBoolean()
+  reminders = true;
+
+  /** Sites that may show the page within theirs, as https://example.org. */
+  @IsArray()
+  @ArrayMaxSize(20, { message: 'List at most 20 sites.' })
+  @Matches(/^https?:\/\/[a-z0-9.-]+(:\d+)?$/i, { each: true, message: 'Write a site as https://example.org, without a path.' })
+  embedSites: string[] = [];
+
   @ValidateNested()
   @Type(() => MilestoneTimesDraft)
   milestoneTimes: MilestoneTimesDraft = new MilestoneTimesDraft();
@@ -439,6 +454,11 @@ export interface ShowView {
   people: PersonOnShow[];
   room: string;
   episode: number | null;
+  houseVisibility: HouseVisibility;
+  reminders: boolean;
+  embedSites: string[];
+  /** The short address, where the page is for everyone. */
+  shortUrl: string | null;
   milestoneTimes: Partial<MilestoneTimes>;
   ticked: MilestoneName[];
   toLook: FieldToLook[];

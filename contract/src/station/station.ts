@@ -42,6 +42,10 @@ export interface StationView extends StationSettings {
   name: string;
   /** Whether somebody can subscribe to the calendar. Its address is told once, when it is made. */
   feedOpen: boolean;
+  /** The station's public page. */
+  pageUrl: string;
+  /** Whether supporters have a code. */
+  supportersCode: boolean;
 }
 
 /** The address under which the calendar can be subscribed to; whoever has it can read the plans. */

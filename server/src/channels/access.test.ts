@@ -56,7 +56,9 @@ beforeAll(async () => {
   database = await openDatabase(settings);
   vault = new Vault(settings);
   access = new ChannelAccessService(database, vault, { now: () => NOW } as Clock, settings);
-  await database.getRepository(Station).insert({ id: 's', name: 'Alderfell Sky Club', zone: 'UTC', cities: [], milestoneTimes: USUAL_TIMES, feedHash: null });
+  await database
+    .getRepository(Station)
+    .insert({ id: 's', name: 'Alderfell Sky Club', zone: 'UTC', cities: [], milestoneTimes: USUAL_TIMES, feedHash: null, slug: 's', supportersHash: null });
 });
 afterAll(async () => {
   await database.destroy();

@@ -91,6 +91,8 @@ export class DemoStation {
       cities: CITIES,
       milestoneTimes: USUAL_TIMES,
       feedHash: null,
+      slug: 'alderfell-sky-club',
+      supportersHash: null,
     });
     const people: [string, string, Role][] = [
       ['Maren Tolliver', 'maren', 'owner'],
@@ -177,6 +179,7 @@ export class DemoStation {
         artwork: { title: 'Members’ Evening', note: 'For members of the club', mood: 'dusk', seed: 17 },
         place: false,
         more: {
+          houseVisibility: 'invited people',
           people: [MAREN],
           room: 'Video shed',
           variants: [{ channelId: library.id, title: null, description: null, choices: { visibility: 'invited people' } }],
@@ -245,6 +248,7 @@ export class DemoStation {
         artwork: { title: 'Committee Stream', note: 'From the hall', mood: 'dusk', seed: 11 },
         place: true,
         more: {
+          houseVisibility: 'link holders',
           pictureFrom: 'encoder',
           lines: [{ channelId: library.id, lineId: hallLineId }],
           variants: [{ channelId: library.id, title: null, description: null, choices: { visibility: 'link holders' } }],

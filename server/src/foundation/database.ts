@@ -3,19 +3,39 @@ import { join } from 'node:path';
 import { DataSource } from 'typeorm';
 import { AirSampleRow } from '../air/air.entities';
 import { Channel, PendingLink, RuleNoticeRow } from '../channels/channel.entities';
+import { Invitation } from '../invitations/invitation.entities';
 import { Line } from '../lines/line.entities';
 import { AuditEntry, Person, Session, Station } from '../people/people.entities';
+import { Mail, Registration } from '../reminders/reminder.entities';
 import { Airing, Series, Show, Template } from '../shows/show.entities';
 import { Beginning1764000000000 } from './migrations/1764000000000-beginning';
 import { Planning1764300000000 } from './migrations/1764300000000-planning';
+import { Public1764400000000 } from './migrations/1764400000000-public';
 import type { Settings } from './settings';
 
 export async function openDatabase(settings: Settings): Promise<DataSource> {
   const source = new DataSource({
     type: 'better-sqlite3',
     database: join(settings.dataDir, 'lantern.sqlite'),
-    entities: [Station, Person, Session, AuditEntry, Channel, PendingLink, RuleNoticeRow, Line, Show, Airing, Series, Template, AirSampleRow],
-    migrations: [Beginning1764000000000, Planning1764300000000],
+    entities: [
+      Station,
+      Person,
+      Session,
+      AuditEntry,
+      Channel,
+      PendingLink,
+      RuleNoticeRow,
+      Line,
+      Show,
+      Airing,
+      Series,
+      Template,
+      Registration,
+      Invitation,
+      Mail,
+      AirSampleRow,
+    ],
+    migrations: [Beginning1764000000000, Planning1764300000000, Public1764400000000],
     migrationsRun: true,
     enableWAL: true, // better-sqlite3 switches foreign keys on by itself
   });

@@ -1,116 +1,101 @@
-// What the public gets of a show: its facts, a stream of changes, its picture and its programme.
-import { NETWORK_NAMES, type HouseView } from '@lantern/contract';
-import { fillPlaceholders } from '@lantern/core';
-import { Controller, Get, Header, Param, Res, Sse, StreamableFile, type MessageEvent } from '@nestjs/common';
-import { SkipThrottle } from '@nestjs/throttler';
-import type { Response } from 'express';
+// What the public gets of a show: its facts, a stream of changes, its picture and its programme, and what it may ask for.
+import { CodeRequest, InvitationAnswerRequest, ReminderRequest, type HouseView } from '@lantern/contract';
+import { Body, Controller, Get, Header, HttpCode, Param, Post, Req, Res, Sse, StreamableFile, type MessageEvent } from '@nestjs/common';
+import { SkipThrottle, Throttle } from '@nestjs/throttler';
+import type { Request, Response } from 'express';
 import { createReadStream, existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { concatMap, distinctUntilChanged, filter, from, interval, map, merge, startWith, throttleTime, type Observable } from 'rxjs';
+import { map, type Observable } from 'rxjs';
 import { AirService } from '../air/air.service';
-import { Clock } from '../foundation/clock';
 import { PlainError } from '../foundation/errors';
+import { InvitationsService } from '../invitations/invitations.service';
 import { Public } from '../people/signed-in';
-import { AiringsService } from '../shows/airings.service';
-import type { Show } from '../shows/show.entities';
-import { ShowsService } from '../shows/shows.service';
+import { RemindersService } from '../reminders/reminders.service';
 import { Thumbnails } from '../shows/thumbnails';
+import { HouseViewsService } from './house-views.service';
+import { VisitorsService } from './visitors.service';
 
-const STATE: Record<Show['state'], HouseView['state'] | null> = {
-  draft: null,
-  placed: 'coming',
-  onAir: 'onAir',
-  interrupted: 'paused',
-  over: 'over',
-  withdrawn: 'withdrawn',
-};
-
-/** Keeps proxies from closing a silent stream, and finds changes that were made elsewhere. */
-const LOOK_AGAIN_MS = 10_000;
+/** Enough for a family behind one address; too few for filling a book with strangers. */
+const FEW = { default: { limit: 6, ttl: 60_000 } };
 
 @Public()
 @SkipThrottle()
 @Controller('api/house/:slug')
 export class HouseController {
   constructor(
-    private readonly shows: ShowsService,
-    private readonly airings: AiringsService,
+    private readonly visitors: VisitorsService,
+    private readonly views: HouseViewsService,
+    private readonly reminders: RemindersService,
+    private readonly invitations: InvitationsService,
     private readonly air: AirService,
     private readonly thumbnails: Thumbnails,
-    private readonly clock: Clock,
   ) {}
 
   @Get()
   @Header('cache-control', 'no-store')
-  async read(@Param('slug') slug: string): Promise<HouseView> {
-    return this.view(await this.publicShow(slug));
+  async read(@Req() request: Request, @Param('slug') slug: string): Promise<HouseView> {
+    return this.views.view(await this.visitors.admit(request, slug));
   }
 
   @Sse('changes')
-  async changes(@Param('slug') slug: string): Promise<Observable<MessageEvent>> {
-    const { id } = await this.publicShow(slug);
-    const hints = merge(this.air.changes.pipe(filter((showId) => showId === id)), interval(LOOK_AGAIN_MS));
-    return hints.pipe(
-      startWith(null),
-      throttleTime(500, undefined, { leading: true, trailing: true }),
-      concatMap(() => from(this.read(slug))),
-      distinctUntilChanged((a, b) => JSON.stringify({ ...a, now: 0 }) === JSON.stringify({ ...b, now: 0 })),
-      map((data) => ({ data })),
-    );
+  async changes(@Req() request: Request, @Param('slug') slug: string): Promise<Observable<MessageEvent>> {
+    const admitted = await this.visitors.admit(request, slug);
+    const { invitation } = await this.views.view(admitted);
+    return this.views.changes(admitted).pipe(map((view) => ({ data: { ...view, invitation } })));
+  }
+
+  @Get('calendar.ics')
+  @Header('content-type', 'text/calendar; charset=utf-8')
+  async calendar(@Req() request: Request, @Param('slug') slug: string): Promise<string> {
+    return this.reminders.calendarOf((await this.visitors.admit(request, slug)).show);
   }
 
   @Get('thumbnail')
-  async thumbnail(@Param('slug') slug: string): Promise<StreamableFile> {
-    const show = await this.publicShow(slug);
+  async thumbnail(@Req() request: Request, @Param('slug') slug: string): Promise<StreamableFile> {
+    const { show } = await this.visitors.admit(request, slug);
     if (!show.thumbnail) throw new PlainError(404, 'This show has no picture.');
     return new StreamableFile(createReadStream(this.thumbnails.path(show, 'sent')), { type: 'image/jpeg' });
   }
 
   @Get('live/:part')
-  async live(@Param('slug') slug: string, @Param('part') part: string, @Res() response: Response): Promise<void> {
-    const show = await this.publicShow(slug);
+  async live(@Req() request: Request, @Param('slug') slug: string, @Param('part') part: string, @Res() response: Response): Promise<void> {
+    const { show } = await this.visitors.admit(request, slug);
     const folder = this.air.session(show.id)?.liveFolder;
     if (!folder || !/^(live\.m3u8|\d+-\d+\.ts)$/.test(part) || !existsSync(join(folder, part))) {
       throw new PlainError(404, 'There is nothing to watch at this moment.');
     }
     const playlist = part.endsWith('.m3u8');
+    // What is not for everybody is kept by nobody on the way.
+    const kept = show.houseVisibility === 'everyone' ? 'public, max-age=60' : 'private, max-age=60';
     response.sendFile(join(folder, part), {
-      headers: {
-        'content-type': playlist ? 'application/vnd.apple.mpegurl' : 'video/mp2t',
-        'cache-control': playlist ? 'no-store' : 'public, max-age=60',
-      },
+      headers: { 'content-type': playlist ? 'application/vnd.apple.mpegurl' : 'video/mp2t', 'cache-control': playlist ? 'no-store' : kept },
     });
   }
 
-  private async publicShow(slug: string): Promise<Show> {
-    const show = await this.shows.bySlug(slug);
-    if (!show || STATE[show.state] === null) throw new PlainError(404, 'There is no show at this address. Check the link you were given.');
-    return show;
+  @SkipThrottle({ default: false })
+  @Throttle(FEW)
+  @Post('reminders')
+  @HttpCode(202)
+  async remind(@Req() request: Request, @Param('slug') slug: string, @Body() { email, zone }: ReminderRequest): Promise<{ words: string }> {
+    const { show } = await this.visitors.admit(request, slug);
+    await this.reminders.ask(show, email, zone ?? show.zone);
+    return { words: 'Look into your mail: confirm there, and you will be reminded.' };
   }
 
-  private async view(show: Show): Promise<HouseView> {
-    const folder = this.air.session(show.id)?.liveFolder;
-    const base = `/api/house/${show.slug}`;
-    const station = await this.airings.station(show.stationId);
-    return {
-      title: fillPlaceholders(show.title, this.airings.filling(show, null, station)).text,
-      description: fillPlaceholders(show.description, this.airings.filling(show, null, station)).text,
-      stationName: station.name,
-      state: STATE[show.state]!,
-      startsAt: show.startsAt,
-      zone: show.zone,
-      lengthMs: show.lengthMs,
-      thumbnailUrl: show.thumbnail ? `${base}/thumbnail?v=${show.thumbnail.version}` : null,
-      playlistUrl: folder && existsSync(join(folder, 'live.m3u8')) ? `${base}/live/live.m3u8` : null,
-      fromOutside: show.pictureFrom === 'encoder',
-      elsewhere: (await this.shows.airingsOf(show)).flatMap(({ airing, channel }) => {
-        const watchUrl = airing.watchUrl ?? channel.watchUrl;
-        // What is not for everybody there must not be found from here.
-        return airing.placing === 'placed' && airing.visibility === 'everyone' && watchUrl
-          ? [{ name: channel.name, network: channel.network === 'typed-in' ? '' : NETWORK_NAMES[channel.network], watchUrl }]
-          : [];
-      }),
-      now: this.clock.now(),
-    };
+  @SkipThrottle({ default: false })
+  @Throttle(FEW)
+  @Post('code')
+  @HttpCode(204)
+  async code(@Param('slug') slug: string, @Body() { code }: CodeRequest, @Res({ passthrough: true }) response: Response): Promise<void> {
+    await this.visitors.takeCode(response, slug, code);
+  }
+
+  @Post('answer')
+  @HttpCode(200)
+  async answer(@Req() request: Request, @Param('slug') slug: string, @Body() { answer }: InvitationAnswerRequest): Promise<HouseView> {
+    const { invitation } = await this.visitors.admit(request, slug);
+    if (!invitation) throw new PlainError(409, 'Open the link of your invitation first.');
+    await this.invitations.answer(invitation, answer);
+    return this.read(request, slug);
   }
 }

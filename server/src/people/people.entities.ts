@@ -12,6 +12,10 @@ export class Station {
   @Column('simple-json') milestoneTimes!: MilestoneTimes;
   /** SHA-256 of the secret in the calendar's address; null: nobody can subscribe. */
   @Column('text', { nullable: true }) feedHash!: string | null;
+  /** The end of the address of its public page. */
+  @Column('text') slug!: string;
+  /** SHA-256 of the code that lets supporters in; null: there is none. */
+  @Column('text', { nullable: true }) supportersHash!: string | null;
 }
 
 @Entity('people')

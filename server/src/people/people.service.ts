@@ -29,7 +29,16 @@ export class PeopleService {
       if (await entities.count(Station)) throw new PlainError(409, 'This server has its station already. Sign in instead.');
       const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
       const station = await entities.save(
-        Object.assign(new Station(), { id: randomUUID(), name: request.stationName.trim(), zone, cities: [], milestoneTimes: USUAL_TIMES, feedHash: null }),
+        Object.assign(new Station(), {
+          id: randomUUID(),
+          name: request.stationName.trim(),
+          zone,
+          cities: [],
+          milestoneTimes: USUAL_TIMES,
+          feedHash: null,
+          slug: slugFor(request.stationName),
+          supportersHash: null,
+        }),
       );
       const person = { id: randomUUID(), stationId: station.id, name: request.name.trim(), role: 'owner' as const };
       return entities.save(Object.assign(new Person(), { ...person, email: request.email.toLowerCase(), passwordHash }));
@@ -81,4 +90,15 @@ export class PeopleService {
   station(id: string): Promise<Station> {
     return this.database.getRepository(Station).findOneByOrFail({ id });
   }
+}
+
+/** The end of the address of a station's page: its name in plain letters. The first station has it to itself. */
+function slugFor(name: string): string {
+  const plain = name
+    .normalize('NFKD')
+    .toLowerCase()
+    .replace(/[^a-z0-9]+/g, '-')
+    .replace(/^-+|-+$/g, '')
+    .slice(0, 40);
+  return plain || 'station';
 }

@@ -23,7 +23,9 @@ let recordings: RecordingService;
 beforeAll(async () => {
   database = await openDatabase(settings);
   recordings = new RecordingService(database, settings);
-  await database.getRepository(Station).insert({ id: 's', name: 'Alderfell Sky Club', zone: 'UTC', cities: [], milestoneTimes: USUAL_TIMES, feedHash: null });
+  await database
+    .getRepository(Station)
+    .insert({ id: 's', name: 'Alderfell Sky Club', zone: 'UTC', cities: [], milestoneTimes: USUAL_TIMES, feedHash: null, slug: 's', supportersHash: null });
 });
 afterAll(async () => {
   await database.destroy();

@@ -21,6 +21,11 @@ export class AiringsService {
     return `${this.settings.publicUrl}/on/${show.slug}`;
   }
 
+  /** The short address; null where the page is not for everyone, since short ones can be guessed. */
+  shortUrl(show: Pick<Show, 'short' | 'houseVisibility'>): string | null {
+    return show.houseVisibility === 'everyone' ? `${this.settings.publicUrl}/s/${show.short}` : null;
+  }
+
   station(stationId: string): Promise<Station> {
     return this.database.getRepository(Station).findOneByOrFail({ id: stationId });
   }

@@ -17,6 +17,9 @@ export const BLANK_SHEET: Omit<ShowDraft, 'title' | 'date' | 'time' | 'zone'> = 
   people: [],
   room: '',
   episode: null,
+  houseVisibility: 'everyone',
+  reminders: true,
+  embedSites: [],
   milestoneTimes: {},
   ticked: [],
   toLook: [],
@@ -39,6 +42,9 @@ export function draftOf(show: Show, airings: readonly Airing[]): ShowDraft {
     people: show.people,
     room: show.room,
     episode: show.episode,
+    houseVisibility: show.houseVisibility,
+    reminders: show.reminders,
+    embedSites: show.embedSites,
     milestoneTimes: show.milestoneTimes,
     ticked: show.ticked,
     toLook: show.toLook,
@@ -64,6 +70,9 @@ type Planned = Pick<
   | 'people'
   | 'room'
   | 'episode'
+  | 'houseVisibility'
+  | 'reminders'
+  | 'embedSites'
   | 'milestoneTimes'
   | 'ticked'
   | 'toLook'
@@ -82,6 +91,9 @@ export function plannedFacts(draft: ShowDraft): Planned {
     people: draft.people.map(({ name, role, zone }) => ({ name: name.trim(), role, zone })),
     room: draft.room.trim(),
     episode: draft.episode,
+    houseVisibility: draft.houseVisibility,
+    reminders: draft.reminders,
+    embedSites: draft.embedSites,
     milestoneTimes: { ...draft.milestoneTimes },
     ticked: draft.ticked,
     toLook: draft.toLook,

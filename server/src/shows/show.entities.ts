@@ -1,4 +1,4 @@
-import type { FieldToLook, PersonOnShow, PictureFrom, PlacingState, SeriesField, ShowDraft, ShowState } from '@lantern/contract';
+import type { FieldToLook, HouseVisibility, PersonOnShow, PictureFrom, PlacingState, SeriesField, ShowDraft, ShowState } from '@lantern/contract';
 import type { AiringChoices, AiringFacts, MilestoneName, MilestoneTimes, Repeat, SceneId, Visibility } from '@lantern/core';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
@@ -44,6 +44,14 @@ export class Show {
   @Column('simple-json') milestoneTimes!: Partial<MilestoneTimes>;
   @Column('simple-json') ticked!: MilestoneName[];
   @Column('simple-json') toLook!: FieldToLook[];
+  /** A short end of an address that leads to the page, where that is for everyone; never changes. */
+  @Column('text') short!: string;
+  /** Who may see the show's own page. */
+  @Column('text') houseVisibility!: HouseVisibility;
+  /** Whether visitors can ask to be reminded. */
+  @Column('boolean') reminders!: boolean;
+  /** Sites that may show the page within theirs. */
+  @Column('simple-json') embedSites!: string[];
   /** The series that it is one date of, and that date by the rule. */
   @Column('text', { nullable: true }) seriesId!: string | null;
   @Column('text', { nullable: true }) seriesDate!: string | null;

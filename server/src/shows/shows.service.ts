@@ -108,6 +108,7 @@ export class ShowsService {
         id: randomUUID(),
         stationId,
         slug: randomBytes(9).toString('base64url'),
+        short: shortName(),
         ...plannedFacts(draft),
         changedBy: person?.name ?? null,
         changedAt: this.clock.now(),
@@ -194,6 +195,8 @@ export class ShowsService {
       airings: airings.map(({ airing, channel }) => this.airingView(show, airing, channel, station)),
       channelIds: airings.map(({ airing }) => airing.channelId),
       ...{ version, changedBy, changedAt, people, room, episode, milestoneTimes, ticked, toLook, onAirSince, endedAt },
+      ...{ houseVisibility: show.houseVisibility, reminders: show.reminders, embedSites: show.embedSites },
+      shortUrl: this.airings.shortUrl(show),
       fold: whenOf(show).fold,
       series: await this.seriesOf(show),
     };
@@ -260,6 +263,13 @@ export class ShowsService {
       await entities.save(Object.assign(airing ?? fresh(), { lineId, title, description, choices: { ...choices } }));
     }
   }
+}
+
+/** Letters and figures that cannot be taken for one another when they are read out. */
+const PLAIN = 'abcdefghjkmnpqrstuvwxyz23456789';
+
+function shortName(): string {
+  return Array.from(randomBytes(7), (byte) => PLAIN[byte % PLAIN.length]).join('');
 }
 
 /** What is each date's own, and no difference from the rest of a series. */

@@ -16,8 +16,18 @@ export class StationService {
   ) {}
 
   async view(stationId: string): Promise<StationView> {
-    const { name, zone, cities, milestoneTimes, feedHash } = await this.database.getRepository(Station).findOneByOrFail({ id: stationId });
-    return { name, zone, cities, milestoneTimes, feedOpen: feedHash !== null };
+    const { name, zone, cities, milestoneTimes, feedHash, slug, supportersHash } = await this.database
+      .getRepository(Station)
+      .findOneByOrFail({ id: stationId });
+    return {
+      name,
+      zone,
+      cities,
+      milestoneTimes,
+      feedOpen: feedHash !== null,
+      pageUrl: `${this.settings.publicUrl}/at/${slug}`,
+      supportersCode: supportersHash !== null,
+    };
   }
 
   async change(stationId: string, { zone, cities, milestoneTimes }: StationSettings): Promise<StationView> {

@@ -62,7 +62,9 @@ export class TestStation {
     const email = `${role}-${stationId ?? 'own'}@people.example`;
     const [own] = await this.database.getRepository(Station).find({ order: { name: 'ASC' }, take: 1 });
     if (stationId)
-      await this.database.getRepository(Station).insert({ id: stationId, name: 'Zzz', zone: 'UTC', cities: [], milestoneTimes: USUAL_TIMES, feedHash: null });
+      await this.database
+        .getRepository(Station)
+        .insert({ id: stationId, name: 'Zzz', zone: 'UTC', cities: [], milestoneTimes: USUAL_TIMES, feedHash: null, slug: 's', supportersHash: null });
     const passwordHash = await hashPassword('another-password');
     await this.database.getRepository(Person).insert({ id: email, stationId: stationId ?? own!.id, name: 'Bea Lanthorn', email, passwordHash, role });
     return this.signIn(email, 'another-password');

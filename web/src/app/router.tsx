@@ -20,7 +20,6 @@ import { PlanningPages, SignedIn } from './PlanningPages';
 export const router = createBrowserRouter([
   { path: '/sign-in', element: <SignInView />, errorElement: <Failure /> },
   { path: '/set-up', element: <SetUpView />, errorElement: <Failure /> },
-  { path: '/on/:slug', lazy: async () => ({ Component: (await import('../house/HouseView')).HousePage }), errorElement: <Failure /> },
   {
     element: <SignedIn />,
     errorElement: <Failure />,

@@ -1,52 +1,65 @@
 // The public's page of one show: counts down, then plays, then says that it is over. Never needs a reload.
-import type { HouseView } from '@lantern/contract';
-import { DAY_MS, instant, sayClock, sayLength, sayWhen } from '@lantern/core';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect } from 'react';
-import { useParams } from 'react-router';
-import { noteServerNow, useNow } from '../app/clock';
+import type { HouseView, InvitationAnswer } from '@lantern/contract';
+import { DAY_MS, instant, messageFor, sayClock, sayLength, sayWhen } from '@lantern/core';
+import { lazy, Suspense, useEffect, useState } from 'react';
+import { useNow } from '../app/clock';
 import { server, wordsOf } from '../app/server';
 import { LanternMark } from '../look/LanternMark';
-import { Notice } from '../look/Notice';
-import { Player } from './Player';
+import { useHouse } from './house-state';
+import { ReminderForm } from './ReminderForm';
 
-export function HousePage() {
-  const { slug } = useParams();
-  const house = useHouse(slug!);
-  return (
-    <div className="house" data-bs-theme="dusk">
-      <main className="page">
-        {house.error && !house.data && (
-          <div className="narrow pt-5">
-            <h1>Nothing here</h1>
-            <Notice kind="refusal">{wordsOf(house.error)}</Notice>
-          </div>
-        )}
-        {house.data && <Show house={house.data} />}
+/** Fetched by pages that play, and only when they do. */
+const Player = lazy(async () => ({ default: (await import('./Player')).Player }));
+
+interface Props {
+  slug: string;
+  first: HouseView;
+  embedded: boolean;
+}
+
+export function HousePage({ slug, first, embedded }: Props) {
+  const { house, keep } = useHouse(slug, first);
+  if (embedded) {
+    return (
+      <main className="embedded">
+        <Screen house={house} />
+        <h1 className="h3 m-2">
+          <a href={`/on/${slug}`} target="_blank" rel="noreferrer">
+            {house.title}
+          </a>
+        </h1>
       </main>
+    );
+  }
+  return (
+    <main className="page">
+      <Show slug={slug} house={house} keep={keep} />
+    </main>
+  );
+}
+
+/** The picture, or what stands in its place. */
+function Screen({ house }: { house: HouseView }) {
+  const playing = house.state === 'onAir' && house.playlistUrl !== null;
+  return (
+    <div
+      className="screen"
+      style={house.thumbnailUrl ? { backgroundImage: `url("${house.thumbnailUrl}")` } : {}}
+      role="group"
+      aria-label={house.thumbnailAlternative || house.title}
+    >
+      {playing ? (
+        <Suspense fallback={<Waiting house={house} />}>
+          <Player playlistUrl={house.playlistUrl!} />
+        </Suspense>
+      ) : (
+        <Waiting house={house} />
+      )}
     </div>
   );
 }
 
-/** The show's public facts, kept current by the server's stream of changes and by asking when that is broken. */
-function useHouse(slug: string) {
-  const queries = useQueryClient();
-  const house = useQuery({ queryKey: ['house', slug], queryFn: () => server.get<HouseView>(`/api/house/${slug}`), refetchInterval: 30_000 });
-  useEffect(() => {
-    const changes = new EventSource(`/api/house/${slug}/changes`);
-    changes.onmessage = ({ data }: MessageEvent<string>) => queries.setQueryData(['house', slug], heard(JSON.parse(data) as HouseView));
-    return () => changes.close();
-  }, [slug, queries]);
-  return house;
-}
-
-/** Sets this page's clock by what the server has just said. */
-function heard(house: HouseView): HouseView {
-  noteServerNow(house.now);
-  return house;
-}
-
-function Show({ house }: { house: HouseView }) {
+function Show({ slug, house, keep }: { slug: string; house: HouseView; keep: (house: HouseView) => void }) {
   const here = Intl.DateTimeFormat().resolvedOptions().timeZone;
   const starts = instant(house.startsAt);
   const playing = house.state === 'onAir' && house.playlistUrl !== null;
@@ -57,11 +70,11 @@ function Show({ house }: { house: HouseView }) {
     <>
       <p className="d-flex gap-2 align-items-center mb-3">
         <LanternMark size={22} />
-        <b>{house.stationName}</b>
+        <a href={house.stationUrl} className="station-link">
+          {house.stationName}
+        </a>
       </p>
-      <div className="screen" style={house.thumbnailUrl ? { backgroundImage: `url("${house.thumbnailUrl}")` } : {}}>
-        {playing ? <Player playlistUrl={house.playlistUrl!} /> : <Waiting house={house} />}
-      </div>
+      <Screen house={house} />
       <h1 className="mt-4 mb-2">{house.title}</h1>
       <p className="mb-4">
         {playing && <span className="lamp lit me-3">On now</span>}
@@ -70,24 +83,90 @@ function Show({ house }: { house: HouseView }) {
           <span className="soft d-block small-words">{sayWhen(starts, house.zone)} where the show is made</span>
         )}
       </p>
+      {house.invitation && house.state === 'coming' && <Answer slug={slug} house={house} keep={keep} />}
       <div className="row gx-5">
-        <div className="col-md-8" style={{ whiteSpace: 'pre-wrap' }}>
-          {house.description}
+        <div className="col-md-8">
+          {house.people.length > 0 && <p className="mb-2">With {house.people.map(({ name }) => name).join(', ')}</p>}
+          <div style={{ whiteSpace: 'pre-wrap' }}>{house.description}</div>
         </div>
-        {house.elsewhere.length > 0 && (
-          <div className="col-md-4 mt-4 mt-md-0">
-            <h2 className="h3">{house.fromOutside ? 'Watch it here' : 'Also here'}</h2>
-            <ul className="list-unstyled">
-              {house.elsewhere.map(({ name, network, watchUrl }) => (
-                <li key={watchUrl} className="mb-1">
-                  <a href={watchUrl}>{network ? `${name} on ${network}` : name}</a>
-                </li>
-              ))}
-            </ul>
-          </div>
-        )}
+        <div className="col-md-4 mt-4 mt-md-0">
+          {house.state === 'coming' && <ReminderForm slug={slug} house={house} />}
+          {house.elsewhere.length > 0 && (
+            <section className="mb-4">
+              <h2 className="h3">{house.fromOutside ? 'Watch it here' : 'Also here'}</h2>
+              <ul className="list-unstyled">
+                {house.elsewhere.map(({ name, network, watchUrl }) => (
+                  <li key={watchUrl} className="mb-1">
+                    <a href={watchUrl}>{network ? `${name} on ${network}` : name}</a>
+                  </li>
+                ))}
+              </ul>
+            </section>
+          )}
+          {house.shareUrl !== null && <Share house={house} url={house.shareUrl} />}
+        </div>
       </div>
     </>
+  );
+}
+
+/** Passing it on: the lasting address, and words to go with it. */
+function Share({ house, url }: { house: HouseView; url: string }) {
+  const [copied, setCopied] = useState('');
+  const copy = async (what: string, text: string) => {
+    await navigator.clipboard.writeText(text);
+    setCopied(what);
+  };
+  return (
+    <section>
+      <h2 className="h3">Pass it on</h2>
+      <p className="mb-2">
+        <code>{url}</code>
+      </p>
+      <span className="d-flex flex-wrap gap-3">
+        <button className="btn btn-quiet btn-sm" onClick={() => void copy('link', url)}>
+          {copied === 'link' ? 'Copied' : 'Copy the link'}
+        </button>
+        <button className="btn btn-quiet btn-sm" onClick={() => void copy('words', messageFor({ ...house, startsAt: instant(house.startsAt) }, url, 'long'))}>
+          {copied === 'words' ? 'Copied' : 'Copy it with words'}
+        </button>
+      </span>
+    </section>
+  );
+}
+
+const ANSWERS: Record<InvitationAnswer, string> = { asked: 'will you come?', accepted: 'you are coming.', declined: 'you are not coming.' };
+
+/** For somebody who was invited: whether they come. */
+function Answer({ slug, house, keep }: { slug: string; house: HouseView; keep: (house: HouseView) => void }) {
+  const [trouble, setTrouble] = useState('');
+  const { name, answer } = house.invitation!;
+  const give = async (given: 'accepted' | 'declined') => {
+    try {
+      keep(await server.post<HouseView>(`/api/house/${slug}/answer`, { answer: given }));
+    } catch (error) {
+      setTrouble(wordsOf(error));
+    }
+  };
+  return (
+    <section className="mb-4">
+      <p className="mb-2">
+        {name}, {ANSWERS[answer]}
+      </p>
+      <span className="d-flex gap-3">
+        {answer !== 'accepted' && (
+          <button className="btn btn-primary btn-sm" onClick={() => void give('accepted')}>
+            I come
+          </button>
+        )}
+        {answer !== 'declined' && (
+          <button className="btn btn-outline-primary btn-sm" onClick={() => void give('declined')}>
+            I cannot come
+          </button>
+        )}
+      </span>
+      <p role="alert">{trouble}</p>
+    </section>
   );
 }
 

@@ -1,6 +1,5 @@
 // Plays the programme by HLS, close to the present. The library is fetched only by pages that play.
 import { useEffect, useRef, useState } from 'react';
-import { Button } from 'react-bootstrap';
 
 const RETRY_MS = 1_500;
 
@@ -38,9 +37,9 @@ export function Player({ playlistUrl }: { playlistUrl: string }) {
     <>
       <video ref={video} autoPlay muted={muted} playsInline controls aria-label="The show" />
       {muted && (
-        <Button className="position-absolute top-0 end-0 m-3" onClick={() => setMuted(false)}>
+        <button className="btn btn-primary position-absolute top-0 end-0 m-3" onClick={() => setMuted(false)}>
           Turn the sound on
-        </Button>
+        </button>
       )}
     </>
   );

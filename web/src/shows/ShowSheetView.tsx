@@ -14,6 +14,7 @@ import { useStation } from '../station/station-queries';
 import { AudienceFields } from './AudienceFields';
 import { ChannelsOfShow } from './ChannelsOfShow';
 import { Checks } from './Checks';
+import { HousePageFields } from './HousePageFields';
 import { KeepingLine } from './KeepingLine';
 import { LinksOfShow } from './LinksOfShow';
 import { Milestones } from './Milestones';
@@ -152,10 +153,11 @@ function Sheet({ show }: { show: ShowView }) {
             <ChannelTicks channels={channels.data ?? []} show={show} put={keeping.put} />
             <PictureFromField />
             <AudienceFields channels={chosen} draft={draft} show={show} put={keeping.put} />
+            <HousePageFields show={show} draft={draft} put={keeping.put} />
             <ThumbnailPicker show={show} onStored={(after) => queries.setQueryData(['show', show.id], after)} />
             <PeopleFields />
           </fieldset>
-          <LinksOfShow show={show} />
+          <LinksOfShow show={show} station={station.data ?? null} />
           {show.pictureFrom === 'encoder' && (editable || show.state === 'onAir') && <EncoderSets show={show} />}
           <Checks show={show} draft={draft} channels={chosen} filling={filling} cities={cities} outcome={outcome} run={run} busy={busy} editable={editable} />
         </Form>

@@ -17,6 +17,7 @@ export function draftOf(show: ShowView): ShowDraft {
         : [{ channelId: channel.id, title: own, description: text, choices: choices as VariantDraft['choices'] }],
     ),
     ...{ people, room, episode, milestoneTimes, ticked, toLook },
+    ...{ houseVisibility: show.houseVisibility, reminders: show.reminders, embedSites: show.embedSites },
   };
 }
 
@@ -95,5 +96,8 @@ export const FIELD_WORDS: Record<DraftField, string> = {
   episode: 'episode',
   milestoneTimes: 'milestones',
   ticked: 'milestones',
+  houseVisibility: 'visibility of the house page',
+  reminders: 'reminders',
+  embedSites: 'sites that may embed',
   toLook: 'look',
 };

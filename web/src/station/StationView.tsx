@@ -1,5 +1,5 @@
 // What holds for all shows: the cities of the audience, the usual times of the milestones, the calendar.
-import { StationSettings, type FeedAddress, type StationView as Station } from '@lantern/contract';
+import { StationSettings, type FeedAddress, type StationView as Station, type SupportersCode } from '@lantern/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
@@ -21,6 +21,7 @@ export function StationPage() {
       <div className="station-columns">
         <Settings station={station.data} />
         <div>
+          <PublicPage station={station.data} />
           <Feed station={station.data} />
           <CalendarImport />
         </div>
@@ -90,6 +91,49 @@ function ZoneSelect({ zone, onChange, label }: { zone: string; onChange: (zone: 
     <Form.Select aria-label={label} value={zone} onChange={({ target }) => onChange(target.value)}>
       <ZoneOptions chosen={zone} />
     </Form.Select>
+  );
+}
+
+/** Where the public finds all shows of the station, and the code that lets supporters in. */
+function PublicPage({ station }: { station: Station }) {
+  const queries = useQueryClient();
+  const [code, setCode] = useState<string | null>(null);
+  const make = useMutation({
+    mutationFn: () => server.post<SupportersCode>('/api/station/supporters-code'),
+    onSuccess: (made) => {
+      setCode(made.code);
+      void queries.invalidateQueries({ queryKey: ['station'] });
+    },
+  });
+  return (
+    <section aria-labelledby="public-page" className="mb-4">
+      <h2 id="public-page">The public’s page</h2>
+      <div className="link-line">
+        <div>
+          <code>
+            <a href={station.pageUrl} target="_blank" rel="noreferrer">
+              {station.pageUrl}
+            </a>
+          </code>
+          <span className="soft small-words">all shows for everyone; with a feed and a calendar</span>
+        </div>
+        <CopyButton text={station.pageUrl} what="the address of the station’s page" />
+      </div>
+      <p className="mb-2">
+        {station.supportersCode
+          ? 'Supporters have a code for shows that are theirs. A new one shuts out whoever had the old.'
+          : 'Shows can be kept to supporters, who are let in by a code. There is none yet.'}
+      </p>
+      {code && (
+        <p>
+          <b>{code}</b> <span className="soft small-words">Copy it now: it is not shown again.</span> <CopyButton text={code} what="the supporters’ code" />
+        </p>
+      )}
+      <Button variant="outline-primary" size="sm" disabled={make.isPending} onClick={() => make.mutate()}>
+        {station.supportersCode ? 'Make another code' : 'Make a code'}
+      </Button>
+      {make.error && <Notice kind="refusal">{wordsOf(make.error)}</Notice>}
+    </section>
   );
 }
 

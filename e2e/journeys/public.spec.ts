@@ -1,0 +1,100 @@
+// The public side as a visitor meets it.
+import type { PlaceResult, ShowView, StationView } from '@lantern/contract';
+import AxeBuilder from '@axe-core/playwright';
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { soonestStart, ZONE } from '../support/host';
+import { expect, openStage, test } from '../support/test';
+
+/** The mails in the outbox that stands in for a mail server, the last at the end. */
+function mails(folder: string): string[] {
+  const outbox = join(folder, 'station', 'outbox');
+  if (!existsSync(outbox)) return [];
+  return readdirSync(outbox)
+    .sort()
+    .map((file) => readFileSync(join(outbox, file), 'utf8').replace(/=\r\n/g, '').replace(/=3D/g, '='));
+}
+
+test('a visitor on a phone in another zone is reminded, waits, and sees the show begin without touching the page', async ({
+  page,
+  product,
+  host,
+  context,
+  browser,
+}) => {
+  await host.setUp();
+  await host.must('PUT', '/api/station', { ...(await host.must<StationView>('GET', '/api/station')), zone: ZONE });
+  const channels = [await host.link('reelmoor', 'rm-alderfell')];
+  const startsAt = soonestStart(product.now());
+  const show = await host.must<ShowView>('POST', '/api/shows', host.draftOf(startsAt, channels));
+  const placed = (await host.must<PlaceResult>('POST', `/api/shows/${show.id}/place`)).show;
+  const phone = await browser.newContext({ viewport: { width: 390, height: 844 }, timezoneId: 'Asia/Kolkata', locale: 'en-IN' });
+  const visitor = await phone.newPage();
+
+  await test.step('comes by the short address and asks to be reminded', async () => {
+    await visitor.goto(placed.shortUrl!);
+    await expect(visitor).toHaveURL(placed.houseUrl);
+    await expect(visitor.getByRole('heading', { name: 'Dusk Report' })).toBeVisible();
+    await expect(visitor.getByText(/where the show is made/)).toBeVisible();
+    expect(await visitor.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)).toBeLessThanOrEqual(0);
+    expect((await new AxeBuilder({ page: visitor }).analyze()).violations.map(({ id }) => id)).toEqual([]);
+    await visitor.getByLabel('Be reminded by mail').fill('visitor@people.example');
+    await visitor.getByRole('button', { name: 'Remind me' }).click();
+    await expect(visitor.getByText('Look into your mail')).toBeVisible();
+    await expect.poll(() => mails(product.folder).length, { timeout: 30_000 }).toBe(1);
+  });
+
+  await test.step('confirms by the mail, which says the start on her clock, and gets a calendar file', async () => {
+    const link = /http\S+\/reminders\/confirm\/\S+/.exec(mails(product.folder)[0]!)![0];
+    const confirming = await phone.newPage();
+    await confirming.goto(link);
+    expect((await new AxeBuilder({ page: confirming }).analyze()).violations.map(({ id }) => id)).toEqual([]);
+    await confirming.getByRole('button', { name: 'Yes, remind me' }).click();
+    await expect(confirming.getByRole('heading', { name: 'You will be reminded' })).toBeVisible();
+    await expect.poll(() => mails(product.folder).length, { timeout: 30_000 }).toBe(2);
+    expect(mails(product.folder)[1]).toContain('text/calendar');
+    const [download] = await Promise.all([visitor.waitForEvent('download'), visitor.getByRole('link', { name: 'Save it in your calendar' }).click()]);
+    expect(readFileSync((await download.path())!, 'utf8')).toContain('SUMMARY:Dusk Report');
+    await confirming.close();
+  });
+
+  await test.step('waits, and the picture is there by itself', async () => {
+    product.travelTo(startsAt + 2_000);
+    await host.lendTo(context);
+    await openStage(page, `${product.url}/shows/${show.id}/stage`);
+    await page.getByRole('button', { name: 'Go on air' }).click();
+    await expect(visitor.locator('video')).toBeVisible({ timeout: 60_000 });
+    await expect.poll(() => visitor.locator('video').evaluate((video: HTMLVideoElement) => video.currentTime), { timeout: 60_000 }).toBeGreaterThan(0.5);
+    await expect(visitor.getByText('On now')).toBeVisible();
+  });
+  await phone.close();
+});
+
+test('the station’s page lists what is for everyone; what is for supporters opens by their code alone', async ({ page, product, host }) => {
+  await host.setUp();
+  const channels = [await host.link('reelmoor', 'rm-alderfell')];
+  const startsAt = soonestStart(product.now());
+  for (const [title, houseVisibility, later] of [
+    ['For everyone', 'everyone', 0],
+    ['For supporters', 'supporters', 3_600_000],
+  ] as const) {
+    const show = await host.must<ShowView>('POST', '/api/shows', host.draftOf(startsAt + later, channels, { title, houseVisibility }));
+    await host.must('POST', `/api/shows/${show.id}/place`);
+  }
+  const { pageUrl } = await host.must<StationView>('GET', '/api/station');
+  await page.goto(pageUrl);
+  await expect(page.getByRole('link', { name: 'For everyone' })).toBeVisible();
+  await expect(page.getByText('For supporters')).toBeHidden();
+  expect((await new AxeBuilder({ page }).analyze()).violations.map(({ id }) => id)).toEqual([]);
+  const [hidden] = (await host.must<ShowView[]>('GET', '/api/shows')).filter(({ title }) => title === 'For supporters');
+  const { houseUrl } = await host.must<ShowView>('GET', `/api/shows/${hidden!.id}`);
+  await page.goto(houseUrl);
+  await expect(page.getByRole('heading', { name: 'Nothing here for you yet' })).toBeVisible();
+  const { code } = await host.must<{ code: string }>('POST', '/api/station/supporters-code');
+  await page.getByLabel('For supporters: your code').fill('wrong-code');
+  await page.getByRole('button', { name: 'Open' }).click();
+  await expect(page.getByText('This code is not right')).toBeVisible();
+  await page.getByLabel('For supporters: your code').fill(code);
+  await page.getByRole('button', { name: 'Open' }).click();
+  await expect(page.getByRole('heading', { name: 'For supporters' })).toBeVisible();
+});

@@ -1,0 +1,88 @@
+// For the host: who is told about a show, who is invited, what its links look like as pictures.
+import { InvitationRequest, type AudienceView, type InvitationView, type SupportersCode } from '@lantern/contract';
+import { Body, Controller, Delete, Get, Header, HttpCode, Param, Post, Query, StreamableFile } from '@nestjs/common';
+import QRCode from 'qrcode';
+import { PlainError } from '../foundation/errors';
+import { InvitationsService } from '../invitations/invitations.service';
+import { AuditService } from '../people/audit.service';
+import type { Person } from '../people/people.entities';
+import { SignedIn } from '../people/signed-in';
+import { RemindersService } from '../reminders/reminders.service';
+import { mayPlan, ShowId } from '../shows/shows.controller';
+import { ShowsService } from '../shows/shows.service';
+import { VisitorsService } from './visitors.service';
+
+const QR = { errorCorrectionLevel: 'M', margin: 4 } as const;
+
+@Controller('api')
+export class AudienceController {
+  constructor(
+    private readonly shows: ShowsService,
+    private readonly reminders: RemindersService,
+    private readonly invitations: InvitationsService,
+    private readonly visitors: VisitorsService,
+    private readonly audit: AuditService,
+  ) {}
+
+  @Get('shows/:id/audience')
+  async audience(@SignedIn() person: Person, @ShowId() id: string): Promise<AudienceView> {
+    const { show } = await this.shows.whole(person.stationId, id);
+    return { ...(await this.reminders.counts(show.id)), invitations: await this.invitations.list(show.id) };
+  }
+
+  /** Addresses of people who asked to be reminded: for owners and producers. */
+  @Get('shows/:id/audience.csv')
+  @Header('content-type', 'text/csv; charset=utf-8')
+  @Header('content-disposition', 'attachment; filename="reminders.csv"')
+  async registrations(@SignedIn() person: Person, @ShowId() id: string): Promise<string> {
+    mayPlan(person);
+    const { show } = await this.shows.whole(person.stationId, id);
+    const rows = (await this.reminders.confirmed(show.id)).map(({ email, zone, confirmedAt }) => [email, zone, new Date(confirmedAt!).toISOString()]);
+    return (
+      [['Address', 'Zone', 'Confirmed (UTC)'], ...rows].map((cells) => cells.map((cell) => `"${cell.replaceAll('"', '""')}"`).join(',')).join('\r\n') + '\r\n'
+    );
+  }
+
+  @Post('shows/:id/invitations')
+  async invite(@SignedIn() person: Person, @ShowId() id: string, @Body() body: InvitationRequest): Promise<InvitationView> {
+    mayPlan(person);
+    const { show } = await this.shows.whole(person.stationId, id);
+    if (show.state === 'draft') throw new PlainError(409, 'Place the show first: an invitation must lead somewhere.');
+    return this.invitations.invite(show, body);
+  }
+
+  @Delete('shows/:id/invitations/:invitationId')
+  @HttpCode(204)
+  async takeBack(@SignedIn() person: Person, @ShowId() id: string, @Param('invitationId') invitationId: string): Promise<void> {
+    mayPlan(person);
+    const { show } = await this.shows.whole(person.stationId, id);
+    await this.invitations.takeBack(show.id, invitationId);
+  }
+
+  /** An address as a QR code (ISO/IEC 18004). */
+  @Get('qr.svg')
+  @Header('content-type', 'image/svg+xml')
+  qrSvg(@SignedIn() _person: Person, @Query('of') of: unknown): Promise<string> {
+    return QRCode.toString(address(of), { ...QR, type: 'svg' });
+  }
+
+  @Get('qr.png')
+  async qrPng(@SignedIn() _person: Person, @Query('of') of: unknown): Promise<StreamableFile> {
+    return new StreamableFile(await QRCode.toBuffer(address(of), { ...QR, width: 1_024 }), { type: 'image/png' });
+  }
+
+  /** A new code for supporters, told once. */
+  @Post('station/supporters-code')
+  async newCode(@SignedIn() person: Person): Promise<SupportersCode> {
+    mayPlan(person);
+    const code = await this.visitors.newCode(person.stationId);
+    await this.audit.note(person, 'made anew', 'the supporters’ code');
+    return { code };
+  }
+}
+
+function address(of: unknown): string {
+  if (typeof of !== 'string' || of.length > 500 || !/^https?:\/\//.test(of) || !URL.canParse(of))
+    throw new PlainError(400, 'Only web addresses are drawn as a code.');
+  return of;
+}

@@ -1,0 +1,114 @@
+// What a visitor sees of a show, and when that changes. All who wait for one show share one look at it.
+import { NETWORK_NAMES, type HouseView } from '@lantern/contract';
+import { fillPlaceholders, instant, type PublicShow } from '@lantern/core';
+import { Inject, Injectable } from '@nestjs/common';
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import { concatMap, distinctUntilChanged, filter, from, interval, merge, share, startWith, throttleTime, type Observable } from 'rxjs';
+import { DataSource } from 'typeorm';
+import { AirService } from '../air/air.service';
+import { Clock } from '../foundation/clock';
+import { SETTINGS, type Settings } from '../foundation/settings';
+import { Station } from '../people/people.entities';
+import { AiringsService } from '../shows/airings.service';
+import { Show } from '../shows/show.entities';
+import { ShowsService } from '../shows/shows.service';
+import type { Admitted } from './visitors.service';
+
+export const HOUSE_STATES: Record<Exclude<Show['state'], 'draft'>, HouseView['state']> = {
+  placed: 'coming',
+  onAir: 'onAir',
+  interrupted: 'paused',
+  over: 'over',
+  withdrawn: 'withdrawn',
+};
+
+/** Finds changes that were made elsewhere, and keeps proxies from closing a silent stream. */
+const LOOK_AGAIN_MS = 10_000;
+
+@Injectable()
+export class HouseViewsService {
+  private readonly watched = new Map<string, Observable<HouseView>>();
+
+  constructor(
+    private readonly database: DataSource,
+    private readonly shows: ShowsService,
+    private readonly airings: AiringsService,
+    private readonly air: AirService,
+    private readonly clock: Clock,
+    @Inject(SETTINGS) private readonly settings: Settings,
+  ) {}
+
+  stationUrl(station: Pick<Station, 'slug'>): string {
+    return `${this.settings.publicUrl}/at/${station.slug}`;
+  }
+
+  /** A show as this visitor sees it. */
+  async view({ show, station, invitation }: Admitted): Promise<HouseView> {
+    return { ...(await this.common(show, station)), invitation: invitation && { name: invitation.name, answer: invitation.answer } };
+  }
+
+  /** The show as it is now and whenever it changes, for all who wait for it; withdrawn invitations are the caller's to notice. */
+  changes({ show, station }: Admitted): Observable<HouseView> {
+    let shared = this.watched.get(show.id);
+    if (!shared) {
+      const hints = merge(this.air.changes.pipe(filter((showId) => showId === show.id)), interval(LOOK_AGAIN_MS));
+      shared = hints.pipe(
+        startWith(null),
+        throttleTime(500, undefined, { leading: true, trailing: true }),
+        concatMap(() => from(this.now(show.id, station.id))),
+        distinctUntilChanged((a, b) => JSON.stringify({ ...a, now: 0 }) === JSON.stringify({ ...b, now: 0 })),
+        share({ resetOnRefCountZero: true }),
+      );
+      this.watched.set(show.id, shared);
+    }
+    return shared;
+  }
+
+  /** The facts of a show for crawlers, feeds and messages. */
+  async publicShow(show: Show, station: Station): Promise<PublicShow> {
+    const view = await this.common(show, station);
+    const { title, description, startsAt, lengthMs, zone, state, thumbnailUrl } = view;
+    const pictureUrl = thumbnailUrl === null ? null : `${this.settings.publicUrl}${thumbnailUrl}`;
+    return { title, description, stationName: station.name, startsAt: instant(startsAt), lengthMs, zone, url: this.airings.houseUrl(show), pictureUrl, state };
+  }
+
+  private async now(showId: string, stationId: string): Promise<HouseView> {
+    const show = await this.database.getRepository(Show).findOneByOrFail({ id: showId });
+    const station = await this.database.getRepository(Station).findOneByOrFail({ id: stationId });
+    return this.common(show, station);
+  }
+
+  private async common(show: Show, station: Station): Promise<HouseView> {
+    const folder = this.air.session(show.id)?.liveFolder;
+    const base = `/api/house/${show.slug}`;
+    const filling = this.airings.filling(show, null, station);
+    return {
+      title: fillPlaceholders(show.title, filling).text,
+      description: fillPlaceholders(show.description, filling).text,
+      stationName: station.name,
+      stationUrl: this.stationUrl(station),
+      state: HOUSE_STATES[show.state as keyof typeof HOUSE_STATES],
+      startsAt: show.startsAt,
+      zone: show.zone,
+      lengthMs: show.lengthMs,
+      people: show.people.map(({ name, role }) => ({ name, role })),
+      thumbnailUrl: show.thumbnail ? `${base}/thumbnail?v=${show.thumbnail.version}` : null,
+      thumbnailAlternative: show.thumbnailAlternative,
+      playlistUrl: folder && existsSync(join(folder, 'live.m3u8')) ? `${base}/live/live.m3u8` : null,
+      fromOutside: show.pictureFrom === 'encoder',
+      elsewhere: (await this.shows.airingsOf(show)).flatMap(({ airing, channel }) => {
+        const watchUrl = airing.watchUrl ?? channel.watchUrl;
+        // What is not for everybody there must not be found from here.
+        return airing.placing === 'placed' && airing.visibility === 'everyone' && watchUrl
+          ? [{ name: channel.name, network: channel.network === 'typed-in' ? '' : NETWORK_NAMES[channel.network], watchUrl }]
+          : [];
+      }),
+      shareUrl: this.airings.shortUrl(show) ?? (show.houseVisibility === 'link holders' ? this.airings.houseUrl(show) : null),
+      calendarUrl: `${base}/calendar.ics`,
+      reminders: show.reminders && show.state === 'placed',
+      invitation: null,
+      now: this.clock.now(),
+    };
+  }
+}

@@ -1,0 +1,15 @@
+import type { InvitationAnswer } from '@lantern/contract';
+import { Column, Entity, PrimaryColumn } from 'typeorm';
+
+/** Somebody who was asked to a show, with a link of their own. */
+@Entity('invitations')
+export class Invitation {
+  @PrimaryColumn('text') id!: string;
+  @Column('text') showId!: string;
+  @Column('text') name!: string;
+  @Column('text') email!: string;
+  /** SHA-256 of the secret in their link. */
+  @Column('text') tokenHash!: string;
+  @Column('text') answer!: InvitationAnswer;
+  @Column('integer') invitedAt!: number;
+}

@@ -1,0 +1,67 @@
+// People who are asked to a show, each with a link of their own.
+import type { InvitationRequest, InvitationView } from '@lantern/contract';
+import { instant, sayWhen } from '@lantern/core';
+import { Injectable } from '@nestjs/common';
+import { createHash, randomBytes, randomUUID } from 'node:crypto';
+import { DataSource } from 'typeorm';
+import { Clock } from '../foundation/clock';
+import { PlainError } from '../foundation/errors';
+import { OutboxService } from '../reminders/outbox.service';
+import { AiringsService } from '../shows/airings.service';
+import type { Show } from '../shows/show.entities';
+import { Invitation } from './invitation.entities';
+
+const MOST_PER_SHOW = 1_000;
+
+@Injectable()
+export class InvitationsService {
+  constructor(
+    private readonly database: DataSource,
+    private readonly airings: AiringsService,
+    private readonly outbox: OutboxService,
+    private readonly clock: Clock,
+  ) {}
+
+  async invite(show: Show, { name, email }: InvitationRequest): Promise<InvitationView> {
+    const invitations = this.database.getRepository(Invitation);
+    const address = email.trim().toLowerCase();
+    if (await invitations.existsBy({ showId: show.id, email: address })) throw new PlainError(409, `${address} is invited already.`);
+    if ((await invitations.countBy({ showId: show.id })) >= MOST_PER_SHOW) throw new PlainError(409, `A show takes ${MOST_PER_SHOW} invitations.`);
+    const secret = randomBytes(18).toString('base64url');
+    const invitation = Object.assign(new Invitation(), {
+      ...{ id: randomUUID(), showId: show.id, name: name.trim(), email: address, tokenHash: digestOf(secret), answer: 'asked', invitedAt: this.clock.now() },
+    } satisfies Invitation);
+    await invitations.save(invitation);
+    const station = await this.airings.station(show.stationId);
+    await this.outbox.post({
+      to: address,
+      subject: `${station.name} invites you: ${show.title.replace(/\s+/g, ' ').trim()}`,
+      about: `invited ${invitation.id}`,
+      text: `Dear ${invitation.name},\n\n${station.name} invites you to “${show.title}”, ${sayWhen(instant(show.startsAt), show.zone)}.\n\nThis link is yours alone; say there whether you come, and watch there:\n${this.airings.houseUrl(show)}?pass=${secret}\n`,
+    });
+    return viewOf(invitation);
+  }
+
+  async list(showId: string): Promise<InvitationView[]> {
+    return (await this.database.getRepository(Invitation).find({ where: { showId }, order: { invitedAt: 'ASC' } })).map(viewOf);
+  }
+
+  /** Takes an invitation back: its link leads nowhere from then on. */
+  async takeBack(showId: string, id: string): Promise<void> {
+    await this.database.getRepository(Invitation).delete({ id, showId });
+  }
+
+  bySecret(showId: string, secret: string): Promise<Invitation | null> {
+    return this.database.getRepository(Invitation).findOneBy({ showId, tokenHash: digestOf(secret) });
+  }
+
+  async answer(invitation: Invitation, answer: 'accepted' | 'declined'): Promise<void> {
+    await this.database.getRepository(Invitation).update({ id: invitation.id }, { answer });
+  }
+}
+
+export const digestOf = (secret: string): string => createHash('sha256').update(secret).digest('base64url');
+
+function viewOf({ id, name, email, answer, invitedAt }: Invitation): InvitationView {
+  return { id, name, email, answer, invitedAt };
+}

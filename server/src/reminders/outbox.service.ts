@@ -1,0 +1,108 @@
+// Mail that goes out: kept first, sent then, tried again where the mail server does not answer. Without a mail
+// server each mail is written as a file into a folder that stands in for one.
+import { MINUTE_MS } from '@lantern/core';
+import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
+import { createHash, randomUUID } from 'node:crypto';
+import { mkdir, rename, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { createTransport, type SentMessageInfo, type Transporter } from 'nodemailer';
+import { DataSource, IsNull, LessThan, LessThanOrEqual } from 'typeorm';
+import { Clock } from '../foundation/clock';
+import { SETTINGS, type Settings } from '../foundation/settings';
+import { Vault } from '../foundation/vault';
+import { Mail } from './reminder.entities';
+
+const EVERY_MS = 5_000;
+const AT_ONCE = 50;
+/** Doubling waits, for about a day. */
+const TRIES_MAX = 11;
+
+export interface Letter {
+  to: string;
+  subject: string;
+  text: string;
+  /** What it is about: the same is sent once, however often it is asked for. */
+  about: string;
+  /** A calendar file that goes with it. */
+  calendar?: string;
+}
+
+@Injectable()
+export class OutboxService implements OnApplicationBootstrap, OnApplicationShutdown {
+  private readonly log = new Logger('mail');
+  private timer: NodeJS.Timeout | null = null;
+  private sending = false;
+  private readonly transport: Transporter<SentMessageInfo>;
+
+  constructor(
+    private readonly database: DataSource,
+    private readonly vault: Vault,
+    private readonly clock: Clock,
+    @Inject(SETTINGS) private readonly settings: Settings,
+  ) {
+    this.transport = settings.smtpUrl ? createTransport(settings.smtpUrl) : createTransport({ streamTransport: true, buffer: true, newline: 'windows' });
+  }
+
+  onApplicationBootstrap(): void {
+    this.timer = setInterval(() => void this.sendDue(), EVERY_MS);
+  }
+
+  onApplicationShutdown(): void {
+    if (this.timer) clearInterval(this.timer);
+    this.transport.close();
+  }
+
+  /** Takes a letter to be sent. */
+  async post({ to, subject, ...rest }: Letter): Promise<void> {
+    const about = createHash('sha256').update(`${rest.about} ${to}`).digest('base64url');
+    const mail = { id: randomUUID(), recipient: to, subject, sealed: this.vault.seal({ text: rest.text, calendar: rest.calendar ?? null }), about };
+    await this.database
+      .createQueryBuilder()
+      .insert()
+      .into(Mail)
+      .values({ ...mail, dueAt: this.clock.now(), sentAt: null, tries: 0 })
+      .orIgnore()
+      .execute();
+  }
+
+  /** Sends what is due. What cannot be sent waits twice as long as before. */
+  async sendDue(): Promise<void> {
+    if (this.sending) return;
+    this.sending = true;
+    try {
+      const mails = this.database.getRepository(Mail);
+      const where = { sentAt: IsNull(), dueAt: LessThanOrEqual(this.clock.now()), tries: LessThan(TRIES_MAX) };
+      for (const mail of await mails.find({ where, order: { dueAt: 'ASC' }, take: AT_ONCE })) {
+        try {
+          await this.send(mail);
+          // Its links are secrets: nothing of them is kept once they are on their way.
+          await mails.update({ id: mail.id }, { sentAt: this.clock.now(), sealed: '' });
+        } catch (error) {
+          this.log.warn(`a mail could not be sent: ${error instanceof Error ? error.message : 'unknown'}`);
+          await mails.update({ id: mail.id }, { tries: mail.tries + 1, dueAt: this.clock.now() + MINUTE_MS * 2 ** mail.tries });
+        }
+      }
+    } finally {
+      this.sending = false;
+    }
+  }
+
+  private async send({ id, recipient, subject, sealed }: Mail): Promise<void> {
+    const letter = this.vault.open<{ text: string; calendar: string | null }>(sealed);
+    if (!letter) throw new Error('the key file that sealed it is lost');
+    const { text, calendar } = letter;
+    const sent = await this.transport.sendMail({
+      from: this.settings.mailFrom,
+      to: { name: '', address: recipient },
+      subject,
+      text,
+      ...(calendar && { attachments: [{ filename: 'show.ics', content: calendar, contentType: 'text/calendar; charset=utf-8' }] }),
+    });
+    if (this.settings.smtpUrl) return;
+    const folder = join(this.settings.dataDir, 'outbox');
+    await mkdir(folder, { recursive: true });
+    const path = join(folder, `${new Date(this.clock.now()).toISOString().replaceAll(':', '-')}-${id}.eml`);
+    await writeFile(`${path}.new`, (sent as { message: Buffer }).message, { mode: 0o600 });
+    await rename(`${path}.new`, path);
+  }
+}

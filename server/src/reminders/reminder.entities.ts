@@ -1,0 +1,31 @@
+import { Column, Entity, PrimaryColumn } from 'typeorm';
+
+/** Somebody who asked to be reminded of a show. Nothing is sent beyond the first mail before they confirm. */
+@Entity('registrations')
+export class Registration {
+  @PrimaryColumn('text') id!: string;
+  @Column('text') showId!: string;
+  @Column('text') email!: string;
+  /** IANA zone in which mails say the start. */
+  @Column('text') zone!: string;
+  /** SHA-256 of the secret with which they confirm and leave. */
+  @Column('text') tokenHash!: string;
+  @Column('integer') askedAt!: number;
+  @Column('integer', { nullable: true }) confirmedAt!: number | null;
+  /** The start that they were last told. */
+  @Column('integer') toldStart!: number;
+}
+
+/** A mail that is to go out. Its text is sealed: it holds links that are secrets. */
+@Entity('mails')
+export class Mail {
+  @PrimaryColumn('text') id!: string;
+  @Column('text') recipient!: string;
+  @Column('text') subject!: string;
+  @Column('text') sealed!: string;
+  /** What it is about; the same is never sent twice. */
+  @Column('text') about!: string;
+  @Column('integer') dueAt!: number;
+  @Column('integer', { nullable: true }) sentAt!: number | null;
+  @Column('integer') tries!: number;
+}

@@ -1,0 +1,215 @@
+// Who asked to be reminded of a show, and what they are told: when they confirm, a day and an hour before, at the
+// start, and when the show is moved or will not take place. Always on the clock of their own zone.
+import { DAY_MS, HOUR_MS, instant, MINUTE_MS, sayWhen, writeCalendar, type Instant } from '@lantern/core';
+import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
+import { createHash, randomBytes, randomUUID } from 'node:crypto';
+import { DataSource, In, IsNull, LessThan, Not } from 'typeorm';
+import { Clock } from '../foundation/clock';
+import { PlainError } from '../foundation/errors';
+import { SETTINGS, type Settings } from '../foundation/settings';
+import { AiringsService } from '../shows/airings.service';
+import { Show } from '../shows/show.entities';
+import { OutboxService } from './outbox.service';
+import { Registration } from './reminder.entities';
+
+const EVERY_MS = 10_000;
+/** How late a reminder may still be sent; later it would only puzzle. */
+const STILL_OF_USE_MS = 20 * MINUTE_MS;
+/** Unconfirmed addresses are forgotten after this. */
+const FORGET_AFTER_MS = 2 * DAY_MS;
+/** A sheet that has not been touched for so long is taken to be meant: nobody is written to while a host is typing. */
+const SETTLED_AFTER_MS = 5 * MINUTE_MS;
+const MOST_PER_SHOW = 20_000;
+
+@Injectable()
+export class RemindersService implements OnApplicationBootstrap, OnApplicationShutdown {
+  private readonly log = new Logger('reminders');
+  private timer: NodeJS.Timeout | null = null;
+  private ticking = false;
+
+  constructor(
+    private readonly database: DataSource,
+    private readonly airings: AiringsService,
+    private readonly outbox: OutboxService,
+    private readonly clock: Clock,
+    @Inject(SETTINGS) private readonly settings: Settings,
+  ) {}
+
+  onApplicationBootstrap(): void {
+    this.timer = setInterval(() => void this.tick(), EVERY_MS);
+  }
+
+  onApplicationShutdown(): void {
+    if (this.timer) clearInterval(this.timer);
+  }
+
+  /** Takes an address and asks its owner by mail. Says the same whether it was known already or not. */
+  async ask(show: Show, email: string, zone: string): Promise<void> {
+    if (!show.reminders || show.state !== 'placed') throw new PlainError(409, 'This show sends no reminders. Save it in your calendar instead.');
+    const registrations = this.database.getRepository(Registration);
+    if ((await registrations.countBy({ showId: show.id })) >= MOST_PER_SHOW) throw new PlainError(409, 'No more reminders can be taken for this show.');
+    const address = email.trim().toLowerCase();
+    const known = await registrations.findOneBy({ showId: show.id, email: address });
+    if (known?.confirmedAt) return;
+    const secret = randomBytes(18).toString('base64url');
+    const fresh = { showId: show.id, email: address, zone, tokenHash: digest(secret), askedAt: this.clock.now(), confirmedAt: null, toldStart: show.startsAt };
+    await registrations.save(Object.assign(known ?? new Registration(), { id: known?.id ?? randomUUID(), ...fresh }));
+    const { name } = await this.airings.station(show.stationId);
+    await this.outbox.post({
+      to: address,
+      subject: `Shall we remind you of ${oneLine(show.title)}?`,
+      about: `ask ${secret}`,
+      text: `${name} was asked to remind you of “${show.title}”, ${sayWhen(instant(show.startsAt), zone)}.\n\nIf that was you, confirm it here:\n${this.link('confirm', secret)}\n\nIf it was not, do nothing: you will hear no more.\n`,
+    });
+  }
+
+  /** Confirms by the secret of the first mail. Null: there is nothing for it. */
+  async confirm(secret: string): Promise<Show | null> {
+    const registration = await this.bySecret(secret);
+    if (!registration) return null;
+    const show = await this.database.getRepository(Show).findOneByOrFail({ id: registration.showId });
+    if (registration.confirmedAt === null) {
+      await this.database.getRepository(Registration).update({ id: registration.id }, { confirmedAt: this.clock.now() });
+      const leave = `To hear no more of it: ${this.link('leave', secret)}`;
+      await this.outbox.post({
+        to: registration.email,
+        subject: `You will be reminded of ${oneLine(show.title)}`,
+        about: `confirmed ${registration.id}`,
+        text: `“${show.title}” begins on ${sayWhen(instant(show.startsAt), registration.zone)}.\n${this.airings.houseUrl(show)}\n\nYou hear from us a day and an hour before, and when it starts. The calendar file is for those who prefer that.\n\n${leave}\n`,
+        calendar: await this.calendarOf(show),
+      });
+    }
+    return show;
+  }
+
+  /** Forgets somebody by their own secret. Leaving twice does no harm. */
+  async leave(secret: string): Promise<void> {
+    await this.database.getRepository(Registration).delete({ tokenHash: digest(secret) });
+  }
+
+  async counts(showId: string): Promise<{ asked: number; confirmed: number }> {
+    const registrations = this.database.getRepository(Registration);
+    return { asked: await registrations.countBy({ showId }), confirmed: await registrations.countBy({ showId, confirmedAt: Not(IsNull()) }) };
+  }
+
+  confirmed(showId: string): Promise<Registration[]> {
+    return this.database.getRepository(Registration).find({ where: { showId, confirmedAt: Not(IsNull()) }, order: { confirmedAt: 'ASC' } });
+  }
+
+  /** The show alone as a calendar file. */
+  async calendarOf(show: Show): Promise<string> {
+    const { name } = await this.airings.station(show.stationId);
+    const event = {
+      ...{ uid: `${show.id}@noble-lantern`, title: show.title, text: '', startsAt: instant(show.startsAt), lengthMs: show.lengthMs, zone: show.zone },
+      ...{ url: this.airings.houseUrl(show), sequence: show.version, changedAt: instant(show.changedAt), repeat: null, insteadOf: null },
+      status: show.state === 'withdrawn' ? ('CANCELLED' as const) : ('CONFIRMED' as const),
+    };
+    return writeCalendar(name, [event], this.clock.now());
+  }
+
+  async tick(): Promise<void> {
+    if (this.ticking) return;
+    this.ticking = true;
+    try {
+      const now = this.clock.now();
+      await this.database.getRepository(Registration).delete({ confirmedAt: IsNull(), askedAt: LessThan(now - FORGET_AFTER_MS) });
+      const rows: { showId: string }[] = await this.database.query(`SELECT DISTINCT showId FROM registrations WHERE confirmedAt IS NOT NULL`);
+      const shows = await this.database.getRepository(Show).findBy({ id: In(rows.map(({ showId }) => showId)) });
+      for (const show of shows) await this.remind(show, now);
+    } catch (error) {
+      this.log.warn(error instanceof Error ? error.message : String(error));
+    } finally {
+      this.ticking = false;
+    }
+  }
+
+  private async remind(show: Show, now: Instant): Promise<void> {
+    if (show.state === 'placed' && now - show.changedAt > SETTLED_AFTER_MS) await this.tellMoved(show);
+    const due = this.dueNow(show, now);
+    if (!due) return;
+    const url = this.airings.houseUrl(show);
+    for (const registration of await this.confirmed(show.id)) {
+      // Whoever asked after that moment knows already.
+      if (due.at !== null && registration.confirmedAt! > due.at) continue;
+      const when = sayWhen(instant(show.startsAt), registration.zone);
+      const told = { when, url, title: show.title };
+      await this.outbox.post({
+        to: registration.email,
+        subject: due.subject(told).replace(/\s+/g, ' '),
+        text: due.text(told),
+        about: `${due.kind} ${registration.id}`,
+      });
+    }
+  }
+
+  /** What those who wait for a show are to be told at `now`; the outbox sees to it that nobody is told twice. */
+  private dueNow(show: Show, now: Instant): Due | null {
+    const { startsAt } = show;
+    const within = (at: number) => now >= at && now < at + STILL_OF_USE_MS;
+    if (show.state === 'onAir') {
+      return { kind: `start`, at: null, subject: ({ title }) => `${title} is on now`, text: ({ title, url }) => `“${title}” has begun:\n${url}\n` };
+    }
+    if (show.state === 'withdrawn') {
+      return {
+        kind: 'off',
+        at: null,
+        subject: ({ title }) => `${title} will not take place`,
+        text: ({ title, when }) => `“${title}”, planned for ${when}, will not take place.\n`,
+      };
+    }
+    if (show.state !== 'placed') return null;
+    const kind = (name: string) => `${name} ${startsAt}`;
+    if (within(startsAt - HOUR_MS)) {
+      return {
+        kind: kind('hour'),
+        at: startsAt - HOUR_MS,
+        subject: ({ title }) => `${title} in an hour`,
+        text: ({ title, when, url }) => `“${title}” begins on ${when}.\n${url}\n`,
+      };
+    }
+    if (within(startsAt - DAY_MS)) {
+      return {
+        kind: kind('day'),
+        at: startsAt - DAY_MS,
+        subject: ({ title }) => `${title} tomorrow`,
+        text: ({ title, when, url }) => `“${title}” begins on ${when}.\n${url}\n`,
+      };
+    }
+    return null;
+  }
+
+  /** Tells those who know of another start that the show was moved. */
+  private async tellMoved(show: Show): Promise<void> {
+    for (const registration of await this.confirmed(show.id)) {
+      if (registration.toldStart === show.startsAt) continue;
+      const when = sayWhen(instant(show.startsAt), registration.zone);
+      await this.outbox.post({
+        to: registration.email,
+        subject: `${oneLine(show.title)} has another time`,
+        about: `moved ${show.startsAt} ${registration.id}`,
+        text: `“${show.title}” now begins on ${when}.\n${this.airings.houseUrl(show)}\n`,
+        calendar: await this.calendarOf(show),
+      });
+      await this.database.getRepository(Registration).update({ id: registration.id }, { toldStart: show.startsAt });
+    }
+  }
+
+  private async bySecret(secret: string): Promise<Registration | null> {
+    return this.database.getRepository(Registration).findOneBy({ tokenHash: digest(secret) });
+  }
+
+  private link(what: 'confirm' | 'leave', secret: string): string {
+    return `${this.settings.publicUrl}/reminders/${what}/${secret}`;
+  }
+}
+
+interface Due {
+  kind: string;
+  /** The moment it belongs to; null: whoever waits is told. */
+  at: number | null;
+  subject: (told: { title: string; when: string }) => string;
+  text: (told: { title: string; when: string; url: string }) => string;
+}
+
+const digest = (secret: string): string => createHash('sha256').update(secret).digest('base64url');
+const oneLine = (text: string): string => text.replace(/\s+/g, ' ').trim();

@@ -1,0 +1,153 @@
+// The show's own page: who may see it, whether it reminds people, who is invited, and where it may be shown.
+import { HOUSE_VISIBILITIES, type AudienceView, type HouseVisibility, type InvitationView, type ShowDraft, type ShowView } from '@lantern/contract';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Button, Form } from 'react-bootstrap';
+import { useFormContext } from 'react-hook-form';
+import { server, wordsOf } from '../app/server';
+import { Notice } from '../look/Notice';
+import type { Put } from './ShowSheetView';
+
+const WORDS: Record<HouseVisibility, string> = {
+  everyone: 'Everyone. It is listed on the station’s page.',
+  'link holders': 'Whoever has the link. It is listed nowhere.',
+  'invited people': 'Those whom you invite, each by a link of their own.',
+  supporters: 'Supporters, by the station’s code.',
+};
+const ANSWER_WORDS: Record<InvitationView['answer'], string> = { asked: 'asked', accepted: 'comes', declined: 'does not come' };
+
+export function HousePageFields({ show, draft, put }: { show: ShowView; draft: ShowDraft; put: Put }) {
+  const { formState } = useFormContext<ShowDraft>();
+  const audience = useQuery({
+    queryKey: ['audience', show.id],
+    queryFn: () => server.get<AudienceView>(`/api/shows/${show.id}/audience`),
+    refetchInterval: 30_000,
+  });
+  const [sites, setSites] = useState<string | null>(null);
+  const { confirmed = 0, asked = 0 } = audience.data ?? {};
+  return (
+    <section aria-labelledby="house-heading" id="house">
+      <h2 id="house-heading">Your own page</h2>
+      <p className="mb-1">Who may see it?</p>
+      <div role="radiogroup" aria-label="Who may see the page" className="mb-3">
+        {HOUSE_VISIBILITIES.map((visibility) => (
+          <Form.Check
+            key={visibility}
+            type="radio"
+            name="houseVisibility"
+            id={`house-${visibility.replace(' ', '-')}`}
+            checked={draft.houseVisibility === visibility}
+            onChange={() => put({ houseVisibility: visibility })}
+            label={WORDS[visibility]}
+          />
+        ))}
+      </div>
+      {draft.houseVisibility === 'invited people' && <Invitations show={show} invitations={audience.data?.invitations ?? []} />}
+      <Form.Check
+        id="reminders"
+        label="Visitors can ask to be reminded by mail"
+        checked={draft.reminders}
+        onChange={({ target }) => put({ reminders: target.checked })}
+      />
+      {asked > 0 && (
+        <p className="small-words mb-0 ps-4">
+          {confirmed === 1 ? '1 person is' : `${confirmed} people are`} reminded{asked > confirmed && `, ${asked - confirmed} have not confirmed`}.{' '}
+          <a href={`/api/shows/${show.id}/audience.csv`} download>
+            Their addresses (CSV)
+          </a>
+        </p>
+      )}
+      {draft.houseVisibility === 'everyone' && (
+        <details className="small-words mt-2">
+          <summary>
+            {draft.embedSites.length
+              ? `May be shown within ${draft.embedSites.length === 1 ? '1 other site' : `${draft.embedSites.length} other sites`}`
+              : 'Show it within other sites'}
+          </summary>
+          <Form.Group controlId="embed-sites" className="mt-2">
+            <Form.Label>Sites that may, one to a line</Form.Label>
+            <Form.Control
+              as="textarea"
+              rows={2}
+              placeholder="https://village.example"
+              isInvalid={!!formState.errors.embedSites}
+              value={sites ?? draft.embedSites.join('\n')}
+              onChange={({ target }) => {
+                setSites(target.value);
+                put({ embedSites: target.value.split(/\s+/).filter(Boolean) });
+              }}
+              onBlur={() => setSites(null)}
+            />
+            {formState.errors.embedSites && (
+              <p className="text-danger mb-0">{formState.errors.embedSites.message ?? 'Write a site as https://example.org, without a path.'}</p>
+            )}
+            {draft.embedSites.length > 0 && (
+              <Form.Text as="div">
+                Put this into their page:{' '}
+                <code>{`<iframe src="${show.houseUrl.replace('/on/', '/embed/')}" width="640" height="400" title="${draft.title.replaceAll('"', '')}"></iframe>`}</code>
+              </Form.Text>
+            )}
+          </Form.Group>
+        </details>
+      )}
+    </section>
+  );
+}
+
+/** Those who are invited, and what they answered. */
+function Invitations({ show, invitations }: { show: ShowView; invitations: readonly InvitationView[] }) {
+  const queries = useQueryClient();
+  const [name, setName] = useState('');
+  const [email, setEmail] = useState('');
+  const [trouble, setTrouble] = useState('');
+  const known = () => queries.invalidateQueries({ queryKey: ['audience', show.id] });
+  const act = async (work: () => Promise<unknown>) => {
+    setTrouble('');
+    try {
+      await work();
+      await known();
+      return true;
+    } catch (error) {
+      setTrouble(wordsOf(error));
+      return false;
+    }
+  };
+  const invite = async () => {
+    if (await act(() => server.post(`/api/shows/${show.id}/invitations`, { name, email }))) {
+      setName('');
+      setEmail('');
+    }
+  };
+  return (
+    <div className="mb-3">
+      <ul className="start-list mb-2">
+        {invitations.map((invitation) => (
+          <li key={invitation.id}>
+            <span>
+              <b>{invitation.name}</b> <span className="soft small-words">{invitation.email}</span>
+            </span>
+            <span className="d-flex gap-3 small-words">
+              {ANSWER_WORDS[invitation.answer]}
+              <Button
+                variant="quiet"
+                size="sm"
+                aria-label={`Take back the invitation of ${invitation.name}`}
+                onClick={() => void act(() => server.delete(`/api/shows/${show.id}/invitations/${invitation.id}`))}
+              >
+                Take back
+              </Button>
+            </span>
+          </li>
+        ))}
+      </ul>
+      <div className="person-row">
+        <Form.Control aria-label="Whom to invite" placeholder="Name" value={name} onChange={({ target }) => setName(target.value)} />
+        <Form.Control aria-label="Their address" type="email" placeholder="Mail address" value={email} onChange={({ target }) => setEmail(target.value)} />
+        <Button variant="outline-primary" size="sm" disabled={!name.trim() || !email.trim()} onClick={() => void invite()}>
+          Invite
+        </Button>
+      </div>
+      {trouble && <Notice kind="refusal">{trouble}</Notice>}
+    </div>
+  );
+}
