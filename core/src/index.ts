@@ -31,3 +31,5 @@ export * from './almanac/lanes';
 export * from './shows/again';
 export * from './series/outlook';
 export * from './house/public-data';
+export * from './artwork/attention';
+export * from './artwork/likeness';

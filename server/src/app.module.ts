@@ -45,6 +45,7 @@ import { SeriesService } from './series/series.service';
 import { AiringsService } from './shows/airings.service';
 import { DriftService } from './shows/drift.service';
 import { PlacingService } from './shows/placing.service';
+import { RenditionsService } from './shows/renditions.service';
 import { ShowsController, TemplatesController } from './shows/shows.controller';
 import { ShowsService } from './shows/shows.service';
 import { StartingPointsService } from './shows/starting-points.service';
@@ -96,6 +97,7 @@ import { Thumbnails } from './shows/thumbnails';
     Thumbnails,
     AiringsService,
     ShowsService,
+    RenditionsService,
     StartingPointsService,
     PlacingService,
     DriftService,

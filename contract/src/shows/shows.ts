@@ -9,6 +9,7 @@ import {
   type AiringField,
   type Audience,
   type Category,
+  type Crop,
   type Difference,
   type MessageRule,
   type MilestoneName,
@@ -26,6 +27,7 @@ import {
   IsIn,
   IsInt,
   IsNotEmpty,
+  IsNumber,
   IsObject,
   IsOptional,
   IsString,
@@ -391,6 +393,41 @@ export interface AiringView {
   /** What the sheet says by now and the channel was not told. */
   untold: UntoldField[];
   drift: DriftView | null;
+}
+
+/** The picture of a show as one channel gets it. Lengths in pixels and bytes. */
+export interface RenditionView {
+  channelId: string;
+  shape: number;
+  width: number;
+  height: number;
+  bytes: number;
+  quality: number;
+  /** Structural similarity to what was not compressed, 0 to 1. */
+  ssim: number;
+  url: string;
+  crop: Crop;
+  byHand: boolean;
+  /** `loses`: it was made light enough at a visible price; `badge`: a length badge covers something; `alike`: hardly told from the last date's. */
+  warnings: ('loses' | 'badge' | 'alike')[];
+}
+
+/** The part of a picture that one shape takes, chosen by hand. */
+export class CropRequest {
+  @IsNumber()
+  @Min(0.2)
+  @Max(5)
+  shape!: number;
+
+  @IsNumber()
+  @Min(0)
+  @Max(1)
+  x!: number;
+
+  @IsNumber()
+  @Min(0)
+  @Max(1)
+  y!: number;
 }
 
 export interface ThumbnailView {

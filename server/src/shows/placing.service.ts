@@ -244,7 +244,7 @@ export class PlacingService {
 
   private async picture(show: Show, rules: RuleSheet): Promise<Picture | null> {
     if (!show.thumbnail || !rules.thumbnail) return null;
-    return { jpeg: await this.thumbnails.rendition(show, rules.thumbnail), words: show.thumbnailAlternative };
+    return { jpeg: (await this.thumbnails.rendition(show, rules.thumbnail)).jpeg, words: show.thumbnailAlternative };
   }
 
   private async sendPicture(show: Show, airing: Airing, channel: Channel): Promise<void> {

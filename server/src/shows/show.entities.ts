@@ -1,5 +1,5 @@
 import type { FieldToLook, HouseVisibility, PersonOnShow, PictureFrom, PlacingState, SeriesField, ShowDraft, ShowState } from '@lantern/contract';
-import type { AiringChoices, AiringFacts, MilestoneName, MilestoneTimes, Repeat, SceneId, Visibility } from '@lantern/core';
+import type { AiringChoices, AiringFacts, Crop, MilestoneName, MilestoneTimes, Repeat, SceneId, Visibility } from '@lantern/core';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
 /** The picture of a show as it was chosen; each channel is sent a rendition by its own rules. */
@@ -8,6 +8,10 @@ export interface ShowPicture {
   height: number;
   /** Part of the picture's address, so that a new picture is fetched anew. */
   version: string;
+  /** What of it each shape takes, suggested or chosen by hand; missing for pictures from before there was a choice. */
+  crops?: Record<string, Crop & { byHand: boolean }>;
+  /** A difference hash, by which pictures that look alike are known. */
+  hash?: string;
 }
 
 @Entity('shows')

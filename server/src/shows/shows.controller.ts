@@ -1,6 +1,7 @@
 import {
   AttachRequest,
   ChannelScope,
+  CropRequest,
   MoveRequest,
   NewShow,
   SettleRequest,
@@ -9,6 +10,7 @@ import {
   TemplateRequest,
   type FoundEvent,
   type PlaceResult,
+  type RenditionView,
   type SaveResult,
   type ShowSummary,
   type ShowView,
@@ -24,6 +26,7 @@ import { SignedIn } from '../people/signed-in';
 import { whenOf } from './draft';
 import { DriftService } from './drift.service';
 import { PlacingService } from './placing.service';
+import { RenditionsService } from './renditions.service';
 import { ShowsService } from './shows.service';
 import { StartingPointsService } from './starting-points.service';
 import { Thumbnails } from './thumbnails';
@@ -42,6 +45,7 @@ export class ShowsController {
     private readonly drift: DriftService,
     private readonly starts: StartingPointsService,
     private readonly thumbnails: Thumbnails,
+    private readonly renditions: RenditionsService,
   ) {}
 
   @Get()
@@ -115,6 +119,32 @@ export class ShowsController {
     const { show } = await this.shows.whole(person.stationId, id);
     if (!show.thumbnail) throw new PlainError(404, 'This show has no picture yet.');
     return new StreamableFile(createReadStream(this.thumbnails.path(show, 'sent')), { type: 'image/jpeg' });
+  }
+
+  /** The whole picture, for choosing what of it each shape takes. */
+  @Get(':id/picture')
+  @Header('cache-control', 'private, max-age=86400')
+  async picture(@SignedIn() person: Person, @ShowId() id: string): Promise<StreamableFile> {
+    return new StreamableFile(createReadStream(await this.renditions.wholePath(person.stationId, id)), { type: 'image/jpeg' });
+  }
+
+  /** The picture as each channel gets it. */
+  @Get(':id/renditions')
+  renditionsOf(@SignedIn() person: Person, @ShowId() id: string): Promise<RenditionView[]> {
+    return this.renditions.list(person.stationId, id);
+  }
+
+  @Get(':id/renditions/:channelId')
+  @Header('cache-control', 'private, max-age=86400')
+  async rendition(@SignedIn() person: Person, @ShowId() id: string, @Param('channelId') channelId: string): Promise<StreamableFile> {
+    return new StreamableFile(await this.renditions.one(person.stationId, id, channelId), { type: 'image/jpeg' });
+  }
+
+  @Put(':id/crops')
+  async crop(@SignedIn() person: Person, @ShowId() id: string, @Body() body: CropRequest): Promise<ShowView> {
+    mayPlan(person);
+    await this.renditions.crop(person, id, body);
+    return this.read(person, id);
   }
 
   @Post(':id/place')

@@ -1,8 +1,9 @@
 import { THUMBNAIL_MAX_BYTES, type ShowDraft, type ShowView } from '@lantern/contract';
-import { useState, type DragEvent } from 'react';
+import { useState, type ClipboardEvent, type DragEvent } from 'react';
 import { Form } from 'react-bootstrap';
 import { useFormContext } from 'react-hook-form';
 import { server, wordsOf } from '../app/server';
+import { Renditions } from './Renditions';
 import { Field } from '../look/Field';
 import { Notice } from '../look/Notice';
 
@@ -25,7 +26,7 @@ export function ThumbnailPicker({ show, onStored }: Props) {
       return setTrouble(`${file.name} weighs ${(file.size / 1e6).toFixed(1)} MB. Choose a picture of at most ${THUMBNAIL_MAX_BYTES / 1e6} MB.`);
     }
     const bitmap = await createImageBitmap(file).catch(() => null);
-    if (!bitmap) return setTrouble(`${file.name} is not a picture that can be read. Choose a JPEG, PNG or WebP file.`);
+    if (!bitmap) return setTrouble(`${file.name} is not a picture that can be read. Choose a JPEG, PNG, WebP, AVIF or SVG file.`);
     bitmap.close();
     setSending(true);
     try {
@@ -41,9 +42,13 @@ export function ThumbnailPicker({ show, onStored }: Props) {
     setOver(false);
     void take(event.dataTransfer.files[0]);
   };
+  const paste = (event: ClipboardEvent) => {
+    const file = [...event.clipboardData.files].find(({ type }) => type.startsWith('image/'));
+    if (file) void take(file);
+  };
   const shown = show.thumbnail?.url ?? null;
   return (
-    <section aria-labelledby="picture-heading" id="picture">
+    <section aria-labelledby="picture-heading" id="picture" onPaste={paste}>
       <h2 id="picture-heading">Picture</h2>
       <label
         className={`thumbnail-drop${over ? ' over' : ''}`}
@@ -58,7 +63,7 @@ export function ThumbnailPicker({ show, onStored }: Props) {
         <input
           type="file"
           className="visually-hidden"
-          accept="image/jpeg,image/png,image/webp"
+          accept="image/jpeg,image/png,image/webp,image/avif,image/svg+xml"
           aria-label="Picture of the show"
           onChange={(event) => {
             void take(event.target.files?.[0]);
@@ -67,7 +72,7 @@ export function ThumbnailPicker({ show, onStored }: Props) {
         />
         {!shown && (
           <span>
-            <b>Drop a picture here</b>, or choose one.
+            <b>Drop or paste a picture here</b>, or choose one.
             <span className="d-block soft small-words">Best 1600 × 900 or larger. Each channel gets it in its own shape and size.</span>
           </span>
         )}
@@ -86,6 +91,7 @@ export function ThumbnailPicker({ show, onStored }: Props) {
           <Form.Control isInvalid={!!formState.errors.thumbnailAlternative} {...register('thumbnailAlternative')} />
         </Field>
       )}
+      {shown && <Renditions show={show} onStored={onStored} />}
     </section>
   );
 }
