@@ -21,6 +21,7 @@ export interface Finding {
 }
 
 export type FindingCode =
+  | 'private-in-text'
   | 'placeholder-unknown'
   | 'placeholder-empty'
   | 'visibility-not-offered'

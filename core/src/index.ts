@@ -23,6 +23,7 @@ export * from './report/figures';
 export * from './series/repeat';
 export * from './series/occurrences';
 export * from './shows/placeholders';
+export * from './shows/private-words';
 export * from './shows/drift';
 export * from './shows/meetings';
 export * from './readiness/milestones';

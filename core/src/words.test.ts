@@ -5,6 +5,7 @@ import { sayFinding, sayLampReason } from './words';
 
 const START = Date.UTC(2026, 10, 26, 20, 30);
 const FACTS: Record<FindingCode, Finding['facts']> = {
+  'private-in-text': { what: 'personal link' },
   'placeholder-unknown': { name: 'moon' },
   'placeholder-empty': { name: 'guests' },
   'visibility-not-offered': { wanted: 'supporters' },

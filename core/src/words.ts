@@ -10,6 +10,8 @@ export function sayFinding(finding: Finding, place: string, zone: string): strin
   const fact = finding.facts as Record<string, number>;
   const fixStart = finding.fix && 'startsAt' in finding.fix ? ` The next start it takes is ${sayTime(instant(finding.fix.startsAt), zone)}.` : '';
   switch (finding.code) {
+    case 'private-in-text':
+      return `There is ${finding.facts.what === 'ingest address' ? 'an ingest address' : finding.facts.what === 'personal link' ? 'a link that is one person’s own' : 'an address that only your network knows'} in this text, which everybody reads.`;
     case 'placeholder-unknown':
       return `Nothing here is called {${finding.facts.name}}. Write one from the list, or take it out.`;
     case 'placeholder-empty':

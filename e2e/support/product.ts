@@ -45,6 +45,11 @@ export class Product {
     return `rtmp://127.0.0.1:${this.ports.rtmp}`;
   }
 
+  /** The server's process, for measuring. */
+  get serverPid(): number {
+    return this.server!.pid!;
+  }
+
   /** The product's present, in ms since the epoch. */
   now(): number {
     return Date.now() + Number(readFileSync(this.clockFile, 'utf8'));

@@ -1,5 +1,6 @@
 // How the HTTP server is set up: protective headers, bodies, and the built pages.
 import { CALENDAR_MAX_BYTES, NOW_HEADER, THUMBNAIL_MAX_BYTES } from '@lantern/contract';
+import compression from 'compression';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { json, raw, type NextFunction, type Request, type Response } from 'express';
 import helmet from 'helmet';
@@ -28,6 +29,13 @@ export function configureHttp(app: NestExpressApplication, settings: Settings): 
       },
       strictTransportSecurity: settings.publicUrl.startsWith('https:'),
       crossOriginEmbedderPolicy: false,
+    }),
+  );
+  // Pages and answers, not streams: each message of a stream must go out at once. Media are compressed already.
+  app.use(
+    compression({
+      filter: (request, response) =>
+        !/event-stream|video|image\/(jpeg|png)/.test(String(response.getHeader('content-type'))) && compression.filter(request, response),
     }),
   );
   // Browsers go by this clock: their own may be wrong.

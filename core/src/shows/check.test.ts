@@ -99,6 +99,13 @@ test('the length of a text is that of what it says when filled in, and placehold
   expect(codes({ title: 'No. {episode}', description: '{moon}', filling }, page)).toEqual(['placeholder-empty', 'placeholder-unknown']);
 });
 
+test('a way in, or a link that is somebody’s own, is kept out of what everybody reads', () => {
+  expect(codes({ description: 'Ingest: rtmp://x.example/live/key' }, page)).toEqual(['private-in-text']);
+  expect(codes({ title: 'https://alderfell.example/on/x?pass=abc' }, page)).toEqual(['private-in-text']);
+  // The address that a placeholder stands for is the station's own.
+  expect(codes({ description: '{house page}', filling }, page)).toEqual([]);
+});
+
 test('every fix removes its objection and makes no new one', () => {
   const show = fc.record({
     title: fc.string({ minLength: 1, maxLength: 300 }).filter((text) => text.trim() !== ''),

@@ -4,6 +4,7 @@ import type { Audience, MessageRule, RuleSheet, Visibility } from '../channels/r
 import type { Finding } from '../findings';
 import { instant, MINUTE_MS, type Instant } from '../time/instant';
 import { fillPlaceholders, withoutPlaceholder, type Filling } from './placeholders';
+import { privateWords, withoutPrivate } from './private-words';
 import { countCharacters, filled, shortenToFit, wordingFor } from './wording';
 
 /** The facts of a show, as one channel gets it, that networks have rules about. */
@@ -48,7 +49,7 @@ const objection = (finding: Omit<Finding, 'severity'>): Finding => ({ severity: 
 const caution = (finding: Omit<Finding, 'severity'>): Finding => ({ severity: 'caution', ...finding });
 
 function checkText(show: ShowFacts, rules: RuleSheet): Finding[] {
-  const findings: Finding[] = [...checkPlaceholders(show, 'title'), ...checkPlaceholders(show, 'description')];
+  const findings: Finding[] = (['title', 'description'] as const).flatMap((subject) => [...checkPlaceholders(show, subject), ...checkPrivate(show, subject)]);
   const title = filled(show.title, show.filling);
   const text = filled(show.description, show.filling);
   if (!title) findings.push(objection({ code: 'title-missing', subject: 'title', facts: {} }));
@@ -82,6 +83,15 @@ function checkPlaceholders(show: ShowFacts, subject: 'title' | 'description'): F
     const text = names.reduce(withoutPlaceholder, show[subject]);
     return [objection({ code: `placeholder-${why}`, subject, facts: { name: names.join('} and {') }, fix: { text } })];
   });
+}
+
+/** What would let anybody in, or lead nobody anywhere, does not belong in a text for the public. */
+function checkPrivate(show: ShowFacts, subject: 'title' | 'description'): Finding[] {
+  // The house page's address is the station's own, up to its path.
+  const own = show.filling ? (/^https?:\/\/[^/]+/.exec(show.filling.houseUrl)?.[0] ?? null) : null;
+  const found = privateWords(show[subject], own);
+  if (!found.length) return [];
+  return [objection({ code: 'private-in-text', subject, facts: { what: found[0]!.what }, fix: { text: withoutPrivate(show[subject], found) } })];
 }
 
 function checkAudience(show: ShowFacts, rules: RuleSheet): Finding[] {

@@ -52,7 +52,8 @@ export class HouseViewsService {
   changes({ show, station }: Admitted): Observable<HouseView> {
     let shared = this.watched.get(show.id);
     if (!shared) {
-      const hints = merge(this.air.changes.pipe(filter((showId) => showId === show.id)), interval(LOOK_AGAIN_MS));
+      const changed = merge(this.air.changes, this.shows.changes).pipe(filter((showId) => showId === show.id));
+      const hints = merge(changed, interval(LOOK_AGAIN_MS));
       shared = hints.pipe(
         startWith(null),
         throttleTime(500, undefined, { leading: true, trailing: true }),

@@ -291,6 +291,7 @@ export class PlacingService {
       return await work();
     } finally {
       this.busy.delete(showId);
+      this.shows.changes.next(showId);
     }
   }
 }

@@ -20,6 +20,7 @@ import { plainToInstance } from 'class-transformer';
 import { validate } from 'class-validator';
 import { randomBytes, randomUUID } from 'node:crypto';
 import { isDeepStrictEqual } from 'node:util';
+import { Subject } from 'rxjs';
 import { DataSource, In, IsNull, type EntityManager } from 'typeorm';
 import { Channel } from '../channels/channel.entities';
 import { ChannelsService, identityOf } from '../channels/channels.service';
@@ -40,6 +41,9 @@ export interface WholeShow {
 
 @Injectable()
 export class ShowsService {
+  /** Identifiers of shows of which something changed that the public may see. */
+  readonly changes = new Subject<string>();
+
   constructor(
     private readonly database: DataSource,
     private readonly channels: ChannelsService,
@@ -147,6 +151,7 @@ export class ShowsService {
       this.noteChange(show, accepted, person.name);
       await entities.save(show);
     });
+    this.changes.next(show.id);
     return { conflicts };
   }
 

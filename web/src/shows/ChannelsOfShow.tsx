@@ -269,7 +269,7 @@ const FIX_WORDS: Partial<Record<Finding['subject'], string>> = {
 };
 
 function fixWords({ code, subject, fix }: Finding): string {
-  if (code.startsWith('placeholder-')) return 'Take it out';
+  if (code.startsWith('placeholder-') || code === 'private-in-text') return 'Take it out';
   if (fix && 'visibility' in fix) return code === 'visibility-locked' ? `Leave it for ${fix.visibility}` : `Make it for ${fix.visibility}`;
   return code === 'start-locked' ? 'Leave the start as it stands there' : (FIX_WORDS[subject] ?? 'Put it right');
 }

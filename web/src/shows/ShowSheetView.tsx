@@ -129,7 +129,7 @@ function Sheet({ show }: { show: ShowView }) {
     const variant = variantOf(draft, channelId);
     if ('visibility' in fix) return keeping.put({ variants: [{ ...variant, choices: { ...variant.choices, visibility: fix.visibility } }] });
     // A placeholder that means nothing is wrong everywhere; a text that is too long only where it is.
-    const everywhere = finding.code.startsWith('placeholder-');
+    const everywhere = finding.code.startsWith('placeholder-') || finding.code === 'private-in-text';
     const field = subject === 'title' ? 'title' : 'description';
     if (everywhere && variant[field] === null) return keeping.put({ [field]: fix.text });
     keeping.put({ variants: [{ ...variant, [field]: fix.text }] });
