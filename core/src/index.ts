@@ -34,3 +34,4 @@ export * from './series/outlook';
 export * from './house/public-data';
 export * from './artwork/attention';
 export * from './artwork/likeness';
+export * from './readiness/announcements';

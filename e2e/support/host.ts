@@ -95,6 +95,8 @@ export class Host {
       people: [],
       room: '',
       episode: null,
+      announcements: [],
+      said: [],
       houseVisibility: 'everyone',
       reminders: true,
       embedSites: [],

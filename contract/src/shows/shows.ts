@@ -7,6 +7,8 @@ import {
   readWallTime,
   type AiringChoices,
   type AiringField,
+  type Announcement,
+  type AnnouncementTime,
   type Audience,
   type Category,
   type Crop,
@@ -203,6 +205,38 @@ export class PersonOnShow {
   zone: string | null = null;
 }
 
+/** A text to be said somewhere at a time. */
+export class AnnouncementDraft implements Announcement {
+  @IsString()
+  @MaxLength(40)
+  id!: string;
+
+  @IsString()
+  @MaxLength(80, { message: 'Keep the place to 80 characters.' })
+  place!: string;
+
+  @IsString()
+  @MaxLength(4_000, { message: 'Keep the text to 4,000 characters.' })
+  text!: string;
+
+  @IsAnnouncementTime()
+  time!: AnnouncementTime;
+}
+
+function IsAnnouncementTime() {
+  return (target: object, propertyName: string) =>
+    registerDecorator({
+      name: 'isAnnouncementTime',
+      target: target.constructor,
+      propertyName,
+      validator: {
+        validate: (value: unknown) =>
+          value === 'placed' || value === 'start' || (Number.isInteger(value) && (value as number) > 0 && (value as number) <= MILESTONE_MAX_MS),
+        defaultMessage: () => 'Say when it is to be said.',
+      },
+    });
+}
+
 /** Times of a show's steps that differ from the station's, in ms; null: not needed. */
 export class MilestoneTimesDraft implements Partial<MilestoneTimes> {
   @IsMilestoneTime() artwork?: number | null;
@@ -295,6 +329,18 @@ export class ShowDraft {
   @Min(1, { message: 'Episodes are counted from 1.' })
   @Max(100_000, { message: 'This number is too large.' })
   episode: number | null = null;
+
+  @IsArray()
+  @ArrayMaxSize(30, { message: 'Plan at most 30 announcements.' })
+  @ValidateNested({ each: true })
+  @Type(() => AnnouncementDraft)
+  announcements: AnnouncementDraft[] = [];
+
+  /** Announcements that were made, by identifier. */
+  @IsArray()
+  @ArrayMaxSize(60)
+  @IsString({ each: true })
+  said: string[] = [];
 
   /** Who may see the show's own page. */
   @IsIn(['everyone', 'link holders', 'invited people', 'supporters'], { message: 'Say who may see the page.' })
@@ -455,6 +501,9 @@ export interface ShowSummary {
   milestoneTimes: Partial<MilestoneTimes>;
   ticked: MilestoneName[];
   toLook: FieldToLook[];
+  announcements: Announcement[];
+  said: string[];
+  placedAt: number | null;
 }
 
 /** The series that a show is one date of. */
@@ -494,6 +543,10 @@ export interface ShowView {
   houseVisibility: HouseVisibility;
   reminders: boolean;
   embedSites: string[];
+  announcements: Announcement[];
+  said: string[];
+  /** When it was first placed anywhere; null: not yet. */
+  placedAt: number | null;
   /** The short address, where the page is for everyone. */
   shortUrl: string | null;
   milestoneTimes: Partial<MilestoneTimes>;

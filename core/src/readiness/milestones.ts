@@ -104,7 +104,7 @@ export const MILESTONE_WORDS: Record<MilestoneName, string> = {
 export const MILESTONE_FIELDS: Record<MilestoneName, string | null> = {
   artwork: 'picture',
   place: 'checks',
-  announce: 'links',
+  announce: 'announcements',
   guests: 'people',
   'tech check': null,
   'holding card': null,

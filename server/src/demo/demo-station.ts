@@ -157,6 +157,10 @@ export class DemoStation {
         more: {
           episode: 41,
           room: 'Dome',
+          announcements: [
+            { id: 'members', place: 'Members’ mail', text: 'We are on air on {start}: {house page}', time: 3 * DAY_MS },
+            { id: 'board', place: 'Board in the village hall', text: 'Dusk Report no. {episode}, {start}, with {guests}', time: 7 * DAY_MS },
+          ],
           people: [MAREN, { name: 'Tomasz Wren', role: 'guest', zone: 'Asia/Kolkata' }],
           variants: [
             { channelId: guild.id, title: 'Dusk Report: this week’s sky, with the observers', description: null, choices: {} },

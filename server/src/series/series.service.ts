@@ -252,6 +252,7 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
       episode: await this.episodeOn(series, date),
       channelIds: await this.stillThere(series),
       ticked: [],
+      said: [],
       // A start that a clock change skips or doubles is asked about before it is placed.
       toLook: wall === 'once' ? [] : ['time'],
     };

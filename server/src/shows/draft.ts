@@ -17,6 +17,8 @@ export const BLANK_SHEET: Omit<ShowDraft, 'title' | 'date' | 'time' | 'zone'> = 
   people: [],
   room: '',
   episode: null,
+  announcements: [],
+  said: [],
   houseVisibility: 'everyone',
   reminders: true,
   embedSites: [],
@@ -42,6 +44,8 @@ export function draftOf(show: Show, airings: readonly Airing[]): ShowDraft {
     people: show.people,
     room: show.room,
     episode: show.episode,
+    announcements: show.announcements,
+    said: show.said,
     houseVisibility: show.houseVisibility,
     reminders: show.reminders,
     embedSites: show.embedSites,
@@ -70,6 +74,8 @@ type Planned = Pick<
   | 'people'
   | 'room'
   | 'episode'
+  | 'announcements'
+  | 'said'
   | 'houseVisibility'
   | 'reminders'
   | 'embedSites'
@@ -91,6 +97,8 @@ export function plannedFacts(draft: ShowDraft): Planned {
     people: draft.people.map(({ name, role, zone }) => ({ name: name.trim(), role, zone })),
     room: draft.room.trim(),
     episode: draft.episode,
+    announcements: draft.announcements.map(({ id, place, text, time }) => ({ id, place: place.trim(), text, time })),
+    said: draft.said,
     houseVisibility: draft.houseVisibility,
     reminders: draft.reminders,
     embedSites: draft.embedSites,

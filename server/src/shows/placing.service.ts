@@ -51,7 +51,7 @@ export class PlacingService {
       if (missing.length && objections.every((found) => found !== null && !found.tooFar)) throw new PlainError(422, objections[0]!.words);
       const results = await Promise.all(missing.map(({ airing, channel }, at) => this.placeOne(show, airing, channel, station, objections[at]!)));
       if (show.state === 'draft' && airings.some(({ airing }) => isReady(airing) || airing.placing === 'awaits reach')) {
-        await this.database.getRepository(Show).update({ id: show.id }, { state: 'placed' });
+        await this.database.getRepository(Show).update({ id: show.id }, { state: 'placed', placedAt: show.placedAt ?? this.clock.now() });
       }
       return results;
     });

@@ -310,6 +310,21 @@ describe('starting points', () => {
     expect(again).toMatchObject({ state: 'draft', episode: 8, toLook: ['title', 'people'], ticked: [], channelIds: [hall], series: null });
   });
 
+  test('announcements go along to the next time and to every date, and what was said of one date is not said of others', async () => {
+    const announcements = [{ id: 'mail', place: 'Members’ mail', text: 'At {house page}', time: 86_400_000 }];
+    const { first, dates } = await series({ announcements, said: ['mail'], date: '2027-06-03', title: 'Told about' }, { from: '2027-06-03' });
+    expect((await read(first.id)).said).toEqual(['mail']);
+    const second = await read(dates[1]!.id);
+    expect([second.announcements, second.said]).toEqual([announcements, []]);
+    await save(second, { base: second.version, changes: { said: ['mail'] } }).expect(200);
+    expect((await read(second.id)).series!.differs).toEqual([]);
+    const again = (await as(http().post(`/api/shows/${first.id}/again`)).expect(201)).body as ShowView;
+    expect([again.announcements, again.said]).toEqual([announcements, []]);
+    for (const time of ['never', 0, -1, 1.5]) {
+      await save(second, { base: 99, changes: { announcements: [{ ...announcements[0]!, time: time as never }] } }).expect(400);
+    }
+  });
+
   test('a template starts a show tomorrow at its hour, until it is forgotten', async () => {
     const show = await drafted({ title: 'Junior Dome Hour', time: '10:00', lengthMin: 60 });
     await as(http().post(`/api/shows/${show.id}/template`))

@@ -1,5 +1,5 @@
 import type { FieldToLook, HouseVisibility, PersonOnShow, PictureFrom, PlacingState, SeriesField, ShowDraft, ShowState } from '@lantern/contract';
-import type { AiringChoices, AiringFacts, Crop, MilestoneName, MilestoneTimes, Repeat, SceneId, Visibility } from '@lantern/core';
+import type { AiringChoices, AiringFacts, Announcement, Crop, MilestoneName, MilestoneTimes, Repeat, SceneId, Visibility } from '@lantern/core';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
 /** The picture of a show as it was chosen; each channel is sent a rendition by its own rules. */
@@ -50,6 +50,11 @@ export class Show {
   @Column('simple-json') toLook!: FieldToLook[];
   /** A short end of an address that leads to the page, where that is for everyone; never changes. */
   @Column('text') short!: string;
+  @Column('simple-json') announcements!: Announcement[];
+  /** Those that were made, by identifier. */
+  @Column('simple-json') said!: string[];
+  /** When it was first placed anywhere. */
+  @Column('integer', { nullable: true }) placedAt!: number | null;
   /** Who may see the show's own page. */
   @Column('text') houseVisibility!: HouseVisibility;
   /** Whether visitors can ask to be reminded. */
@@ -152,7 +157,7 @@ export const BLANK_AIRING = {
   endWords: '',
 } as const satisfies Partial<Airing>;
 
-type Unwritten = 'state' | 'thumbnail' | 'onAirSince' | 'endedAt' | 'programme' | 'recording' | 'recordingMs' | 'version' | 'fieldVersions';
+type Unwritten = 'state' | 'thumbnail' | 'onAirSince' | 'endedAt' | 'programme' | 'recording' | 'recordingMs' | 'version' | 'fieldVersions' | 'placedAt';
 
 /** What a show has beyond its sheet before anything happened to it. */
 export const BLANK_SHOW: Pick<Show, Unwritten | 'changedBy' | 'changedAt' | 'seriesId' | 'seriesDate' | 'differs'> = {
@@ -165,6 +170,7 @@ export const BLANK_SHOW: Pick<Show, Unwritten | 'changedBy' | 'changedAt' | 'ser
   recordingMs: 0,
   version: 1,
   fieldVersions: {},
+  placedAt: null,
   changedBy: null,
   changedAt: 0,
   seriesId: null,

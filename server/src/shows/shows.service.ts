@@ -69,7 +69,9 @@ export class ShowsService {
     const channels = new Map((await this.database.getRepository(Channel).findBy({ stationId })).map((channel) => [channel.id, channel]));
     return shows.map((show) => {
       const { id, title, state, startsAt, zone, lengthMs, version, seriesId, people, room, onAirSince, endedAt, milestoneTimes, ticked, toLook } = show;
+      const { announcements, said, placedAt } = show;
       return {
+        ...{ announcements, said, placedAt },
         ...{ id, title, state, startsAt, zone, lengthMs, version, seriesId, people, room, onAirSince, endedAt, milestoneTimes, ticked, toLook },
         hasPicture: show.thumbnail !== null,
         airings: (byShow.get(id) ?? [])
@@ -201,6 +203,7 @@ export class ShowsService {
       channelIds: airings.map(({ airing }) => airing.channelId),
       ...{ version, changedBy, changedAt, people, room, episode, milestoneTimes, ticked, toLook, onAirSince, endedAt },
       ...{ houseVisibility: show.houseVisibility, reminders: show.reminders, embedSites: show.embedSites },
+      ...{ announcements: show.announcements, said: show.said, placedAt: show.placedAt },
       shortUrl: this.airings.shortUrl(show),
       fold: whenOf(show).fold,
       series: await this.seriesOf(show),
@@ -278,7 +281,7 @@ function shortName(): string {
 }
 
 /** What is each date's own, and no difference from the rest of a series. */
-const OF_ONE_DATE: ReadonlySet<string> = new Set(['ticked', 'toLook', 'fold', 'episode']);
+const OF_ONE_DATE: ReadonlySet<string> = new Set(['ticked', 'toLook', 'fold', 'episode', 'said']);
 
 /** The field that a key of `fieldVersions` is about: variants are kept by channel. */
 const fieldOf = (key: string): DraftField => key.split('/')[0] as DraftField;

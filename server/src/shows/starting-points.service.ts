@@ -47,6 +47,7 @@ export class StartingPointsService {
         ...whenOf({ startsAt: next.startsAt, zone: show.zone }),
         episode: draft.episode === null ? null : draft.episode + 1,
         ticked: [],
+        said: [],
         toLook,
       },
       show.thumbnail && { id: show.id, picture: show.thumbnail },
@@ -70,7 +71,7 @@ export class StartingPointsService {
     const { pattern } = template;
     const when = this.tomorrow(pattern.zone, pattern.time);
     const picture = template.picture && { id: template.id, picture: template.picture };
-    return this.made(person, { ...pattern, ...when, episode: null, ticked: [], toLook: [] }, picture);
+    return this.made(person, { ...pattern, ...when, episode: null, ticked: [], said: [], toLook: [] }, picture);
   }
 
   async keepAsTemplate(person: Person, showId: string, name: string): Promise<void> {

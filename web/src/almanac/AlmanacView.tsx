@@ -1,6 +1,6 @@
 // All shows in time, across all channels: in lanes or as a list, with what is due this week before them.
 import type { PlaceResult, SaveResult, ShowState, ShowSummary, ShowView } from '@lantern/contract';
-import { DAY_MS, instant, MILESTONE_WORDS, sayDistance, sayWhen, USUAL_TIMES, type Instant } from '@lantern/core';
+import { DAY_MS, instant, sayDistance, sayWhen, USUAL_TIMES, type Instant } from '@lantern/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { CircleAlert, CircleDot } from 'lucide-react';
 import { useMemo, useState } from 'react';
@@ -168,22 +168,22 @@ function Due({ steps, now }: { steps: readonly DueStep[]; now: Instant }) {
         )}
       </h2>
       <ul>
-        {(all ? steps : steps.slice(0, FEW)).map(({ show, step, to }) => (
-          <li key={`${show.id}${step.name}`} className={step.state}>
-            {step.state === 'late' ? <CircleAlert size={15} aria-label="late" /> : <CircleDot size={15} aria-label="due" />}
+        {(all ? steps : steps.slice(0, FEW)).map(({ show, words, at, late, to }) => (
+          <li key={`${show.id}${words}${at}`} className={late ? 'late' : ''}>
+            {late ? <CircleAlert size={15} aria-label="late" /> : <CircleDot size={15} aria-label="due" />}
             <span>
-              <Link to={to}>{MILESTONE_WORDS[step.name]}</Link>{' '}
+              <Link to={to}>{words}</Link>{' '}
               <span className="soft">
                 {show.title || 'Untitled show'},{' '}
                 {new Intl.DateTimeFormat('en-GB', { timeZone: show.zone, weekday: 'short', day: 'numeric', month: 'short' }).format(show.startsAt)}
               </span>
             </span>
             <span className="when">
-              {step.state === 'late'
-                ? `late, ${sayDistance(step.at! - now)}`
-                : step.at! - now < DAY_MS
-                  ? sayDistance(step.at! - now)
-                  : `by ${new Intl.DateTimeFormat('en-GB', { timeZone: show.zone, weekday: 'long' }).format(step.at!)}`}
+              {late
+                ? `late, ${sayDistance(at - now)}`
+                : at - now < DAY_MS
+                  ? sayDistance(at - now)
+                  : `by ${new Intl.DateTimeFormat('en-GB', { timeZone: show.zone, weekday: 'long' }).format(at)}`}
             </span>
           </li>
         ))}

@@ -33,6 +33,9 @@ function show(id: string, startsAt: number, on: string[], change: Partial<ShowSu
     milestoneTimes: {},
     ticked: [],
     toLook: [],
+    announcements: [],
+    said: [],
+    placedAt: null,
     ...change,
   };
 }
@@ -143,16 +146,17 @@ describe('what is due', () => {
   test('comes over all shows, the most urgent first, with the field on which it is done', () => {
     const shows = [
       show('later', NOW + 5 * DAY_MS, ['a'], { hasPicture: false }),
-      show('late', NOW + HOUR_MS, ['a'], { hasPicture: false }),
+      show('late', NOW + HOUR_MS, ['a'], { hasPicture: false, announcements: [{ id: 'm', place: 'Members’ mail', text: '', time: 'start' }] }),
       show('far', NOW + 60 * DAY_MS, ['a'], { hasPicture: false }),
       show('gone', NOW - HOUR_MS, ['a'], { hasPicture: false }),
     ];
     const due = dueSteps(shows, channels, times, NOW);
-    expect(due.map(({ show: { id }, step: { name, state }, to }) => [id, name, state, to])).toEqual([
-      ['late', 'artwork', 'late', '/shows/late#picture'],
-      ['late', 'place', 'due', '/shows/late#checks'],
-      ['later', 'artwork', 'due', '/shows/later#picture'],
-      ['later', 'place', 'due', '/shows/later#checks'],
+    expect(due.map(({ show: { id }, words, late, to }) => [id, words, late, to])).toEqual([
+      ['late', 'Artwork', true, '/shows/late#picture'],
+      ['late', 'Place', false, '/shows/late#checks'],
+      ['late', 'Say it: Members’ mail', false, '/shows/late#announcements'],
+      ['later', 'Artwork', false, '/shows/later#picture'],
+      ['later', 'Place', false, '/shows/later#checks'],
     ]);
   });
 });

@@ -1,8 +1,17 @@
 // What is due over all shows, the most urgent first, each with the field of the sheet on which it is done.
 import type { ChannelView, ShowSummary } from '@lantern/contract';
-import { instant, MILESTONE_FIELDS, milestonesOf, type Instant, type Milestone, type MilestoneFacts, type MilestoneTimes } from '@lantern/core';
+import {
+  announcementsAt,
+  instant,
+  MILESTONE_FIELDS,
+  MILESTONE_WORDS,
+  milestonesOf,
+  type Instant,
+  type MilestoneFacts,
+  type MilestoneTimes,
+} from '@lantern/core';
 
-type Counted = Pick<ShowSummary, 'startsAt' | 'lengthMs' | 'state' | 'hasPicture' | 'people' | 'ticked' | 'onAirSince' | 'endedAt'> & {
+type Counted = Pick<ShowSummary, 'startsAt' | 'lengthMs' | 'state' | 'hasPicture' | 'people' | 'ticked' | 'said' | 'onAirSince' | 'endedAt'> & {
   airings: readonly Pick<ShowSummary['airings'][number], 'channelId' | 'channelName' | 'placing'>[];
 };
 
@@ -25,28 +34,49 @@ export function milestoneFacts(show: Counted, channels: readonly Pick<ChannelVie
         const ready = placing === 'placed' || placing === 'awaits air' || placing === 'awaits reach';
         return { ready, name: channelName, leadMs, furthestAheadMs: rules?.furthestAheadMs ?? null };
       }),
-    ticked: show.ticked,
+    // Whoever has said it somewhere has announced it.
+    ticked: show.said.length ? [...show.ticked, 'announce'] : show.ticked,
   };
 }
 
 export interface DueStep {
   show: ShowSummary;
-  step: Milestone;
+  words: string;
+  at: Instant;
+  late: boolean;
   /** Where it is done. */
   to: string;
 }
 
-/** Steps of coming shows that are late, or due within a week of `now`, the most urgent first. Going on air and wrapping up are the stage's. */
+/**
+ * Steps and announcements of coming shows that are late, or due within a week of `now`, the most urgent first. Going on air and
+ * wrapping up are the stage's.
+ */
 export function dueSteps(shows: readonly ShowSummary[], channels: readonly ChannelView[], times: MilestoneTimes, now: Instant): DueStep[] {
   return shows
     .filter(({ state, startsAt, endedAt }) => (state === 'draft' || state === 'placed' ? startsAt > now : state === 'over' && endedAt !== null))
-    .flatMap((show) =>
-      milestonesOf(milestoneFacts(show, channels), { ...times, ...show.milestoneTimes }, now)
-        .filter(({ state, name }) => (state === 'due' || state === 'late') && name !== 'wrap' && name !== 'on air' && name !== 'holding card')
-        .map((step) => {
-          const field = MILESTONE_FIELDS[step.name];
-          return { show, step, to: field ? `/shows/${show.id}#${field}` : `/shows/${show.id}/stage` };
-        }),
-    )
-    .sort((a, b) => a.step.at! - b.step.at!);
+    .flatMap((show) => [...milestonesDue(show, channels, times, now), ...announcementsDue(show, now)])
+    .sort((a, b) => a.at - b.at);
+}
+
+function milestonesDue(show: ShowSummary, channels: readonly ChannelView[], times: MilestoneTimes, now: Instant): DueStep[] {
+  return milestonesOf(milestoneFacts(show, channels), { ...times, ...show.milestoneTimes }, now)
+    .filter(({ state, name }) => (state === 'due' || state === 'late') && name !== 'wrap' && name !== 'on air' && name !== 'holding card')
+    .map(({ name, state, at }) => {
+      const field = MILESTONE_FIELDS[name];
+      return { show, words: MILESTONE_WORDS[name], at: at!, late: state === 'late', to: field ? `/shows/${show.id}#${field}` : `/shows/${show.id}/stage` };
+    });
+}
+
+function announcementsDue(show: ShowSummary, now: Instant): DueStep[] {
+  const placedAt = show.placedAt === null ? null : instant(show.placedAt);
+  return announcementsAt(show.announcements, show.said, { startsAt: instant(show.startsAt), placedAt }, now)
+    .filter(({ state }) => state === 'due' || state === 'late')
+    .map(({ announcement, at, state }) => ({
+      show,
+      words: `Say it: ${announcement.place || 'an announcement'}`,
+      at: at!,
+      late: state === 'late',
+      to: `/shows/${show.id}#announcements`,
+    }));
 }

@@ -50,6 +50,7 @@ export function Milestones({ show, draft, times, channels, put, editable }: Prop
       hasPicture: show.thumbnail !== null,
       people: draft.people ?? [],
       ticked: draft.ticked ?? [],
+      said: draft.said ?? [],
       airings: show.airings.map(({ channel, placing }) => ({ channelId: channel.id, channelName: channel.name, placing })),
     },
     channels,

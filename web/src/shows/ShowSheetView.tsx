@@ -11,6 +11,7 @@ import { useChannels } from '../channels/channel-queries';
 import { EncoderSets } from '../lines/EncoderSets';
 import { Notice } from '../look/Notice';
 import { useStation } from '../station/station-queries';
+import { AnnouncementsFields } from './AnnouncementsFields';
 import { AudienceFields } from './AudienceFields';
 import { ChannelsOfShow } from './ChannelsOfShow';
 import { Checks } from './Checks';
@@ -156,6 +157,7 @@ function Sheet({ show }: { show: ShowView }) {
             <HousePageFields show={show} draft={draft} put={keeping.put} />
             <ThumbnailPicker show={show} onStored={(after) => queries.setQueryData(['show', show.id], after)} />
             <PeopleFields />
+            <AnnouncementsFields show={show} draft={draft} filling={filling} put={keeping.put} />
           </fieldset>
           <LinksOfShow show={show} station={station.data ?? null} />
           {show.pictureFrom === 'encoder' && (editable || show.state === 'onAir') && <EncoderSets show={show} />}

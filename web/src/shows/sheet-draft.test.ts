@@ -8,6 +8,7 @@ const draft: ShowDraft = {
   ...{ title: 'Dusk Report', description: '', date: '2026-12-03', time: '20:30', zone: 'Europe/Dublin', fold: null, lengthMin: 40 },
   ...{ channelIds: [LIBRARY!, GUILD!], lines: [], pictureFrom: 'stage', thumbnailAlternative: '', variants: [variant(LIBRARY!, 'For the library')] },
   ...{ people: [], room: '', episode: null, milestoneTimes: {}, ticked: [], toLook: [] },
+  ...{ announcements: [], said: [] },
   ...{ houseVisibility: 'everyone', reminders: true, embedSites: [] },
 };
 

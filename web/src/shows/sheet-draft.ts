@@ -17,6 +17,7 @@ export function draftOf(show: ShowView): ShowDraft {
         : [{ channelId: channel.id, title: own, description: text, choices: choices as VariantDraft['choices'] }],
     ),
     ...{ people, room, episode, milestoneTimes, ticked, toLook },
+    ...{ announcements: show.announcements, said: show.said },
     ...{ houseVisibility: show.houseVisibility, reminders: show.reminders, embedSites: show.embedSites },
   };
 }
@@ -96,6 +97,8 @@ export const FIELD_WORDS: Record<DraftField, string> = {
   episode: 'episode',
   milestoneTimes: 'milestones',
   ticked: 'milestones',
+  announcements: 'announcements',
+  said: 'announcements',
   houseVisibility: 'visibility of the house page',
   reminders: 'reminders',
   embedSites: 'sites that may embed',

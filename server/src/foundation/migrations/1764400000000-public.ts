@@ -7,6 +7,9 @@ const ADDED: Record<string, string[]> = {
     `houseVisibility text NOT NULL DEFAULT 'everyone'`,
     `reminders boolean NOT NULL DEFAULT 1`,
     `embedSites text NOT NULL DEFAULT '[]'`,
+    `announcements text NOT NULL DEFAULT '[]'`,
+    `said text NOT NULL DEFAULT '[]'`,
+    `placedAt integer`,
   ],
   stations: [`slug text NOT NULL DEFAULT ''`, `supportersHash text`],
 };

@@ -1,0 +1,148 @@
+// Telling people: texts with their times and places, filled in, ready to be copied when their time has come.
+import type { AnnouncementDraft, ShowDraft, ShowView } from '@lantern/contract';
+import {
+  ANNOUNCEMENT_TIMES,
+  announcementsAt,
+  fillPlaceholders,
+  instant,
+  sayDistance,
+  type AnnouncementStanding,
+  type AnnouncementTime,
+  type Filling,
+} from '@lantern/core';
+import { Check, Circle, CircleAlert, CircleDot } from 'lucide-react';
+import { useState } from 'react';
+import { Button, Form } from 'react-bootstrap';
+import { useNow } from '../app/clock';
+import { CopyButton } from '../look/CopyButton';
+import type { Put } from './ShowSheetView';
+
+const MARKS = { done: Check, later: Circle, due: CircleDot, late: CircleAlert };
+/** What hosts most often say, to begin with. */
+const FIRST: Omit<AnnouncementDraft, 'id'>[] = [
+  { place: 'Members’ mail', text: 'We are on air on {start}: watch at {house page}', time: 3 * 86_400_000 },
+  { place: 'Members’ mail', text: 'In an hour: {house page}', time: 3_600_000 },
+];
+
+export function AnnouncementsFields({ show, draft, filling, put }: { show: ShowView; draft: ShowDraft; filling: Filling; put: Put }) {
+  const now = useNow(30_000);
+  const [open, setOpen] = useState<string | null>(null);
+  const announcements = draft.announcements ?? [];
+  const standing = announcementsAt(
+    announcements,
+    draft.said ?? [],
+    { startsAt: filling.startsAt ?? instant(show.startsAt), placedAt: show.placedAt === null ? null : instant(show.placedAt) },
+    now,
+  );
+  const add = (texts: readonly Omit<AnnouncementDraft, 'id'>[]) => {
+    const made = texts.map((text) => ({ ...text, id: crypto.randomUUID().slice(0, 13) }));
+    put({ announcements: [...announcements, ...made] });
+    if (made.length === 1) setOpen(made[0]!.id);
+  };
+  const change = (id: string, words: Partial<AnnouncementDraft>) =>
+    put({ announcements: announcements.map((each) => (each.id === id ? { ...each, ...words } : each)) });
+  return (
+    <section aria-labelledby="announcements-heading" id="announcements">
+      <h2 id="announcements-heading">Announcements</h2>
+      {!announcements.length && (
+        <p className="mb-2">
+          Nothing is prepared.{' '}
+          <Button variant="quiet" size="sm" onClick={() => add(FIRST)}>
+            Begin with two to the members
+          </Button>
+        </p>
+      )}
+      <ul className="start-list mb-2">
+        {standing.map((each) => (
+          <One
+            key={each.announcement.id}
+            standing={each}
+            filling={filling}
+            now={now}
+            open={open === each.announcement.id}
+            onOpen={(shown) => setOpen(shown ? each.announcement.id : null)}
+            onChange={(words) => change(each.announcement.id, words)}
+            onSaid={(said) =>
+              put({ said: said ? [...(draft.said ?? []), each.announcement.id] : (draft.said ?? []).filter((id) => id !== each.announcement.id) })
+            }
+            onRemove={() => put({ announcements: announcements.filter(({ id }) => id !== each.announcement.id) })}
+          />
+        ))}
+      </ul>
+      <Button variant="quiet" size="sm" onClick={() => add([{ place: '', text: '{start}: {house page}', time: 86_400_000 }])}>
+        Add an announcement
+      </Button>
+    </section>
+  );
+}
+
+interface OneProps {
+  standing: AnnouncementStanding;
+  filling: Filling;
+  now: number;
+  open: boolean;
+  onOpen: (open: boolean) => void;
+  onChange: (words: Partial<AnnouncementDraft>) => void;
+  onSaid: (said: boolean) => void;
+  onRemove: () => void;
+}
+
+function One({ standing, filling, now, open, onOpen, onChange, onSaid, onRemove }: OneProps) {
+  const { announcement, at, state } = standing;
+  const { place, text, time } = announcement;
+  const Mark = MARKS[state];
+  const { text: filled, troubles } = fillPlaceholders(text, filling);
+  const when = ANNOUNCEMENT_TIMES.find((each) => each.time === time)?.words ?? 'before the start';
+  const name = place || 'An announcement';
+  return (
+    <li className="announcement small-words">
+      <div>
+        <b>
+          <Mark size={14} aria-label={state} className={state === 'late' ? 'late-word' : ''} /> {name}
+        </b>{' '}
+        <span className="soft">
+          {when}
+          {at !== null && state !== 'done' && `, ${sayDistance(at - now)}`}
+        </span>
+        {!open && <p className="mb-1">{filled}</p>}
+        {troubles.length > 0 && <p className="text-danger mb-1">Nothing can be put in place of {troubles.map((trouble) => `{${trouble.name}}`).join(', ')}.</p>}
+        {open && (
+          <div className="announcement-fields">
+            <Form.Control
+              size="sm"
+              aria-label="Where it is said"
+              placeholder="Where: a mailing list, a board"
+              value={place}
+              onChange={({ target }) => onChange({ place: target.value })}
+            />
+            <Form.Select
+              size="sm"
+              aria-label="When it is said"
+              value={String(time)}
+              onChange={({ target }) => onChange({ time: ANNOUNCEMENT_TIMES.find((each) => String(each.time) === target.value)!.time as AnnouncementTime })}
+            >
+              {ANNOUNCEMENT_TIMES.map((each) => (
+                <option key={String(each.time)} value={String(each.time)}>
+                  {each.words}
+                </option>
+              ))}
+            </Form.Select>
+            <Form.Control as="textarea" size="sm" rows={3} aria-label="What is said" value={text} onChange={({ target }) => onChange({ text: target.value })} />
+          </div>
+        )}
+        <span className="button-row">
+          <Button variant="quiet" size="sm" onClick={() => onSaid(state !== 'done')}>
+            {state === 'done' ? 'Not said after all' : 'It is said'}
+          </Button>
+          <Button variant="quiet" size="sm" aria-expanded={open} onClick={() => onOpen(!open)}>
+            {open ? 'Close' : 'Edit'}
+          </Button>
+          <Button variant="quiet" size="sm" onClick={onRemove}>
+            Take out
+          </Button>
+        </span>
+      </div>
+      <CopyButton text={filled} what={`the announcement for ${name}`} />
+    </li>
+  );
+}
