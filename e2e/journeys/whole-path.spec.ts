@@ -68,11 +68,12 @@ test('a show is planned, placed on two channels, aired, watched and wrapped up',
     await expect(page.getByText('Read back: “Dusk Report”')).toHaveCount(2);
     await expect(page.getByRole('heading', { name: 'Links for viewers' })).toBeVisible();
     await page.getByRole('button', { name: /Copy the link to House page/ }).click();
-    expect(await page.evaluate(() => navigator.clipboard.readText())).toContain(`${product.url}/on/`);
+    expect(await page.evaluate(() => navigator.clipboard.readText())).toContain(`${product.url}/s/`);
   });
   const links = await page.locator('.link-line a').evaluateAll((all) => all.map((each) => (each as HTMLAnchorElement).href));
-  expect(links).toHaveLength(3);
-  const [houseUrl, ...watchUrls] = links as [string, string, string];
+  expect(links).toHaveLength(4);
+  const [houseUrl, ...others] = links as [string, string, string, string];
+  const watchUrls = others.slice(0, 2); // the last is the station's own page
   const showId = new URL(page.url()).pathname.split('/')[2]!;
 
   // The public waits: no sign-in, a countdown, on the house page and on the network's.

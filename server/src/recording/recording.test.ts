@@ -34,7 +34,7 @@ afterAll(async () => {
 
 /** A show that is over, with a folder for its stretches. */
 async function showWith(id: string, fill: (folder: string) => void): Promise<Show> {
-  const facts = { id, stationId: 's', slug: id, title: 'Dusk Report', startsAt: 0, lengthMs: 1, onAirSince: 0, endedAt: 1 };
+  const facts = { id, stationId: 's', slug: id, short: id, title: 'Dusk Report', startsAt: 0, lengthMs: 1, onAirSince: 0, endedAt: 1 };
   const sheet = { ...BLANK_SHEET, zone: 'UTC', date: '1970-01-01', time: '00:00', title: '' };
   await database.getRepository(Show).insert({ ...BLANK_SHOW, ...plannedFacts(sheet), ...facts, state: 'over', programme: 'host', recording: 'making' });
   const own = join(settings.recordingsDir, id);
