@@ -2,6 +2,7 @@
 import { InvitationRequest, type AudienceView, type InvitationView, type SupportersCode } from '@lantern/contract';
 import { Body, Controller, Delete, Get, Header, HttpCode, Param, Post, Query, StreamableFile } from '@nestjs/common';
 import QRCode from 'qrcode';
+import sharp from 'sharp';
 import { PlainError } from '../foundation/errors';
 import { InvitationsService } from '../invitations/invitations.service';
 import { AuditService } from '../people/audit.service';
@@ -12,6 +13,8 @@ import { mayPlan, ShowId } from '../shows/shows.controller';
 import { ShowsService } from '../shows/shows.service';
 import { VisitorsService } from './visitors.service';
 
+/** Large enough for a poster. */
+const PRINTED_PX = 1_024;
 const QR = { errorCorrectionLevel: 'M', margin: 4 } as const;
 
 @Controller('api')
@@ -68,7 +71,9 @@ export class AudienceController {
 
   @Get('qr.png')
   async qrPng(@SignedIn() _person: Person, @Query('of') of: unknown): Promise<StreamableFile> {
-    return new StreamableFile(await QRCode.toBuffer(address(of), { ...QR, width: 1_024 }), { type: 'image/png' });
+    const drawn = await QRCode.toString(address(of), { ...QR, type: 'svg' });
+    const png = await sharp(Buffer.from(drawn), { density: 1_200 }).resize(PRINTED_PX, PRINTED_PX, { kernel: 'nearest' }).png().toBuffer();
+    return new StreamableFile(png, { type: 'image/png' });
   }
 
   /** A new code for supporters, told once. */

@@ -48,7 +48,7 @@ export class HouseViewsService {
     return { ...(await this.common(show, station)), invitation: invitation && { name: invitation.name, answer: invitation.answer } };
   }
 
-  /** The show as it is now and whenever it changes, for all who wait for it; withdrawn invitations are the caller's to notice. */
+  /** The show as it is now and whenever it changes, for all who wait for it. Whether one still may see it is the caller's to ask. */
   changes({ show, station }: Admitted): Observable<HouseView> {
     let shared = this.watched.get(show.id);
     if (!shared) {

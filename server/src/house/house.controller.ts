@@ -5,7 +5,7 @@ import { SkipThrottle, Throttle } from '@nestjs/throttler';
 import type { Request, Response } from 'express';
 import { createReadStream, existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { map, type Observable } from 'rxjs';
+import { concatMap, type Observable } from 'rxjs';
 import { AirService } from '../air/air.service';
 import { PlainError } from '../foundation/errors';
 import { InvitationsService } from '../invitations/invitations.service';
@@ -40,8 +40,13 @@ export class HouseController {
   @Sse('changes')
   async changes(@Req() request: Request, @Param('slug') slug: string): Promise<Observable<MessageEvent>> {
     const admitted = await this.visitors.admit(request, slug);
-    const { invitation } = await this.views.view(admitted);
-    return this.views.changes(admitted).pipe(map((view) => ({ data: { ...view, invitation } })));
+    // Whoever may not see it any more is told no more: the stream ends, and asking anew is answered as for everybody else.
+    return this.views.changes(admitted).pipe(
+      concatMap(async (view) => {
+        const { invitation } = await this.visitors.admit(request, slug);
+        return { data: { ...view, invitation: invitation && { name: invitation.name, answer: invitation.answer } } };
+      }),
+    );
   }
 
   @Get('calendar.ics')

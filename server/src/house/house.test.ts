@@ -79,6 +79,21 @@ describe('visibility', () => {
       .expect(404);
   });
 
+  test('a stream of changes ends for whoever may not see the show any more', async () => {
+    const show = await placed({ title: 'First for all' });
+    await station.app.listen(0, '127.0.0.1');
+    const { port } = station.app.getHttpServer().address() as { port: number };
+    const stream = await fetch(`http://127.0.0.1:${port}/api/house/${slugOf(show)}/changes`);
+    const reader = stream.body!.pipeThrough(new TextDecoderStream()).getReader();
+    let heard = (await reader.read()).value ?? '';
+    expect(heard).toContain('First for all');
+    await as(http().patch(`/api/shows/${show.id}`))
+      .send({ base: 99, changes: { houseVisibility: 'invited people', title: 'Now a secret' } })
+      .expect(200);
+    for (let piece = await reader.read(); !piece.done; piece = await reader.read()) heard += piece.value;
+    expect(heard).not.toContain('Now a secret');
+  });
+
   test('only shows for everyone are on the station’s page, in its feed, its calendar, and behind short addresses', async () => {
     const everyone = await placed({ title: 'For everyone' });
     const holders = await placed({ title: 'For link holders', houseVisibility: 'link holders' });

@@ -117,9 +117,11 @@ export function useSheetKeeping(form: UseFormReturn<ShowDraft>, show: ShowView, 
   /** Keeps all that was typed so far; afterwards the server has it. Answers whether all of it could be kept. */
   const keepNow = useCallback(async (): Promise<boolean> => {
     if (timer.current) clearTimeout(timer.current);
-    await sending.current;
-    await (sending.current = send());
-    sending.current = null;
+    // One after the other: two at once would each find that the other had changed the same field.
+    const mine = (sending.current ?? Promise.resolve()).then(send);
+    sending.current = mine;
+    await mine;
+    if (sending.current === mine) sending.current = null;
     return Object.keys(changesBetween(base.current.draft, tidied(getValues()))).length === 0;
   }, [getValues, send]);
 
