@@ -2,7 +2,7 @@
 import type { ChannelView, SeriesView } from '@lantern/contract';
 import { DAY_MS, instant, sayDate, type Instant, type TroubleAhead } from '@lantern/core';
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { server } from '../app/server';
 import type { OutlookAnswer, OutlookQuestion } from './outlook.worker';
 
@@ -25,16 +25,19 @@ export function useOutlook(channels: readonly ChannelView[] | undefined, now: In
       },
     [series.data, channels, today],
   );
+  // One worker for as long as the almanac is open: its first look, at zones it does not know yet, takes three times a later one.
+  const worker = useRef<Worker | null>(null);
   useEffect(() => {
-    if (!question) return;
-    const worker = new Worker(new URL('./outlook.worker.ts', import.meta.url), { type: 'module' });
-    let asked = true;
-    worker.onmessage = ({ data }: MessageEvent<OutlookAnswer>) => asked && setAnswer(data);
-    worker.postMessage({ number: 1, ...question } satisfies OutlookQuestion);
-    return () => {
-      asked = false;
-      worker.terminate();
-    };
+    const started = new Worker(new URL('./outlook.worker.ts', import.meta.url), { type: 'module' });
+    worker.current = started;
+    return () => started.terminate();
+  }, []);
+  const asked = useRef(0);
+  useEffect(() => {
+    if (!question || !worker.current) return;
+    const number = ++asked.current;
+    worker.current.onmessage = ({ data }: MessageEvent<OutlookAnswer>) => data.number === number && setAnswer(data);
+    worker.current.postMessage({ number, ...question } satisfies OutlookQuestion);
   }, [question]);
   return answer && series.data ? { answer, series: series.data } : null;
 }
