@@ -11,3 +11,4 @@ export * from './house/house';
 export * from './series/series';
 export * from './station/station';
 export * from './calendar/calendar';
+export * from './artwork/artwork';

@@ -34,4 +34,7 @@ export * from './series/outlook';
 export * from './house/public-data';
 export * from './artwork/attention';
 export * from './artwork/likeness';
+export * from './artwork/legibility';
+export * from './artwork/find-lettering';
+export * from './artwork/compose';
 export * from './readiness/announcements';

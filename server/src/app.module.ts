@@ -7,6 +7,9 @@ import { AirController } from './air/air.controller';
 import { AirService } from './air/air.service';
 import { StageGateway } from './air/stage-gateway';
 import { StagesOnAir } from './air/stages-on-air';
+import { ArtworkController } from './artwork/artwork.controller';
+import { ComposerService } from './artwork/composer.service';
+import { PiecesService } from './artwork/pieces.service';
 import { ChannelAccessService } from './channels/access.service';
 import { ChannelsController } from './channels/channels.controller';
 import { ChannelsService } from './channels/channels.service';
@@ -71,6 +74,7 @@ import { Thumbnails } from './shows/thumbnails';
     HouseController,
     PagesController,
     AudienceController,
+    ArtworkController,
   ],
   providers: [
     { provide: SETTINGS, useFactory: () => readSettings() },
@@ -99,6 +103,8 @@ import { Thumbnails } from './shows/thumbnails';
     ShowsService,
     RenditionsService,
     StartingPointsService,
+    PiecesService,
+    ComposerService,
     PlacingService,
     DriftService,
     SeriesService,

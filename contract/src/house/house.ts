@@ -17,6 +17,8 @@ export interface HouseView {
   lengthMs: number;
   people: { name: string; role: 'host' | 'guest' }[];
   thumbnailUrl: string | null;
+  /** What stands where the picture will be, until the show begins; null: the thumbnail. */
+  waitingUrl: string | null;
   /** What the picture shows, for those who cannot see it. */
   thumbnailAlternative: string;
   /** Address of the programme's HLS playlist while it can be watched. */

@@ -13,10 +13,12 @@ import {
   type Category,
   type Crop,
   type Difference,
+  type LetteringTrouble,
   type MessageRule,
   type MilestoneName,
   type MilestoneTimes,
   type NetworkId,
+  type PictureRecipe,
   type Repeat,
   type Visibility,
 } from '@lantern/core';
@@ -454,8 +456,8 @@ export interface RenditionView {
   url: string;
   crop: Crop;
   byHand: boolean;
-  /** `loses`: it was made light enough at a visible price; `badge`: a length badge covers something; `alike`: hardly told from the last date's. */
-  warnings: ('loses' | 'badge' | 'alike')[];
+  /** `loses`: it was made light enough at a visible price; `badge`: a length badge covers something; `small`, `pale`: letters cannot be read where people meet it; `alike`: hardly told from the last date's. */
+  warnings: ('loses' | 'badge' | 'alike' | LetteringTrouble)[];
 }
 
 /** The part of a picture that one shape takes, chosen by hand. */
@@ -478,6 +480,10 @@ export class CropRequest {
 
 export interface ThumbnailView {
   url: string;
+  /** What it is composed from; null: it came as a file. */
+  recipe: PictureRecipe | null;
+  /** A waiting picture that is made from the thumbnail’s parts. */
+  follows: boolean;
   /** Of the picture as it was chosen, in pixels. Each channel is sent a rendition by its own rules. */
   width: number;
   height: number;
@@ -528,6 +534,8 @@ export interface ShowView {
   zone: string;
   lengthMs: number;
   thumbnail: ThumbnailView | null;
+  /** What early viewers see; null: the thumbnail. */
+  waiting: ThumbnailView | null;
   thumbnailAlternative: string;
   pictureFrom: PictureFrom;
   houseUrl: string;

@@ -10,6 +10,7 @@ const content: SceneContent = {
   stationName: 'Alderfell Sky Club',
   hostName: 'Maren Tolliver',
   strap: 'Alderfell Sky Club',
+  waitingUrl: null,
   startsAt: START,
   zone: 'Europe/Dublin',
 };

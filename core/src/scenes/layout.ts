@@ -25,6 +25,8 @@ export interface Box {
 
 export type Drawing =
   | ({ kind: 'dusk' } & Box)
+  /** The show's waiting picture, covering the box. */
+  | ({ kind: 'waiting picture' } & Box)
   | ({ kind: 'plate'; colour: Colour; radius: number } & Box)
   | ({ kind: 'camera' } & Box)
   | { kind: 'lantern'; x: number; y: number; sizePx: number; lit: boolean }
@@ -40,6 +42,8 @@ export interface SceneContent {
   strap: string;
   startsAt: Instant;
   zone: string;
+  /** Address of the show's waiting picture, which says what the holding card would say and leaves the countdown's place free; null: none. */
+  waitingUrl: string | null;
 }
 
 /** The drawing list of one scene at `now`, first at the back, in programme pixels. */
@@ -53,6 +57,30 @@ function holdingCard(content: SceneContent, now: Instant, measure: Measure): Dra
   const title = fitText(content.title, { widthPx: room, lines: 3, largestPx: 76, smallestPx: 36, face: 'display' }, measure);
   const toGo = content.startsAt - now;
   const titleTop = 150;
+  const countdown: Drawing[] =
+    toGo > 0
+      ? [
+          { kind: 'text', text: sayClock(toGo, true), x: left, y: 560, sizePx: 132, face: 'display', colour: 'paper', align: 'left' },
+          {
+            kind: 'text',
+            text: `We begin at ${sayTime(content.startsAt, content.zone)}`,
+            x: left,
+            y: 640,
+            sizePx: 30,
+            face: 'text',
+            colour: 'mist',
+            align: 'left',
+          },
+        ]
+      : [{ kind: 'text', text: 'We begin in a moment', x: left, y: 560, sizePx: 64, face: 'display', colour: 'paper', align: 'left' }];
+  if (content.waitingUrl !== null) {
+    const plate: Box = { x: left - 24, y: 440, width: 644, height: 216 };
+    return [
+      { kind: 'waiting picture', x: 0, y: 0, width: PROGRAMME.width, height: PROGRAMME.height },
+      { kind: 'plate', colour: 'night', radius: 6, ...plate },
+      ...countdown,
+    ];
+  }
   return [
     { kind: 'dusk', x: 0, y: 0, width: PROGRAMME.width, height: PROGRAMME.height },
     { kind: 'lantern', x: PROGRAMME.width - 300, y: 190, sizePx: 210, lit: true },
@@ -67,21 +95,7 @@ function holdingCard(content: SceneContent, now: Instant, measure: Measure): Dra
       colour: 'paper',
       align: 'left',
     })),
-    ...(toGo > 0
-      ? ([
-          { kind: 'text', text: sayClock(toGo, true), x: left, y: 560, sizePx: 132, face: 'display', colour: 'paper', align: 'left' },
-          {
-            kind: 'text',
-            text: `We begin at ${sayTime(content.startsAt, content.zone)}`,
-            x: left,
-            y: 640,
-            sizePx: 30,
-            face: 'text',
-            colour: 'mist',
-            align: 'left',
-          },
-        ] satisfies Drawing[])
-      : ([{ kind: 'text', text: 'We begin in a moment', x: left, y: 560, sizePx: 64, face: 'display', colour: 'paper', align: 'left' }] satisfies Drawing[])),
+    ...countdown,
   ];
 }
 
@@ -122,12 +136,25 @@ export function fitText(text: string, fit: Fit, measure: Measure): { sizePx: num
 
 function breakLines(text: string, sizePx: number, fit: Fit, measure: Measure): string[] {
   const lines: string[] = [];
-  for (const word of text.trim().split(/\s+/).filter(Boolean)) {
-    const longer = lines.length ? `${lines[lines.length - 1]} ${word}` : word;
+  for (const { word, space } of breakable(text)) {
+    const longer = lines.length ? `${lines[lines.length - 1]}${space}${word}` : word;
     if (lines.length && measure(longer, sizePx, fit.face) <= fit.widthPx) lines[lines.length - 1] = longer;
     else lines.push(word);
   }
   return lines;
+}
+
+/** Scripts that are written without spaces between words. */
+const UNSPACED = /[\p{Script=Han}\p{Script=Hiragana}\p{Script=Katakana}\p{Script=Thai}\p{Script=Khmer}\p{Script=Lao}\p{Script=Myanmar}]/u;
+
+/** The words of a text, each with what stands before it in a line. */
+function breakable(text: string): { word: string; space: '' | ' ' }[] {
+  const words = text.trim().split(/\s+/).filter(Boolean);
+  return words.flatMap((word): { word: string; space: '' | ' ' }[] => {
+    if (!UNSPACED.test(word)) return [{ word, space: ' ' }];
+    const parts = [...new Intl.Segmenter(undefined, { granularity: 'word' }).segment(word)].map(({ segment }) => segment);
+    return parts.map((part, at) => ({ word: part, space: at ? '' : ' ' }));
+  });
 }
 
 function cutToWidth(line: string, mustCut: boolean, sizePx: number, fit: Fit, measure: Measure): string {

@@ -174,6 +174,11 @@ export function sayWhen(at: Instant, zone: string, withZone = true): string {
   return `${day}, ${sayTime(at, zone, withZone)}`;
 }
 
+/** "Thursday 3 December" in `zone`: for where there is no room, and the year goes without saying. */
+export function sayDay(at: Instant, zone: string): string {
+  return new Intl.DateTimeFormat('en-GB', { timeZone: zone, weekday: 'long', day: 'numeric', month: 'long' }).format(at);
+}
+
 /** "20:30" or "20:30 GMT" in `zone`. */
 export function sayTime(at: Instant, zone: string, withZone = true): string {
   return new Intl.DateTimeFormat('en-GB', {

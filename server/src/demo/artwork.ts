@@ -1,51 +1,45 @@
-// Artwork of the demo station: skies, hills and a dome, drawn as SVG from a seed.
-
-export interface Artwork {
-  title: string;
-  note: string;
-  mood: 'dusk' | 'night' | 'day';
-  seed: number;
-}
+// Artwork of the demo station: the dome under its sky, portraits of guests who do not exist, and the club's sign.
+import type { SkyMood } from '@lantern/core';
+import { SKY_VIEW_BOX, skyMarkup } from '../artwork/sky';
 
 const SIZE = { width: 1600, height: 900 };
-const MOODS = {
-  dusk: { sky: ['#0d2229', '#1c4a52', '#7a7f6c'], hills: ['#15383e', '#0a2227'], ink: '#fbf8f0', stars: 70 },
-  night: { sky: ['#05090f', '#0b1a26', '#12303a'], hills: ['#0a1c22', '#050d10'], ink: '#eef2ea', stars: 220 },
-  day: { sky: ['#bfe0dc', '#dff0e4', '#fbf3d8'], hills: ['#7fae97', '#3f7a63'], ink: '#12343a', stars: 0 },
-};
 
-/** A number in [0, 1) that is the same for the same seed and place (mulberry32). */
-function dice(seed: number): () => number {
-  let state = seed * 2654435761;
-  return () => {
-    state = (state + 0x6d2b79f5) | 0;
-    let mixed = Math.imul(state ^ (state >>> 15), 1 | state);
-    mixed = (mixed + Math.imul(mixed ^ (mixed >>> 7), 61 | mixed)) ^ mixed;
-    return ((mixed ^ (mixed >>> 14)) >>> 0) / 2 ** 32;
-  };
+/** The club's dome on the fell. */
+export function drawDome(mood: SkyMood, seed: number): string {
+  const day = mood === 'day';
+  const [wall, slit, foot] = day ? ['#fdfaf0', '#3f7a63', '#2f6350'] : ['#2b5a60', '#0a1c22', '#061419'];
+  return `<svg xmlns="http://www.w3.org/2000/svg" width="${SIZE.width}" height="${SIZE.height}" viewBox="${SKY_VIEW_BOX}">${skyMarkup(mood, seed, 'sky')}
+<path d="M1010 740a180 180 0 0 1 360 0v70h-360z" fill="${wall}"/><path d="M1170 562l52 182" stroke="${slit}" stroke-width="20"/>
+<path d="M0 900V842C420 790 760 834 1010 806 1260 780 1420 800 1600 826V900z" fill="${foot}"/></svg>`;
 }
 
-export function drawArtwork({ title, note, mood, seed }: Artwork): string {
-  const { sky, hills, ink, stars } = MOODS[mood];
-  const roll = dice(seed);
-  const { width, height } = SIZE;
-  const dots = Array.from({ length: stars }, () => {
-    const [x, y, r] = [roll() * width, roll() * height * 0.62, 0.8 + roll() * 2.2];
-    return `<circle cx="${x.toFixed(1)}" cy="${y.toFixed(1)}" r="${r.toFixed(1)}" fill="#fff" opacity="${(0.35 + roll() * 0.6).toFixed(2)}"/>`;
-  });
-  const hill = (colour: string, base: number, rise: number) => {
-    const points = Array.from({ length: 8 }, (_, at) => `${((at + 1) * width) / 9},${(base - rise * roll()).toFixed(0)}`);
-    return `<path d="M0,${height} L0,${base} C${points.join(' ')} ${width},${base} L${width},${base} L${width},${height} Z" fill="${colour}"/>`;
-  };
-  const text = (words: string) => words.replace(/[&<>]/g, (character) => `&#${character.charCodeAt(0)};`);
-  return `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" viewBox="0 0 ${width} ${height}">
-<defs><linearGradient id="sky" x2="0" y2="1">${sky.map((colour, at) => `<stop offset="${at / 2}" stop-color="${colour}"/>`).join('')}</linearGradient></defs>
-<rect width="${width}" height="${height}" fill="url(#sky)"/>${dots.join('')}
-${mood === 'day' ? '<circle cx="1290" cy="190" r="86" fill="#fff7d6"/>' : '<path d="M1330 120a90 90 0 1 0 60 158a74 74 0 1 1-60-158z" fill="#f3ecd2"/>'}
-${hill(hills[0]!, 690, 120)}
-<path d="M1060 668a130 130 0 0 1 260 0v42h-260z" fill="${mood === 'day' ? '#fdfaf0' : '#2b5a60'}"/><path d="M1176 540l38 130" stroke="${hills[1]}" stroke-width="14"/>
-${hill(hills[1]!, 790, 70)}
-<text x="110" y="360" font-family="DejaVu Sans, sans-serif" font-weight="bold" font-size="${title.length > 13 ? 92 : 116}" fill="${ink}">${text(title)}</text>
-<text x="114" y="446" font-family="DejaVu Sans, sans-serif" font-size="50" fill="${ink}">${text(note)}</text>
-<text x="114" y="120" font-family="DejaVu Sans, sans-serif" font-size="36" fill="${ink}">Alderfell Sky Club</text></svg>`;
+export interface Figure {
+  skin: string;
+  hair: string;
+  coat: string;
+  behind: string;
+  /** How the hair falls. */
+  cut: 'short' | 'long' | 'knot';
+  glasses: boolean;
+}
+
+/** A head and shoulders in plain shapes. */
+export function drawPortrait({ skin, hair, coat, behind, cut, glasses }: Figure): string {
+  const backHair = {
+    short: '',
+    long: `<path d="M196 250c0-150 208-150 208 0v190H196z" fill="${hair}"/>`,
+    knot: `<circle cx="300" cy="92" r="46" fill="${hair}"/>`,
+  }[cut];
+  const rims = glasses
+    ? `<g fill="none" stroke="#12272b" stroke-width="7"><circle cx="258" cy="266" r="30"/><circle cx="342" cy="266" r="30"/><path d="M288 264h24"/></g>`
+    : '';
+  return `<svg xmlns="http://www.w3.org/2000/svg" width="600" height="600" viewBox="0 0 600 600"><rect width="600" height="600" fill="${behind}"/>${backHair}
+<path d="M90 600c0-150 90-196 210-196s210 46 210 196z" fill="${coat}"/><path d="M262 360h76v66a38 38 0 0 1-76 0z" fill="${skin}"/>
+<ellipse cx="300" cy="270" rx="98" ry="120" fill="${skin}"/><path d="M198 262c-8-150 212-150 204 0-20-66-64-92-102-92s-82 26-102 92z" fill="${hair}"/>
+<circle cx="260" cy="268" r="8" fill="#12272b"/><circle cx="340" cy="268" r="8" fill="#12272b"/><path d="M264 330q36 26 72 0" fill="none" stroke="#7a3b2e" stroke-width="8" stroke-linecap="round"/>${rims}</svg>`;
+}
+
+/** The club's sign: a lantern with a star in its glass. */
+export function drawSign(colour: string): string {
+  return `<svg xmlns="http://www.w3.org/2000/svg" width="400" height="400" viewBox="0 0 100 100"><g stroke="${colour}" stroke-width="4.5" stroke-linejoin="round" fill="none"><path d="M34 36h32l6 44H28z"/><path d="M38 24h24l4 12H34zM50 8v16M26 80h48v9H26z"/></g><path d="M50 43l4 11 11 1-9 7 3 11-9-6-9 6 3-11-9-7 11-1z" fill="#f2b658"/></svg>`;
 }

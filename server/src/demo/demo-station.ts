@@ -1,11 +1,26 @@
 // The made-up station of the demo: its people, channels and shows, with dates relative to now. Linking
 // and placing go the way that a host's would, over the networks' own interfaces.
 import type { Role, ShowDraft } from '@lantern/contract';
-import { DAY_MS, HOUR_MS, instant, MINUTE_MS, USUAL_TIMES, wallTimeOf, type City, type Lamp, type NetworkId, type Repeat } from '@lantern/core';
+import {
+  DAY_MS,
+  HOUR_MS,
+  instant,
+  MINUTE_MS,
+  USUAL_TIMES,
+  wallTimeOf,
+  type City,
+  type Lamp,
+  type NetworkId,
+  type PictureLayout,
+  type PictureRecipe,
+  type Repeat,
+  type SkyMood,
+} from '@lantern/core';
 import { Inject, Injectable, Logger } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
-import sharp from 'sharp';
 import { DataSource } from 'typeorm';
+import { ComposerService } from '../artwork/composer.service';
+import { PiecesService } from '../artwork/pieces.service';
 import { AirSampleRow } from '../air/air.entities';
 import { Channel } from '../channels/channel.entities';
 import { ChannelsService } from '../channels/channels.service';
@@ -20,7 +35,7 @@ import { BLANK_SHEET } from '../shows/draft';
 import { PlacingService } from '../shows/placing.service';
 import { Airing, Show } from '../shows/show.entities';
 import { ShowsService } from '../shows/shows.service';
-import { drawArtwork, type Artwork } from './artwork';
+import { drawDome, drawPortrait, drawSign, type Figure } from './artwork';
 
 const ZONE = 'Europe/Dublin';
 const HOST = 'Maren Tolliver';
@@ -28,13 +43,25 @@ const GRID_MS = 5 * MINUTE_MS;
 /** The soonest start that every network takes, with a little time to look around before it. */
 const DUE_SOON_MS = 17 * MINUTE_MS;
 
+/** How a show's picture is made. */
+interface Artwork {
+  layout: PictureLayout;
+  mood: SkyMood;
+  seed: number;
+  /** Before the club's dome, or over the sky alone. */
+  dome?: boolean;
+  line?: string;
+  portraits?: boolean;
+}
+
 interface PlannedShow {
   title: string;
   description: string;
   startsAt: number;
   lengthMin: number;
   channels: Channel[];
-  artwork: Artwork;
+  /** Null: the dome as it is, without words. */
+  artwork: Artwork | null;
   place: boolean;
   /** What else its sheet says. */
   more?: Partial<ShowDraft>;
@@ -52,6 +79,12 @@ interface StationChannels {
   hall: Channel;
   /** The library channel's line for the encoder in the hall. */
   hallLineId: string;
+}
+
+/** What the library of the demo station holds, by name. */
+interface Library {
+  looks: Record<'Fell Night' | 'Junior Dome', string>;
+  domes: Record<SkyMood, string>;
 }
 
 interface PastShow extends Omit<PlannedShow, 'place'> {
@@ -72,6 +105,8 @@ export class DemoStation {
     private readonly shows: ShowsService,
     private readonly placing: PlacingService,
     private readonly series: SeriesService,
+    private readonly pieces: PiecesService,
+    private readonly composer: ComposerService,
     private readonly clock: Clock,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
@@ -109,6 +144,7 @@ export class DemoStation {
       }
     });
     const channels = await this.makeChannels();
+    await this.makeLibrary(station.id);
     for (const show of this.pastShows(channels)) await this.makePast(station.id, show);
     for (const show of this.comingShows(channels)) await this.makeComing(station.id, show);
     // Dates of series that are within reach are placed while the host looks around.
@@ -129,6 +165,47 @@ export class DemoStation {
     const { id: hallLineId } = await this.lines.add(library, { name: 'Encoder in the hall', heldBy: 'the encoder in the village hall' });
     const science = { ...library.defaults, category: 'science' as const };
     return { library: await this.channels.setDefaults(library, science), page, group, guild, handle, hall, hallLineId };
+  }
+
+  private async makeLibrary(stationId: string): Promise<void> {
+    const svg = (drawing: string) => Buffer.from(drawing);
+    for (const [mood, name] of Object.entries(DOMES) as [SkyMood, string][]) {
+      const { id } = await this.pieces.add(stationId, 'picture', name, svg(drawDome(mood, 5)));
+      await this.pieces.change(stationId, id, { name, alternative: `The club’s dome on the fell, ${mood === 'day' ? 'by day' : `at ${mood}`}.` });
+    }
+    for (const [name, figure] of PORTRAITS) await this.pieces.add(stationId, 'portrait', name, svg(drawPortrait(figure)));
+    const sign = await this.pieces.add(stationId, 'logo', 'Club sign', svg(drawSign('#fbf8f0')));
+    const darkSign = await this.pieces.add(stationId, 'logo', 'Club sign on light', svg(drawSign('#12343a')));
+    await this.pieces.keepLook(stationId, { name: 'Fell Night', palette: { ground: '#0c2227', ink: '#fbf8f0', accent: '#e7cf9a' }, logoId: sign.id }, null);
+    await this.pieces.keepLook(
+      stationId,
+      { name: 'Junior Dome', palette: { ground: '#fdf3d7', ink: '#12343a', accent: '#a8401f' }, logoId: darkSign.id },
+      null,
+    );
+  }
+
+  private async library(stationId: string): Promise<Library> {
+    const { pieces, looks } = await this.pieces.view(stationId);
+    const idOf = (found: { id: string; name: string }[], name: string) => found.find((each) => each.name === name)?.id ?? '';
+    const [fell, junior] = [idOf(looks, 'Fell Night'), idOf(looks, 'Junior Dome')];
+    return {
+      looks: { 'Fell Night': fell, 'Junior Dome': junior },
+      domes: { dusk: idOf(pieces, DOMES.dusk), night: idOf(pieces, DOMES.night), day: idOf(pieces, DOMES.day) },
+    };
+  }
+
+  /** Gives a show its picture as a host would: composed, or taken from the library as it is. */
+  private async givePicture(stationId: string, showId: string, artwork: Artwork | null): Promise<void> {
+    const { looks, domes } = await this.library(stationId);
+    const maren = await this.maren();
+    if (!artwork) return this.composer.fromLibrary(maren, showId, 'thumbnail', domes.dusk);
+    const { layout, mood, seed, dome = false, line = '', portraits = false } = artwork;
+    const recipe: PictureRecipe = {
+      ...{ layout, line, portraits, title: '', when: 'day and time', mark: true },
+      background: dome ? { kind: 'picture', pieceId: domes[mood] } : { kind: 'sky', mood, seed },
+      lookId: looks[mood === 'day' ? 'Junior Dome' : 'Fell Night'],
+    };
+    await this.composer.keep(maren, showId, 'thumbnail', recipe);
   }
 
   private async makeOneDueSoon(): Promise<void> {
@@ -180,7 +257,7 @@ export class DemoStation {
         startsAt: thursday + 30 * MINUTE_MS,
         lengthMin: 60,
         channels: [library],
-        artwork: { title: 'Members’ Evening', note: 'For members of the club', mood: 'dusk', seed: 17 },
+        artwork: { layout: 'slip', mood: 'dusk', seed: 17, line: 'For members of the club' },
         place: false,
         more: {
           houseVisibility: 'invited people',
@@ -196,7 +273,7 @@ export class DemoStation {
         startsAt: lastSaturday(now, '10:00'),
         lengthMin: 60,
         channels: [library, group],
-        artwork: { title: 'Junior Dome Hour', note: 'Last Saturday, 10:00', mood: 'day', seed: 7 },
+        artwork: { layout: 'moon', mood: 'day', seed: 7 },
         place: false,
         repeats: { pattern: { every: 'month', interval: 1, nth: -1, on: 'SA' }, ends: { kind: 'count', count: 6 }, also: [], placesByItself: false },
         more: {
@@ -214,7 +291,7 @@ export class DemoStation {
         startsAt: firstNewMoon!,
         lengthMin: 570,
         channels: [library],
-        artwork: { title: 'New Moon Night', note: 'Dusk to dawn', mood: 'night', seed: 3 },
+        artwork: { layout: 'horizon', mood: 'night', seed: 3, dome: true, line: 'From dusk to dawn' },
         place: true,
         repeats: {
           pattern: null,
@@ -231,7 +308,7 @@ export class DemoStation {
         startsAt: nextWeekday(now + 20 * DAY_MS, 2, '21:15'),
         lengthMin: 75,
         channels: [library, guild],
-        artwork: { title: 'Vesta’s Lamp', note: 'Eleven seconds of dark', mood: 'night', seed: 23 },
+        artwork: { layout: 'row', mood: 'night', seed: 23, portraits: true, line: 'Eleven seconds of dark' },
         place: true,
         more: {
           room: 'Dome',
@@ -249,7 +326,7 @@ export class DemoStation {
         startsAt: nextWeekday(now + 5 * DAY_MS, 1, '19:00'),
         lengthMin: 90,
         channels: [library, hall],
-        artwork: { title: 'Committee Stream', note: 'From the hall', mood: 'dusk', seed: 11 },
+        artwork: null,
         place: true,
         more: {
           houseVisibility: 'link holders',
@@ -273,7 +350,7 @@ export class DemoStation {
 
   private async makeComing(stationId: string, planned: PlannedShow): Promise<void> {
     const show = await this.shows.draft(stationId, draftOf(planned));
-    await this.shows.setThumbnail(stationId, show.id, await picture(planned.artwork), HOST);
+    await this.givePicture(stationId, show.id, planned.artwork);
     if (planned.repeats) {
       const { pattern, ends, also, placesByItself } = planned.repeats;
       const from = wallTimeOf(instant(planned.startsAt), ZONE).date;
@@ -287,7 +364,7 @@ export class DemoStation {
   /** A show as it would stand in the books after it was aired: these were never on the stand-ins. */
   private async makePast(stationId: string, past: PastShow): Promise<void> {
     const show = await this.shows.draft(stationId, draftOf(past));
-    await this.shows.setThumbnail(stationId, show.id, await picture(past.artwork), HOST);
+    await this.givePicture(stationId, show.id, past.artwork);
     const startedAt = past.startsAt - 8 * MINUTE_MS;
     const endedAt = past.startsAt + (past.lengthMin + 3) * MINUTE_MS;
     await this.database.getRepository(Show).update({ id: show.id }, { state: 'over', onAirSince: startedAt, endedAt });
@@ -332,10 +409,18 @@ const DUSK_REPORT = {
   description:
     'What to look for tonight from the fell: the planets before ten, a comet if the cloud lets us, and your questions.\n\nMaren Tolliver opens the dome at dusk and shows the sky as the club telescope sees it.',
   lengthMin: 40,
-  artwork: { title: 'Dusk Report', note: 'Thursdays, half past eight', mood: 'dusk', seed: 1 } satisfies Artwork,
+  artwork: { layout: 'horizon', mood: 'dusk', seed: 1, dome: true, portraits: true } satisfies Artwork,
 };
 
 const MAREN = { name: HOST, role: 'host', zone: null } as const;
+
+const DOMES: Record<SkyMood, string> = { dusk: 'The dome at dusk', night: 'The dome at night', day: 'The dome by day' };
+
+const PORTRAITS: [string, Figure][] = [
+  ['Dr Oriel Vance', { skin: '#b98260', hair: '#2a2320', coat: '#7a3b3f', behind: '#d9c9a3', cut: 'knot', glasses: true }],
+  ['Tomasz Wren', { skin: '#e2b896', hair: '#8a5a34', coat: '#2f5a63', behind: '#c4d3c6', cut: 'short', glasses: false }],
+  ['Juno Hartsel', { skin: '#8c5b42', hair: '#1d1b22', coat: '#c08a3c', behind: '#cfd8dd', cut: 'long', glasses: false }],
+];
 
 const CITIES: City[] = [
   { name: 'Alderfell', zone: ZONE },
@@ -344,10 +429,9 @@ const CITIES: City[] = [
   { name: 'Auckland', zone: 'Pacific/Auckland' },
 ];
 
-function draftOf({ title, description, startsAt, lengthMin, channels, artwork, more = {} }: Omit<PlannedShow, 'place'>): ShowDraft {
+function draftOf({ title, description, startsAt, lengthMin, channels, more = {} }: Omit<PlannedShow, 'place'>): ShowDraft {
   const wall = wallTimeOf(instant(startsAt), ZONE);
-  const thumbnailAlternative = `${artwork.title}: the dome beneath ${artwork.mood === 'day' ? 'a bright sky' : 'stars and a thin moon'}.`;
-  return { ...BLANK_SHEET, title, description, ...wall, zone: ZONE, lengthMin, channelIds: channels.map(({ id }) => id), thumbnailAlternative, ...more };
+  return { ...BLANK_SHEET, title, description, ...wall, zone: ZONE, lengthMin, channelIds: channels.map(({ id }) => id), ...more };
 }
 
 /** A new moon of long ago, and the mean time from one to the next (J. Meeus, Astronomical Algorithms, chapter 49). */
@@ -362,12 +446,6 @@ function newMoonFridays(from: number, count: number): number[] {
     if (friday > from) fridays.push(friday);
   }
   return fridays;
-}
-
-function picture(artwork: Artwork): Promise<Buffer> {
-  return sharp(Buffer.from(drawArtwork(artwork)))
-    .png()
-    .toBuffer();
 }
 
 /** The first `weekday` (0 is Sunday) at `time` on or after the day of `from`, in the station's zone. */

@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { DataSource } from 'typeorm';
 import { AirSampleRow } from '../air/air.entities';
 import { Channel, PendingLink, RuleNoticeRow } from '../channels/channel.entities';
+import { Look, Piece } from '../artwork/piece.entities';
 import { Invitation } from '../invitations/invitation.entities';
 import { Line } from '../lines/line.entities';
 import { AuditEntry, Person, Session, Station } from '../people/people.entities';
@@ -11,6 +12,7 @@ import { Airing, Series, Show, Template } from '../shows/show.entities';
 import { Beginning1764000000000 } from './migrations/1764000000000-beginning';
 import { Planning1764300000000 } from './migrations/1764300000000-planning';
 import { Public1764400000000 } from './migrations/1764400000000-public';
+import { Artwork1764500000000 } from './migrations/1764500000000-artwork';
 import type { Settings } from './settings';
 
 export async function openDatabase(settings: Settings): Promise<DataSource> {
@@ -33,9 +35,11 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Registration,
       Invitation,
       Mail,
+      Piece,
+      Look,
       AirSampleRow,
     ],
-    migrations: [Beginning1764000000000, Planning1764300000000, Public1764400000000],
+    migrations: [Beginning1764000000000, Planning1764300000000, Public1764400000000, Artwork1764500000000],
     migrationsRun: true,
     enableWAL: true, // better-sqlite3 switches foreign keys on by itself
   });

@@ -95,6 +95,7 @@ export class HouseViewsService {
       lengthMs: show.lengthMs,
       people: show.people.map(({ name, role }) => ({ name, role })),
       thumbnailUrl: show.thumbnail ? `${base}/thumbnail?v=${show.thumbnail.version}` : null,
+      waitingUrl: show.waiting ? `${base}/waiting?v=${show.waiting.version}` : null,
       thumbnailAlternative: show.thumbnailAlternative,
       playlistUrl: folder && existsSync(join(folder, 'live.m3u8')) ? `${base}/live/live.m3u8` : null,
       fromOutside: show.pictureFrom === 'encoder',

@@ -11,7 +11,7 @@ import { PlainError } from '../foundation/errors';
 import { InvitationsService } from '../invitations/invitations.service';
 import { Public } from '../people/signed-in';
 import { RemindersService } from '../reminders/reminders.service';
-import { Thumbnails } from '../shows/thumbnails';
+import { Thumbnails, waitingOf } from '../shows/thumbnails';
 import { HouseViewsService } from './house-views.service';
 import { VisitorsService } from './visitors.service';
 
@@ -60,6 +60,13 @@ export class HouseController {
     const { show } = await this.visitors.admit(request, slug);
     if (!show.thumbnail) throw new PlainError(404, 'This show has no picture.');
     return new StreamableFile(createReadStream(this.thumbnails.path(show, 'sent')), { type: 'image/jpeg' });
+  }
+
+  @Get('waiting')
+  async waiting(@Req() request: Request, @Param('slug') slug: string): Promise<StreamableFile> {
+    const { show } = await this.visitors.admit(request, slug);
+    if (!show.waiting) throw new PlainError(404, 'This show has no waiting picture of its own.');
+    return new StreamableFile(createReadStream(this.thumbnails.path(waitingOf(show), 'sent')), { type: 'image/jpeg' });
   }
 
   @Get('live/:part')

@@ -98,6 +98,7 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
         airings.map(({ airing }) => airing),
       ),
       picture: null,
+      waiting: null,
     } satisfies Series);
     await this.takePicture(series, show);
     await this.database.transaction(async (entities) => {
@@ -151,7 +152,7 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
     }
     if (spreading.includes('thumbnail')) {
       await this.takePicture(series, show);
-      for (const other of others) await this.givePicture(series, other);
+      for (const other of others) await this.shows.givePictures(series, other);
     }
     Object.assign(series.pattern, pick(source, plain));
     if (timed) Object.assign(series, { time: source.time, zone: source.zone });
@@ -258,7 +259,7 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
     };
     const lines = draft.lines.filter(({ channelId }) => draft.channelIds.includes(channelId));
     const show = await this.shows.draft(series.stationId, { ...draft, lines }, null, { seriesId: series.id, seriesDate: date });
-    if (series.picture) await this.givePicture(series, show);
+    if (series.picture || series.waiting) await this.shows.givePictures(series, show);
   }
 
   /** Channels of the pattern that are still the station's. */
@@ -277,12 +278,8 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
 
   /** The picture of one date becomes that of the series; its file is the series' own, whatever becomes of the date. */
   private async takePicture(series: Series, show: Show): Promise<void> {
-    series.picture = show.thumbnail && (await this.thumbnails.copy(show.id, series, show.thumbnail));
-  }
-
-  private async givePicture(series: Series, show: Show): Promise<void> {
-    show.thumbnail = series.picture && (await this.thumbnails.copy(series.id, show, series.picture));
-    await this.database.getRepository(Show).update({ id: show.id }, { thumbnail: show.thumbnail });
+    const { thumbnail, waiting } = await this.shows.copiedPictures({ id: show.id, picture: show.thumbnail, waiting: show.waiting }, series);
+    Object.assign(series, { picture: thumbnail, waiting });
   }
 
   private async rewrite(show: Show, draft: ShowDraft, fields: readonly string[], person: Person): Promise<void> {
@@ -308,6 +305,7 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
       const stands = (await this.database.getRepository(Airing).findBy({ showId: show.id })).some(standsThere);
       if (!stands) {
         await this.database.getRepository(Show).delete({ id: show.id });
+        await this.thumbnails.forget(show);
         removed += 1;
         continue;
       }

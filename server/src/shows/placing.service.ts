@@ -15,6 +15,7 @@ import type { Station } from '../people/people.entities';
 import { AiringsService, choicesKey, wordsOf } from './airings.service';
 import { Airing, Show, standsThere } from './show.entities';
 import { ShowsService } from './shows.service';
+import { ComposerService } from '../artwork/composer.service';
 import { Thumbnails } from './thumbnails';
 
 @Injectable()
@@ -31,6 +32,7 @@ export class PlacingService {
     private readonly lines: LinesService,
     private readonly plan: PlanService,
     private readonly thumbnails: Thumbnails,
+    private readonly composer: ComposerService,
     private readonly clock: Clock,
   ) {}
 
@@ -41,6 +43,7 @@ export class PlacingService {
    */
   async place(stationId: string, showId: string, airingIds: readonly string[] | null = null): Promise<ChannelResult[]> {
     return this.alone(showId, async () => {
+      await this.composer.bringUpToDate(showId);
       const { show, airings } = await this.shows.whole(stationId, showId);
       if (show.state !== 'draft' && show.state !== 'placed') throw new PlainError(409, 'This show can no longer be placed.');
       if (!airings.length) throw new PlainError(422, 'No channel is ticked. Tick at least one, then place the show.');
@@ -65,6 +68,7 @@ export class PlacingService {
   /** Brings what has changed on the sheet to the channels that were not told of it yet; with `airingIds` only to those. */
   async move(stationId: string, showId: string, airingIds: readonly string[] | null = null): Promise<ChannelResult[]> {
     return this.alone(showId, async () => {
+      await this.composer.bringUpToDate(showId);
       const { show, airings } = await this.shows.whole(stationId, showId);
       const station = await this.airings.station(stationId);
       const standing = airings.filter(({ airing, channel }) => {

@@ -76,9 +76,10 @@ export class RenditionsService {
 }
 
 function viewOf(show: Show, channel: Channel, rule: NonNullable<RuleSheet['thumbnail']>, rendition: Rendition, alike: boolean): RenditionView {
-  const { width, height, quality, ssim, crop, jpeg, underBadge } = rendition;
+  const { width, height, quality, ssim, crop, jpeg, underBadge, letters } = rendition;
   const warnings: RenditionView['warnings'] = [];
   if (ssim < SSIM_GOOD) warnings.push('loses');
+  warnings.push(...letters);
   if (underBadge > MUCH_UNDER_BADGE) warnings.push('badge');
   if (alike) warnings.push('alike');
   return {

@@ -1,5 +1,15 @@
-import type { FieldToLook, HouseVisibility, PersonOnShow, PictureFrom, PlacingState, SeriesField, ShowDraft, ShowState } from '@lantern/contract';
-import type { AiringChoices, AiringFacts, Announcement, Crop, MilestoneName, MilestoneTimes, Repeat, SceneId, Visibility } from '@lantern/core';
+import type {
+  FieldToLook,
+  HouseVisibility,
+  LetteringView,
+  PersonOnShow,
+  PictureFrom,
+  PlacingState,
+  SeriesField,
+  ShowDraft,
+  ShowState,
+} from '@lantern/contract';
+import type { AiringChoices, AiringFacts, Announcement, Crop, MilestoneName, MilestoneTimes, PictureRecipe, Repeat, SceneId, Visibility } from '@lantern/core';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
 /** The picture of a show as it was chosen; each channel is sent a rendition by its own rules. */
@@ -12,6 +22,16 @@ export interface ShowPicture {
   crops?: Record<string, Crop & { byHand: boolean }>;
   /** A difference hash, by which pictures that look alike are known. */
   hash?: string;
+  /** The piece of the library that it was taken from. */
+  pieceId?: string;
+  /** What it is composed from; missing where it came as a file. */
+  recipe?: PictureRecipe;
+  /** Tells what the recipe was filled with, so that a change of the show is noticed. */
+  madeOf?: string;
+  /** The letters on it, as measured when it was composed. */
+  letters?: LetteringView[];
+  /** A waiting picture that is made from the parts of the thumbnail as long as it has none of its own. */
+  follows?: boolean;
 }
 
 @Entity('shows')
@@ -27,6 +47,8 @@ export class Show {
   @Column('integer') lengthMs!: number;
   @Column('text') state!: ShowState;
   @Column('simple-json', { nullable: true }) thumbnail!: ShowPicture | null;
+  /** What early viewers see. */
+  @Column('simple-json', { nullable: true }) waiting!: ShowPicture | null;
   @Column('text') thumbnailAlternative!: string;
   @Column('text') pictureFrom!: PictureFrom;
   @Column('integer', { nullable: true }) onAirSince!: number | null;
@@ -82,6 +104,7 @@ export class Series {
   @Column('simple-json') pattern!: ShowDraft;
   /** The picture that the dates share; its file goes by the id of the series. */
   @Column('simple-json', { nullable: true }) picture!: ShowPicture | null;
+  @Column('simple-json', { nullable: true }) waiting!: ShowPicture | null;
 }
 
 /** A prepared show to start from. */
@@ -93,6 +116,7 @@ export class Template {
   @Column('simple-json') pattern!: ShowDraft;
   /** Its file goes by the id of the template. */
   @Column('simple-json', { nullable: true }) picture!: ShowPicture | null;
+  @Column('simple-json', { nullable: true }) waiting!: ShowPicture | null;
 }
 
 /** One show on one channel. */
@@ -157,12 +181,14 @@ export const BLANK_AIRING = {
   endWords: '',
 } as const satisfies Partial<Airing>;
 
-type Unwritten = 'state' | 'thumbnail' | 'onAirSince' | 'endedAt' | 'programme' | 'recording' | 'recordingMs' | 'version' | 'fieldVersions' | 'placedAt';
+type Unwritten =
+  'state' | 'thumbnail' | 'waiting' | 'onAirSince' | 'endedAt' | 'programme' | 'recording' | 'recordingMs' | 'version' | 'fieldVersions' | 'placedAt';
 
 /** What a show has beyond its sheet before anything happened to it. */
 export const BLANK_SHOW: Pick<Show, Unwritten | 'changedBy' | 'changedAt' | 'seriesId' | 'seriesDate' | 'differs'> = {
   state: 'draft',
   thumbnail: null,
+  waiting: null,
   onAirSince: null,
   endedAt: null,
   programme: 'holding',

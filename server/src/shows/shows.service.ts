@@ -9,6 +9,7 @@ import {
   type SaveResult,
   type SeriesOfShow,
   type ShowChange,
+  type ShowPictureName,
   type ShowSummary,
   type ShowView,
   type UntoldField,
@@ -30,8 +31,8 @@ import { Line } from '../lines/line.entities';
 import { Person, type Station } from '../people/people.entities';
 import { AiringsService, choicesKey } from './airings.service';
 import { draftOf, plannedFacts, whenOf } from './draft';
-import { Airing, BLANK_AIRING, BLANK_SHOW, Series, Show, standsThere } from './show.entities';
-import { Thumbnails } from './thumbnails';
+import { Airing, BLANK_AIRING, BLANK_SHOW, Series, Show, standsThere, type ShowPicture } from './show.entities';
+import { Thumbnails, waitingOf } from './thumbnails';
 
 /** A show with what belongs to it. */
 export interface WholeShow {
@@ -126,6 +127,23 @@ export class ShowsService {
     });
   }
 
+  /** Gives a show the pictures of another, of a series or of a template, and lets those that make themselves follow. */
+  async givePictures(from: { id: string; picture: ShowPicture | null; waiting: ShowPicture | null }, show: Show): Promise<void> {
+    Object.assign(show, await this.copiedPictures(from, show));
+    await this.database.getRepository(Show).update({ id: show.id }, { thumbnail: show.thumbnail, waiting: show.waiting });
+    this.changes.next(show.id);
+  }
+
+  async copiedPictures(
+    { id, picture, waiting }: { id: string; picture: ShowPicture | null; waiting: ShowPicture | null },
+    to: { id: string },
+  ): Promise<{ thumbnail: ShowPicture | null; waiting: ShowPicture | null }> {
+    return {
+      thumbnail: picture && (await this.thumbnails.copy(id, to, picture)),
+      waiting: waiting && (await this.thumbnails.copy(waitingOf({ id }).id, waitingOf(to), waiting)),
+    };
+  }
+
   /**
    * Keeps what somebody typed since they saw version `base`. A field that somebody else changed since, to something
    * else, is left as it is and answered as a conflict. Throws, and keeps nothing, where a changed field cannot be right.
@@ -195,7 +213,8 @@ export class ShowsService {
     const station = await this.airings.station(show.stationId);
     return {
       ...{ id, title, description, state, startsAt, zone, lengthMs },
-      thumbnail: this.thumbnailView(show),
+      thumbnail: pictureView(show, 'thumbnail'),
+      waiting: pictureView(show, 'waiting'),
       thumbnailAlternative: show.thumbnailAlternative,
       pictureFrom: show.pictureFrom,
       houseUrl: this.airings.houseUrl(show),
@@ -247,12 +266,6 @@ export class ShowsService {
     return fields;
   }
 
-  private thumbnailView(show: Show): ThumbnailView | null {
-    if (!show.thumbnail) return null;
-    const { version, width, height } = show.thumbnail;
-    return { url: `/api/shows/${show.id}/thumbnail?v=${version}`, width, height };
-  }
-
   /** Brings the airings into step with the ticked channels, the lines chosen for them and their variants. */
   async tickChannels(entities: EntityManager, showId: string, { channelIds, lines, variants }: ShowDraft): Promise<void> {
     const present = await entities.findBy(Airing, { showId });
@@ -271,6 +284,13 @@ export class ShowsService {
       await entities.save(Object.assign(airing ?? fresh(), { lineId, title, description, choices: { ...choices } }));
     }
   }
+}
+
+function pictureView(show: Show, which: ShowPictureName): ThumbnailView | null {
+  const picture = show[which];
+  if (!picture) return null;
+  const { version, width, height, recipe, follows } = picture;
+  return { url: `/api/shows/${show.id}/${which}?v=${version}`, width, height, recipe: recipe ?? null, follows: follows ?? false };
 }
 
 /** Letters and figures that cannot be taken for one another when they are read out. */

@@ -10,7 +10,7 @@ import { PlainError } from '../foundation/errors';
 import type { Person } from '../people/people.entities';
 import { AiringsService } from './airings.service';
 import { BLANK_SHEET, draftOf, whenOf } from './draft';
-import { Template, type Show, type ShowPicture } from './show.entities';
+import { Template, type Show } from './show.entities';
 import { ShowsService } from './shows.service';
 import { Thumbnails } from './thumbnails';
 
@@ -50,7 +50,7 @@ export class StartingPointsService {
         said: [],
         toLook,
       },
-      show.thumbnail && { id: show.id, picture: show.thumbnail },
+      { id: show.id, picture: show.thumbnail, waiting: show.waiting },
     );
   }
 
@@ -70,8 +70,7 @@ export class StartingPointsService {
     const template = await this.template(person.stationId, templateId);
     const { pattern } = template;
     const when = this.tomorrow(pattern.zone, pattern.time);
-    const picture = template.picture && { id: template.id, picture: template.picture };
-    return this.made(person, { ...pattern, ...when, episode: null, ticked: [], said: [], toLook: [] }, picture);
+    return this.made(person, { ...pattern, ...when, episode: null, ticked: [], said: [], toLook: [] }, template);
   }
 
   async keepAsTemplate(person: Person, showId: string, name: string): Promise<void> {
@@ -81,8 +80,8 @@ export class StartingPointsService {
       airings.map(({ airing }) => airing),
     );
     const id = randomUUID();
-    const picture = show.thumbnail && (await this.thumbnails.copy(show.id, { id }, show.thumbnail));
-    await this.database.getRepository(Template).insert({ id, stationId: person.stationId, name: name.trim(), pattern, picture });
+    const { thumbnail, waiting } = await this.shows.copiedPictures({ id: show.id, picture: show.thumbnail, waiting: show.waiting }, { id });
+    await this.database.getRepository(Template).insert({ id, stationId: person.stationId, name: name.trim(), pattern, picture: thumbnail, waiting });
   }
 
   async templates(stationId: string): Promise<TemplateView[]> {
@@ -96,6 +95,7 @@ export class StartingPointsService {
 
   async forgetTemplate(stationId: string, id: string): Promise<void> {
     await this.database.getRepository(Template).remove(await this.template(stationId, id));
+    await this.thumbnails.forget({ id });
   }
 
   private async template(stationId: string, id: string): Promise<Template> {
@@ -104,15 +104,12 @@ export class StartingPointsService {
     return template;
   }
 
-  private async made(person: Person, draft: ShowDraft, from: { id: string; picture: ShowPicture } | null): Promise<Show> {
+  private async made(person: Person, draft: ShowDraft, from: Pick<Template, 'id' | 'picture' | 'waiting'> | null): Promise<Show> {
     const rows: { id: string }[] = await this.database.query(`SELECT id FROM channels WHERE access <> 'unlinked'`);
     const there = new Set(rows.map(({ id }) => id));
     const channelIds = draft.channelIds.filter((id) => there.has(id));
     const show = await this.shows.draft(person.stationId, { ...draft, channelIds, lines: draft.lines.filter(({ channelId }) => there.has(channelId)) }, person);
-    if (from) {
-      show.thumbnail = await this.thumbnails.copy(from.id, show, from.picture);
-      await this.database.manager.save(show);
-    }
+    if (from) await this.shows.givePictures(from, show);
     return show;
   }
 

@@ -1,14 +1,27 @@
 // The picture of a show: looked at before it is believed, kept as it came, and made anew for whoever gets it, by
 // that network's own rules: cropped to its shape, brought to its size, and light enough with the least loss.
-import { THUMBNAIL_MAX_BYTES, THUMBNAIL_MAX_PIXELS } from '@lantern/contract';
-import { attentionIn, attentionOf, cropFor, differenceHash, shapeKey, ssim, type Crop, type ThumbnailRule } from '@lantern/core';
+import {
+  attentionIn,
+  attentionOf,
+  cropFor,
+  differenceHash,
+  LETTERING_WIDTH_PX,
+  letteringTroubles,
+  lettersIn,
+  shapeKey,
+  ssim,
+  type Crop,
+  type LetteringTrouble,
+  type Pixels,
+  type ThumbnailRule,
+} from '@lantern/core';
 import { Inject, Injectable } from '@nestjs/common';
 import { randomBytes } from 'node:crypto';
 import { existsSync } from 'node:fs';
-import { copyFile, readFile, rename, writeFile } from 'node:fs/promises';
+import { copyFile, readdir, readFile, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import { PlainError } from '../foundation/errors';
+import { damagedPicture, lookAtPicture, uprightPicture, writeWhole } from '../artwork/incoming-picture';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import type { Show, ShowPicture } from './show.entities';
 
@@ -16,9 +29,6 @@ import type { Show, ShowPicture } from './show.entities';
 const HOUSE = { width: 1280, height: 720 };
 /** What renditions are made from: a photograph is decoded once, not for every channel. */
 const MASTER_MAX = 3_200;
-/** Drawings are brought to this width; they are as sharp at any. */
-const DRAWN_WIDTH = 1_920;
-const DRAWN_MAX_BYTES = 1_000_000;
 /** Behind pictures that can be seen through. */
 const BACKGROUND = '#10201f';
 const QUALITY = { best: 92, least: 40 };
@@ -26,7 +36,8 @@ const QUALITY = { best: 92, least: 40 };
 const GLANCE = 200;
 /** Where players write how long a show is. */
 const BADGE: Crop = { x: 0.8, y: 0.84, width: 0.2, height: 0.16 };
-const KINDS = 'Choose a JPEG, PNG, WebP, AVIF or SVG file.';
+/** Composed pictures are made in each of these shapes; for other pictures a crop of each is suggested when they come. */
+export const SHAPES = [16 / 9, 2];
 
 /** A picture as one network gets it. */
 export interface Rendition {
@@ -39,7 +50,14 @@ export interface Rendition {
   crop: Crop;
   /** The part of what is looked at that lies under the length badge. */
   underBadge: number;
+  /** What is wrong with letters on it, at the sizes at which people meet it. */
+  letters: LetteringTrouble[];
 }
+
+/** The waiting picture of a show has files of its own. */
+export const waitingOf = ({ id }: { id: string }): { id: string } => ({ id: `${id}.waiting` });
+
+type FileOf = 'original' | 'master' | 'sent' | `master-${string}`;
 
 @Injectable()
 export class Thumbnails {
@@ -50,32 +68,39 @@ export class Thumbnails {
 
   /** Checks and stores a picture. Throws PlainError with the reason; whatever was stored before stays then. */
   async store(show: Pick<Show, 'id'>, bytes: Buffer): Promise<ShowPicture> {
-    if (!Buffer.isBuffer(bytes) || bytes.length === 0) throw new PlainError(400, 'This file is empty. Choose the picture again.');
-    if (bytes.length > THUMBNAIL_MAX_BYTES) {
-      throw new PlainError(413, `This picture weighs ${(bytes.length / 1e6).toFixed(1)} MB. Choose one of at most ${THUMBNAIL_MAX_BYTES / 1e6} MB.`);
-    }
-    const { width, height } = await this.look(bytes);
-    const damaged = () => {
-      throw new PlainError(415, 'This picture is damaged and cannot be read to its end. Export it again and choose the new file.');
-    };
-    const master = await this.master(bytes).catch(damaged);
-    const house = await sharp(master)
-      .resize({ ...HOUSE, fit: 'cover', position: 'attention' })
-      .jpeg({ quality: 86, mozjpeg: true })
-      .toBuffer();
-    const { data, info } = await sharp(master).resize({ width: GLANCE, height: GLANCE, fit: 'inside' }).raw().toBuffer({ resolveWithObject: true });
-    const attention = attentionOf({ data, width: info.width, height: info.height });
-    const crops = Object.fromEntries(SHAPES.map((shape) => [shapeKey(shape), { ...cropFor(attention, info.width, info.height, shape), byHand: false }]));
-    const hash = differenceHash(await sharp(master).resize({ width: 9, height: 8, fit: 'fill' }).greyscale().raw().toBuffer());
-    await this.write(this.path(show, 'original'), bytes);
-    await this.write(this.path(show, 'master'), master);
-    await this.write(this.path(show, 'sent'), house);
+    const { width, height } = await lookAtPicture(bytes);
+    const master = await this.master(bytes).catch(damagedPicture);
+    const attention = await attentionTo(master);
+    const crops = Object.fromEntries(SHAPES.map((shape) => [shapeKey(shape), { ...attention.crop(shape), byHand: false }]));
+    await writeWhole(this.path(show, 'original'), bytes);
+    await writeWhole(this.path(show, 'master'), master);
+    const hash = await this.writeShown(show, master);
     return { width, height, version: newVersion(), crops, hash };
+  }
+
+  /** Stores a picture that was composed here, drawn in each shape for itself. */
+  async storeComposed(show: Pick<Show, 'id'>, drawn: ReadonlyMap<number, Buffer>, facts: Composed): Promise<ShowPicture> {
+    const masters = await Promise.all(
+      [...drawn].map(async ([shape, png]) => ({ shape, master: await sharp(png).removeAlpha().jpeg({ quality: 96, chromaSubsampling: '4:4:4' }).toBuffer() })),
+    );
+    for (const { shape, master } of masters) await writeWhole(this.path(show, `master-${shapeKey(shape)}`), master);
+    const [{ master }] = masters as [(typeof masters)[number]];
+    await writeWhole(this.path(show, 'master'), master);
+    const hash = await this.writeShown(show, master);
+    const { width, height } = await sharp(master).metadata();
+    return { width, height, version: newVersion(), hash, ...facts };
+  }
+
+  /** Forgets the files of a show or of whatever else had pictures. */
+  async forget({ id }: Pick<Show, 'id'>): Promise<void> {
+    const files = (await readdir(this.settings.picturesDir)).filter((file) => file.startsWith(`${id}.`));
+    await Promise.all(files.map((file) => rm(join(this.settings.picturesDir, file), { force: true })));
   }
 
   /** Gives a show the picture of another. */
   async copy(from: string, show: Pick<Show, 'id'>, picture: ShowPicture): Promise<ShowPicture> {
-    for (const which of ['original', 'master', 'sent'] as const) {
+    const drawn = SHAPES.map((shape): FileOf => `master-${shapeKey(shape)}`);
+    for (const which of ['original', 'master', 'sent', ...drawn] as const) {
       if (existsSync(this.path({ id: from }, which))) await copyFile(this.path({ id: from }, which), this.path(show, which));
     }
     return { ...picture, version: newVersion() };
@@ -99,15 +124,17 @@ export class Thumbnails {
     return making;
   }
 
-  path(show: Pick<Show, 'id'>, which: 'original' | 'master' | 'sent'): string {
+  path(show: Pick<Show, 'id'>, which: FileOf): string {
     return join(this.settings.picturesDir, `${show.id}.${which}`);
   }
 
   private async make(show: Pick<Show, 'id' | 'thumbnail'>, rule: ThumbnailRule): Promise<Rendition> {
-    const master = await this.masterOf(show);
+    const { recipe, letters: known, crops } = show.thumbnail!;
+    const own = this.path(show, `master-${shapeKey(rule.shape)}`);
+    const drawn = recipe !== undefined && existsSync(own);
+    const master = drawn ? await readFile(own) : await this.masterOf(show);
     const { width: masterWidth, height: masterHeight } = await sharp(master).metadata();
-    const known = show.thumbnail!.crops?.[shapeKey(rule.shape)];
-    const crop = known ?? (await this.suggested(master, rule.shape));
+    const crop = drawn ? ALL : (crops?.[shapeKey(rule.shape)] ?? (await attentionTo(master)).crop(rule.shape));
     const area = pixelsOf(crop, masterWidth, masterHeight);
     // As large as it is, up to twice the least size: more is only weight.
     const scale = Math.min(2, Math.max(1, area.width / rule.minWidth));
@@ -122,11 +149,14 @@ export class Thumbnails {
     const { jpeg, quality } = await lightEnough(data, raw, rule.maxBytes);
     const grey = (picture: sharp.Sharp) => picture.greyscale().raw().toBuffer();
     const kept = ssim(await grey(sharp(data, { raw })), await grey(sharp(jpeg)), info.width, info.height);
-    const glance = await sharp(data, { raw }).resize({ width: GLANCE }).raw().toBuffer({ resolveWithObject: true });
-    const attention = attentionOf({ data: glance.data, width: glance.info.width, height: glance.info.height });
-    const underBadge = attentionIn(attention, glance.info.width, glance.info.height, BADGE);
+    const glance = await pixelsAt(sharp(data, { raw }), GLANCE);
+    const underBadge = attentionIn(attentionOf(glance), glance.width, glance.height, BADGE);
+    const letters = known ?? lettersIn(await pixelsAt(sharp(jpeg), LETTERING_WIDTH_PX));
     const { x, y, width, height } = crop;
-    return { jpeg, width: info.width, height: info.height, quality, ssim: kept, crop: { x, y, width, height }, underBadge };
+    return {
+      ...{ jpeg, width: info.width, height: info.height, quality, ssim: kept, crop: { x, y, width, height }, underBadge },
+      letters: [...new Set(letters.flatMap(letteringTroubles))],
+    };
   }
 
   /** Pictures from before there were masters are made from what came. */
@@ -135,63 +165,38 @@ export class Thumbnails {
     return existsSync(path) ? readFile(path) : this.master(await readFile(this.path(show, 'original')));
   }
 
-  private async suggested(master: Buffer, shape: number): Promise<Crop> {
-    const { data, info } = await sharp(master).resize({ width: GLANCE, height: GLANCE, fit: 'inside' }).raw().toBuffer({ resolveWithObject: true });
-    return cropFor(attentionOf({ data, width: info.width, height: info.height }), info.width, info.height, shape);
-  }
-
-  /** What kind of picture it is and how large, upright; nothing of it is decoded before. Throws what is wrong with it. */
-  private async look(bytes: Buffer): Promise<{ width: number; height: number }> {
-    const facts = await sharp(bytes, { limitInputPixels: THUMBNAIL_MAX_PIXELS })
-      .metadata()
-      .catch(() => null);
-    const kind = facts?.format === 'heif' && facts.compression === 'av1' ? 'avif' : facts?.format;
-    if (!facts?.width || !facts.height || !kind || !['jpeg', 'png', 'webp', 'avif', 'svg'].includes(kind)) {
-      throw new PlainError(415, `This file is not a picture that can be read. ${KINDS}`);
-    }
-    if ((facts.pages ?? 1) > 1) throw new PlainError(415, 'This picture moves. Choose a still one.');
-    if (facts.width * facts.height > THUMBNAIL_MAX_PIXELS) {
-      throw new PlainError(
-        413,
-        `This picture has ${Math.round((facts.width * facts.height) / 1e6).toLocaleString('en-GB')} million pixels. Choose one of at most ${THUMBNAIL_MAX_PIXELS / 1e6}.`,
-      );
-    }
-    if (kind === 'svg') {
-      // It is only ever drawn here, and sent on as what was drawn; but entities may multiply without end before that.
-      if (bytes.length > DRAWN_MAX_BYTES || /<!ENTITY/i.test(bytes.toString('utf8'))) {
-        throw new PlainError(415, 'This drawing is too large, or made of parts that are not drawn here. Export it as PNG and choose that.');
-      }
-      return { width: DRAWN_WIDTH, height: Math.round((DRAWN_WIDTH * facts.height) / facts.width) };
-    }
-    // A camera's note may say that the picture lies on its side.
-    const turned = (facts.orientation ?? 1) >= 5;
-    return turned ? { width: facts.height, height: facts.width } : { width: facts.width, height: facts.height };
-  }
-
   /** Upright, opaque, without notes, and no larger than anybody needs. */
   private async master(bytes: Buffer): Promise<Buffer> {
-    const { format, width } = await sharp(bytes).metadata();
-    const density = format === 'svg' && width ? Math.min(2_400, Math.max(72, (72 * DRAWN_WIDTH) / width)) : undefined;
-    return sharp(bytes, { limitInputPixels: THUMBNAIL_MAX_PIXELS, failOn: 'error', ...(density && { density }) })
-      .rotate() // As the camera's note says; the note itself is not sent on.
-      .resize({ width: MASTER_MAX, height: MASTER_MAX, fit: 'inside', withoutEnlargement: true })
-      .flatten({ background: BACKGROUND })
-      .toColourspace('srgb')
-      .jpeg({ quality: 98, chromaSubsampling: '4:4:4' })
-      .toBuffer();
+    return (await uprightPicture(bytes, MASTER_MAX)).flatten({ background: BACKGROUND }).jpeg({ quality: 98, chromaSubsampling: '4:4:4' }).toBuffer();
   }
 
-  /** Whole or not at all: a reader never meets half a file. */
-  private async write(path: string, bytes: Buffer): Promise<void> {
-    await writeFile(`${path}.new`, bytes);
-    await rename(`${path}.new`, path);
+  /** Writes what our own pages show; returns the hash by which the picture is known again. */
+  private async writeShown(show: Pick<Show, 'id'>, master: Buffer): Promise<string> {
+    const shown = sharp(master).resize({ ...HOUSE, fit: 'cover', position: 'attention' });
+    await writeWhole(this.path(show, 'sent'), await shown.jpeg({ quality: 92 }).toBuffer());
+    return differenceHash(await sharp(master).resize({ width: 9, height: 8, fit: 'fill' }).greyscale().raw().toBuffer());
   }
 }
 
-/** The shapes for which a crop is suggested when a picture comes; others are suggested when they are asked for. */
-const SHAPES = [16 / 9, 2];
+/** What a composed picture has beside its pixels. */
+type Composed = Required<Pick<ShowPicture, 'recipe' | 'madeOf' | 'letters'>>;
+
+const ALL: Crop = { x: 0, y: 0, width: 1, height: 1 };
 
 const newVersion = (): string => randomBytes(6).toString('base64url');
+
+/** A picture as pixels, `width` across. */
+export async function pixelsAt(picture: sharp.Sharp, width: number): Promise<Pixels> {
+  const { data, info } = await picture.resize({ width }).removeAlpha().raw().toBuffer({ resolveWithObject: true });
+  return { data, width: info.width, height: info.height };
+}
+
+/** Where the eye goes in a picture. */
+async function attentionTo(master: Buffer): Promise<{ crop: (shape: number) => Crop }> {
+  const { data, info } = await sharp(master).resize({ width: GLANCE, height: GLANCE, fit: 'inside' }).raw().toBuffer({ resolveWithObject: true });
+  const attention = attentionOf({ data, width: info.width, height: info.height });
+  return { crop: (shape) => cropFor(attention, info.width, info.height, shape) };
+}
 
 function pixelsOf(crop: Crop, width: number, height: number): sharp.Region {
   const left = Math.min(width - 1, Math.max(0, Math.round(crop.x * width)));

@@ -50,6 +50,7 @@ export function PlanningPages() {
             Almanac
           </NavLink>
           <NavLink to="/channels">Channels</NavLink>
+          <NavLink to="/artwork">Artwork</NavLink>
           <NavLink to="/station">Station</NavLink>
         </nav>
         <span className="ms-auto soft small-words">

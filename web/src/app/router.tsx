@@ -32,6 +32,8 @@ export const router = createBrowserRouter([
           { path: '/shows/new', element: <NewShowView /> },
           { path: '/shows/:id', element: <ShowSheetView /> },
           { path: '/shows/:id/report', element: <ReportView /> },
+          { path: '/shows/:id/picture', lazy: async () => ({ Component: (await import('../artwork/ComposerView')).ComposerView }) },
+          { path: '/artwork', lazy: async () => ({ Component: (await import('../artwork/LibraryView')).LibraryView }) },
           { path: '/station', element: <StationPage /> },
           { path: '/channels', element: <ChannelsView /> },
           { path: '/channels/link/:linkId', element: <ChooseIdentityView /> },

@@ -41,10 +41,12 @@ export function HousePage({ slug, first, embedded }: Props) {
 /** The picture, or what stands in its place. */
 function Screen({ house }: { house: HouseView }) {
   const playing = house.state === 'onAir' && house.playlistUrl !== null;
+  const card = house.state === 'coming' && house.waitingUrl !== null;
+  const picture = card ? house.waitingUrl : house.thumbnailUrl;
   return (
     <div
-      className="screen"
-      style={house.thumbnailUrl ? { backgroundImage: `url("${house.thumbnailUrl}")` } : {}}
+      className={`screen${card ? ' card-shown' : ''}`}
+      style={picture ? { backgroundImage: `url("${picture}")` } : {}}
       role="group"
       aria-label={house.thumbnailAlternative || house.title}
     >

@@ -1,14 +1,12 @@
 // The picture as each channel gets it: what of it each shape takes, at the sizes at which people meet it, and
 // what is to be said about it. The common case needs no work: a crop is suggested.
 import { NETWORK_NAMES, type RenditionView, type ShowView } from '@lantern/contract';
-import { movedCrop, type Crop } from '@lantern/core';
+import { MET_AT_PX, movedCrop, type Crop } from '@lantern/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { server, wordsOf } from '../app/server';
 import { Notice } from '../look/Notice';
 
-/** How wide viewers meet it: in a list on a large page, in a row, beside another. */
-const MET_AT = [360, 210, 120];
 const STEP = 0.02;
 
 interface Props {
@@ -46,11 +44,12 @@ export function Renditions({ show, onStored }: Props) {
             <CropBox
               key={`${first.url}${first.crop.x}${first.crop.y}`}
               picture={`/api/shows/${show.id}/picture?v=${version?.split('v=')[1]}`}
+              composed={!!show.thumbnail?.recipe}
               rendition={first}
               onCrop={(chosen) => void crop(shape, chosen)}
             />
             <div className="met">
-              {MET_AT.map((width) => (
+              {MET_AT_PX.map((width) => (
                 <img key={width} src={first.url} width={width} height={Math.round(width / shape)} alt={`The picture ${width} pixels wide`} />
               ))}
             </div>
@@ -70,6 +69,8 @@ const warned = (renditions: readonly RenditionView[]): boolean => renditions.som
 
 const WARNING_WORDS: Record<RenditionView['warnings'][number], string> = {
   loses: 'To be light enough it was made visibly poorer. A plainer picture keeps more.',
+  small: 'Letters on it are too small to be read in a row of other pictures. Use fewer and larger words.',
+  pale: 'Letters on it stand out too little from what lies behind them.',
   badge: 'Something stands in the lower right corner, where players write the length.',
   alike: 'It is hardly told from the picture of the date before. Show what is new.',
 };
@@ -95,12 +96,12 @@ function Facts({ rendition, show }: { rendition: RenditionView; show: ShowView }
 }
 
 /** The whole picture with the part that this shape takes: dragged, or moved by arrow keys. */
-function CropBox({ picture, rendition, onCrop }: { picture: string; rendition: RenditionView; onCrop: (crop: Crop) => void }) {
+function CropBox({ picture, composed, rendition, onCrop }: { picture: string; composed: boolean; rendition: RenditionView; onCrop: (crop: Crop) => void }) {
   const [crop, setCrop] = useState(rendition.crop);
   const held = useRef<{ x: number; y: number; crop: Crop } | null>(null);
   const frame = useRef<HTMLDivElement>(null);
   const whole = crop.width > 0.995 && crop.height > 0.995;
-  if (whole) return <p className="mb-2">All of the picture is taken.</p>;
+  if (whole) return <p className="mb-2">{composed ? 'Drawn for this shape.' : 'All of the picture is taken.'}</p>;
   const press = (event: PointerEvent<HTMLDivElement>) => {
     event.currentTarget.setPointerCapture(event.pointerId);
     held.current = { x: event.clientX, y: event.clientY, crop };

@@ -118,7 +118,8 @@ function Sheet({ show }: { show: ShowView }) {
   useEffect(() => {
     if (!hash) return;
     const field = document.getElementById(hash.slice(1));
-    field?.scrollIntoView({ block: 'center' });
+    // What is taller than the window is read from its beginning.
+    field?.scrollIntoView({ block: field.offsetHeight > window.innerHeight * 0.7 ? 'start' : 'center' });
     field?.querySelector<HTMLElement>('input, textarea, select, button')?.focus({ preventScroll: true });
   }, [hash]);
 

@@ -1,41 +1,44 @@
-import { THUMBNAIL_MAX_BYTES, type ShowDraft, type ShowView } from '@lantern/contract';
+// The show's pictures on its sheet: dropped, pasted, chosen from a file or the library, or made here from parts.
+import type { ShowDraft, ShowView } from '@lantern/contract';
 import { useState, type ClipboardEvent, type DragEvent } from 'react';
-import { Form } from 'react-bootstrap';
+import { Button, Form } from 'react-bootstrap';
 import { useFormContext } from 'react-hook-form';
+import { Link } from 'react-router';
 import { server, wordsOf } from '../app/server';
-import { Renditions } from './Renditions';
+import { useArtwork } from '../artwork/artwork-queries';
+import { PICTURE_TYPES, PictureInput, troubleWith } from '../artwork/PictureInput';
 import { Field } from '../look/Field';
 import { Notice } from '../look/Notice';
+import { Renditions } from './Renditions';
 
 interface Props {
   show: ShowView;
   onStored: (show: ShowView) => void;
 }
 
-/** One picture for the show: dropped, or chosen from a file. Looked at here first, and again by the server, which keeps it at once. */
 export function ThumbnailPicker({ show, onStored }: Props) {
   const { register, formState } = useFormContext<ShowDraft>();
   const [trouble, setTrouble] = useState('');
   const [over, setOver] = useState(false);
   const [sending, setSending] = useState(false);
-  const take = async (file: File | undefined) => {
+  const [choosing, setChoosing] = useState(false);
+  const store = async (work: () => Promise<ShowView>) => {
     setTrouble('');
-    if (!file) return;
-    if (file.size === 0) return setTrouble(`${file.name} is empty. Choose the picture again.`);
-    if (file.size > THUMBNAIL_MAX_BYTES) {
-      return setTrouble(`${file.name} weighs ${(file.size / 1e6).toFixed(1)} MB. Choose a picture of at most ${THUMBNAIL_MAX_BYTES / 1e6} MB.`);
-    }
-    const bitmap = await createImageBitmap(file).catch(() => null);
-    if (!bitmap) return setTrouble(`${file.name} is not a picture that can be read. Choose a JPEG, PNG, WebP, AVIF or SVG file.`);
-    bitmap.close();
     setSending(true);
     try {
-      onStored(await server.put<ShowView>(`/api/shows/${show.id}/thumbnail`, file));
+      onStored(await work());
+      setChoosing(false);
     } catch (error) {
       setTrouble(wordsOf(error));
     } finally {
       setSending(false);
     }
+  };
+  const take = async (file: File | undefined) => {
+    if (!file) return;
+    const found = await troubleWith(file);
+    if (found) return setTrouble(found);
+    await store(() => server.put<ShowView>(`/api/shows/${show.id}/thumbnail`, file));
   };
   const drop = (event: DragEvent) => {
     event.preventDefault();
@@ -47,6 +50,7 @@ export function ThumbnailPicker({ show, onStored }: Props) {
     if (file) void take(file);
   };
   const shown = show.thumbnail?.url ?? null;
+  const composed = !!show.thumbnail?.recipe;
   return (
     <section aria-labelledby="picture-heading" id="picture" onPaste={paste}>
       <h2 id="picture-heading">Picture</h2>
@@ -63,7 +67,7 @@ export function ThumbnailPicker({ show, onStored }: Props) {
         <input
           type="file"
           className="visually-hidden"
-          accept="image/jpeg,image/png,image/webp,image/avif,image/svg+xml"
+          accept={PICTURE_TYPES}
           aria-label="Picture of the show"
           onChange={(event) => {
             void take(event.target.files?.[0]);
@@ -77,8 +81,23 @@ export function ThumbnailPicker({ show, onStored }: Props) {
           </span>
         )}
       </label>
+      <span className="button-row mt-2">
+        <Link className="btn btn-quiet btn-sm" to={`/shows/${show.id}/picture`}>
+          {composed ? 'Change how it is made' : 'Make one here'}
+        </Link>
+        <Button variant="quiet" size="sm" aria-expanded={choosing} onClick={() => setChoosing(!choosing)}>
+          Take one from the library
+        </Button>
+      </span>
+      {choosing && (
+        <LibraryChoice onChoose={(pieceId) => void store(() => server.put<ShowView>(`/api/shows/${show.id}/pictures`, { which: 'thumbnail', pieceId }))} />
+      )}
       {sending && <p className="soft small-words mt-2 mb-0">Keeping the picture…</p>}
-      {shown && !sending && <p className="soft small-words mt-2 mb-0">Drop another picture on it, or click it, to change it.</p>}
+      {shown && !sending && (
+        <p className="soft small-words mt-1 mb-0">
+          {composed ? 'It is made from the show’s own words and follows them. ' : ''}Drop another picture on it, or click it, to change it.
+        </p>
+      )}
       {trouble && <Notice kind="refusal">{trouble}</Notice>}
       {shown && (
         <Field
@@ -92,6 +111,77 @@ export function ThumbnailPicker({ show, onStored }: Props) {
         </Field>
       )}
       {shown && <Renditions show={show} onStored={onStored} />}
+      <WaitingPicture show={show} store={store} onTrouble={setTrouble} />
     </section>
+  );
+}
+
+/** What early viewers see, beside the countdown. */
+function WaitingPicture({
+  show,
+  store,
+  onTrouble,
+}: {
+  show: ShowView;
+  store: (work: () => Promise<ShowView>) => Promise<void>;
+  onTrouble: (words: string) => void;
+}) {
+  const { waiting } = show;
+  const words = !waiting
+    ? 'The picture itself, behind the countdown.'
+    : waiting.follows
+      ? 'Made from the same parts, with room for the countdown.'
+      : 'A picture of its own.';
+  const forget = async () => {
+    await server.delete(`/api/shows/${show.id}/waiting`);
+    return server.get<ShowView>(`/api/shows/${show.id}`);
+  };
+  return (
+    <div className="waiting-row">
+      {waiting && <img src={waiting.url} alt="The waiting picture" width={160} height={90} />}
+      <div>
+        <b>For those who come early</b>
+        <span className="d-block soft small-words">{words}</span>
+        <span className="button-row">
+          <Link className="btn btn-quiet btn-sm" to={`/shows/${show.id}/picture?which=waiting`}>
+            {waiting?.recipe && !waiting.follows ? 'Change how it is made' : 'Make one of its own'}
+          </Link>
+          <PictureInput onPicture={(file) => void store(() => server.put<ShowView>(`/api/shows/${show.id}/waiting`, file))} onTrouble={onTrouble}>
+            Choose a file
+          </PictureInput>
+          {waiting && !waiting.follows && (
+            <Button variant="quiet" size="sm" onClick={() => void store(forget)}>
+              Do without
+            </Button>
+          )}
+        </span>
+      </div>
+    </div>
+  );
+}
+
+function LibraryChoice({ onChoose }: { onChoose: (pieceId: string) => void }) {
+  const artwork = useArtwork();
+  const pieces = (artwork.data?.pieces ?? []).filter(({ kind }) => kind === 'picture' || kind === 'composition');
+  if (artwork.data && !pieces.length)
+    return (
+      <p className="small-words mt-2 mb-0">
+        The library is empty. <Link to="/artwork">Add pictures to it</Link>, or keep one that you make here.
+      </p>
+    );
+  return (
+    <ul className="pieces choice">
+      {pieces.map(({ id, url, name, kind }) => (
+        <li key={id}>
+          <button type="button" onClick={() => onChoose(id)}>
+            <img src={url} alt="" loading="lazy" />
+            <span>
+              {name}
+              {kind === 'composition' && <span className="soft d-block">makes itself for this show</span>}
+            </span>
+          </button>
+        </li>
+      ))}
+    </ul>
   );
 }

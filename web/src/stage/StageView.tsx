@@ -51,7 +51,15 @@ function ShowOver({ show }: { show: ShowView }) {
 
 function Stage({ show, hostName, stationName }: { show: ShowView; hostName: string; stationName: string }) {
   const content = useMemo<SceneContent>(
-    () => ({ title: show.title, stationName, hostName, strap: stationName, startsAt: instant(show.startsAt), zone: show.zone }),
+    () => ({
+      title: show.title,
+      stationName,
+      hostName,
+      strap: stationName,
+      startsAt: instant(show.startsAt),
+      zone: show.zone,
+      waitingUrl: show.waiting?.url ?? null,
+    }),
     [show, hostName, stationName],
   );
   const { engine, nextFrame, programmeVideo } = useEngine(show.id, content);

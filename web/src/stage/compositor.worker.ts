@@ -20,6 +20,7 @@ class Compositor {
   private readonly cameras: (VideoFrame | null)[] = [null];
   private readonly readers: (ReadableStreamDefaultReader<VideoFrame> | null)[] = [];
   private content: SceneContent;
+  private waitingUrl: string | null = null;
   private onProgramme: SceneId;
   private onNext: SceneId;
   private aheadMs: number;
@@ -49,6 +50,7 @@ class Compositor {
         (self as unknown as { fonts: FontFaceSet }).fonts.add(await face.load());
       }),
     ).catch(() => undefined); // A missing font is no reason not to be on air.
+    void this.fetchWaitingPicture(this.content.waitingUrl);
     this.startedAt = performance.now();
     this.pulseAt = this.startedAt;
     this.tick();
@@ -60,8 +62,24 @@ class Compositor {
   }
 
   setContent(content: SceneContent, aheadMs: number): void {
+    void this.fetchWaitingPicture(content.waitingUrl);
     this.content = content;
     this.aheadMs = aheadMs;
+  }
+
+  /** Until it is there, and where it cannot be fetched, the evening sky stands in its place. */
+  private async fetchWaitingPicture(url: string | null): Promise<void> {
+    if (url === this.waitingUrl) return;
+    this.waitingUrl = url;
+    const picture =
+      url === null
+        ? null
+        : await fetch(url).then(
+            async (answer) => (answer.ok ? createImageBitmap(await answer.blob()) : null),
+            () => null,
+          );
+    if (this.waitingUrl === url) this.painter.setWaitingPicture(picture);
+    else picture?.close();
   }
 
   async readCamera(place: number, frames: ReadableStream<VideoFrame> | null): Promise<void> {

@@ -21,6 +21,7 @@ const font = (sizePx: number, face: TypeFace) => FAMILIES[face].replace('%', Str
 export class Painter {
   private readonly widths = new Map<string, number>();
   private dusk: OffscreenCanvas | null = null;
+  private waitingPicture: ImageBitmap | null = null;
 
   constructor(private readonly ruler: Context) {}
 
@@ -37,6 +38,12 @@ export class Painter {
     return width;
   };
 
+  /** What the holding card shows; null: the evening sky. */
+  setWaitingPicture(picture: ImageBitmap | null): void {
+    this.waitingPicture?.close();
+    this.waitingPicture = picture;
+  }
+
   /** Draws in programme pixels; `cameras` are the newest pictures, several of them side by side in a grid. */
   paint(context: Context, drawings: Drawing[], cameras: readonly (VideoFrame | null)[]): void {
     for (const drawing of drawings) this.one(context, drawing, cameras);
@@ -46,6 +53,10 @@ export class Painter {
     switch (drawing.kind) {
       case 'dusk':
         context.drawImage(this.duskCard(), drawing.x, drawing.y, drawing.width, drawing.height);
+        break;
+      case 'waiting picture':
+        if (this.waitingPicture) drawCovering(context, this.waitingPicture, drawing);
+        else context.drawImage(this.duskCard(), drawing.x, drawing.y, drawing.width, drawing.height);
         break;
       case 'camera':
         drawCameras(context, drawing, cameras);
@@ -128,13 +139,14 @@ function drawCameras(context: Context, area: Area, cameras: readonly (VideoFrame
 }
 
 /** Fills the area with the picture's middle, as `object-fit: cover` does. */
-function drawCovering(context: Context, frame: VideoFrame, area: Area): void {
-  const scale = Math.max(area.width / frame.displayWidth, area.height / frame.displayHeight);
+function drawCovering(context: Context, frame: VideoFrame | ImageBitmap, area: Area): void {
+  const [frameWidth, frameHeight] = 'displayWidth' in frame ? [frame.displayWidth, frame.displayHeight] : [frame.width, frame.height];
+  const scale = Math.max(area.width / frameWidth, area.height / frameHeight);
   const width = area.width / scale;
   const height = area.height / scale;
   // Smoothing costs much and changes nothing where a camera gives the very size that is drawn.
   context.imageSmoothingEnabled = Math.abs(scale - 1) > 0.01;
-  context.drawImage(frame, (frame.displayWidth - width) / 2, (frame.displayHeight - height) / 2, width, height, area.x, area.y, area.width, area.height);
+  context.drawImage(frame, (frameWidth - width) / 2, (frameHeight - height) / 2, width, height, area.x, area.y, area.width, area.height);
 }
 
 function drawLantern(context: Context, x: number, y: number, size: number, lit: boolean): void {

@@ -1,0 +1,194 @@
+// Pictures that are made here from parts, and the library of those parts.
+import {
+  PICTURE_LAYOUTS,
+  SKY_MOODS,
+  type Lettering,
+  type LetteringTrouble,
+  type Palette,
+  type PictureBackground,
+  type PictureLayout,
+  type PictureRecipe,
+  type PictureTextRole,
+  type SkyMood,
+} from '@lantern/core';
+import { Type } from 'class-transformer';
+import { IsBoolean, IsIn, IsInt, IsNotEmpty, IsOptional, IsString, IsUUID, Matches, Max, MaxLength, Min, ValidateIf, ValidateNested } from 'class-validator';
+
+/** The pictures of a show: the one in lists and on event pages, and the one that early viewers see. */
+export const SHOW_PICTURES = ['thumbnail', 'waiting'] as const;
+export type ShowPictureName = (typeof SHOW_PICTURES)[number];
+
+/** What a library keeps: pictures for backgrounds, portraits of guests, logos, and whole compositions to begin from. */
+export const PIECE_KINDS = ['picture', 'portrait', 'logo', 'composition'] as const;
+export type PieceKind = (typeof PIECE_KINDS)[number];
+
+export class BackgroundDraft {
+  @IsIn(['sky', 'colour', 'picture'], { message: 'Choose what lies behind.' })
+  kind!: PictureBackground['kind'];
+
+  @ValidateIf(({ kind }: BackgroundDraft) => kind === 'sky')
+  @IsIn(SKY_MOODS, { message: 'Choose one of the skies.' })
+  mood?: SkyMood;
+
+  @ValidateIf(({ kind }: BackgroundDraft) => kind === 'sky')
+  @IsInt({ message: 'A sky is drawn from a whole number.' })
+  @Min(0)
+  @Max(1_000_000)
+  seed?: number;
+
+  @ValidateIf(({ kind }: BackgroundDraft) => kind === 'picture')
+  @IsUUID(undefined, { message: 'Choose a picture of the library.' })
+  pieceId?: string;
+}
+
+export class RecipeDraft {
+  @IsIn(PICTURE_LAYOUTS, { message: 'Choose one of the layouts.' })
+  layout!: PictureLayout;
+
+  @ValidateNested()
+  @Type(() => BackgroundDraft)
+  background!: BackgroundDraft;
+
+  @IsOptional()
+  @IsUUID(undefined, { message: 'Choose one of the looks.' })
+  lookId: string | null = null;
+
+  @IsString()
+  @MaxLength(120, { message: 'Keep the words on the picture to 120 characters: nobody reads more at a glance.' })
+  title!: string;
+
+  @IsIn(['day and time', 'day', 'none'], { message: 'Say whether the time stands on it.' })
+  when!: PictureRecipe['when'];
+
+  @IsString()
+  @MaxLength(120, { message: 'Keep the line to 120 characters: nobody reads more at a glance.' })
+  line!: string;
+
+  @IsBoolean()
+  portraits!: boolean;
+
+  @IsBoolean()
+  mark!: boolean;
+}
+
+/** A composition to be tried or kept for one of the show's pictures. */
+export class CompositionRequest {
+  @IsIn(SHOW_PICTURES)
+  which!: ShowPictureName;
+
+  @ValidateNested()
+  @Type(() => RecipeDraft)
+  recipe!: RecipeDraft;
+}
+
+/** A line of letters as it was measured. */
+export interface LetteringView extends Lettering {
+  role: PictureTextRole;
+  text: string;
+  readableFromPx: number;
+  troubles: LetteringTrouble[];
+}
+
+/** A composition as it would be. */
+export interface CompositionPreview {
+  /** The picture as a data address. */
+  picture: string;
+  letters: LetteringView[];
+  /** Characters that no font here can draw; they are left out. */
+  missing: string[];
+  /** Guests of the show that have no portrait in the library. */
+  withoutPortrait: string[];
+}
+
+export interface PieceView {
+  id: string;
+  kind: PieceKind;
+  name: string;
+  /** What it shows, for those who cannot see it. */
+  alternative: string;
+  width: number;
+  height: number;
+  url: string;
+  recipe: PictureRecipe | null;
+  addedAt: number;
+  usedBy: PieceUse[];
+}
+
+/** Where a piece is used. `showId` null: by a series, a template or a look. */
+export interface PieceUse {
+  showId: string | null;
+  words: string;
+}
+
+export class PieceChange {
+  @IsString()
+  @IsNotEmpty({ message: 'Give it a name.' })
+  @MaxLength(80, { message: 'Keep the name to 80 characters.' })
+  name!: string;
+
+  @IsString()
+  @MaxLength(1_000, { message: 'Keep it to 1,000 characters.' })
+  alternative!: string;
+}
+
+const COLOUR = /^#[0-9a-f]{6}$/i;
+
+export class PaletteDraft implements Palette {
+  @Matches(COLOUR, { message: 'Write the colour as #10201f.' })
+  ground!: string;
+
+  @Matches(COLOUR, { message: 'Write the colour as #fbf8f0.' })
+  ink!: string;
+
+  @Matches(COLOUR, { message: 'Write the colour as #e7cf9a.' })
+  accent!: string;
+}
+
+export class LookDraft {
+  @IsString()
+  @IsNotEmpty({ message: 'Give the look a name.' })
+  @MaxLength(40, { message: 'Keep the name to 40 characters.' })
+  name!: string;
+
+  @ValidateNested()
+  @Type(() => PaletteDraft)
+  palette!: PaletteDraft;
+
+  /** Of the library; null: the lantern. */
+  @IsOptional()
+  @IsUUID(undefined, { message: 'Choose a logo of the library.' })
+  logoId: string | null = null;
+}
+
+export interface LookView extends LookDraft {
+  id: string;
+}
+
+export interface ArtworkView {
+  pieces: PieceView[];
+  looks: LookView[];
+}
+
+/** Takes a picture of the library for one of the show's own. */
+export class PieceForShow {
+  @IsIn(SHOW_PICTURES)
+  which!: ShowPictureName;
+
+  @IsUUID(undefined, { message: 'Choose a picture of the library.' })
+  pieceId!: string;
+}
+
+/** Keeps a composition in the library, to begin others from. */
+export class KeepComposition {
+  @IsString()
+  @IsNotEmpty({ message: 'Give it a name.' })
+  @MaxLength(80, { message: 'Keep the name to 80 characters.' })
+  name!: string;
+
+  @IsUUID()
+  showId!: string;
+
+  @ValidateNested()
+  @Type(() => RecipeDraft)
+  recipe!: RecipeDraft;
+}

@@ -1,0 +1,162 @@
+// The library and the composer, for the station's people.
+import {
+  CompositionRequest,
+  KeepComposition,
+  LookDraft,
+  PIECE_KINDS,
+  PieceChange,
+  PieceForShow,
+  type ArtworkView,
+  type CompositionPreview,
+  type LookView,
+  type PieceKind,
+  type ShowView,
+} from '@lantern/contract';
+import type { PictureRecipe } from '@lantern/core';
+import { Body, Controller, Delete, Get, Header, HttpCode, Param, ParseUUIDPipe, Patch, Post, Put, Query, Req, StreamableFile } from '@nestjs/common';
+import type { Request } from 'express';
+import { createReadStream, existsSync } from 'node:fs';
+import { PlainError } from '../foundation/errors';
+import type { Person } from '../people/people.entities';
+import { SignedIn } from '../people/signed-in';
+import { mayPlan, ShowId } from '../shows/shows.controller';
+import { ShowsService } from '../shows/shows.service';
+import { Thumbnails, waitingOf } from '../shows/thumbnails';
+import { ComposerService } from './composer.service';
+import { PiecesService } from './pieces.service';
+
+const PieceId = () => Param('id', new ParseUUIDPipe({ exceptionFactory: () => new PlainError(404, 'This is not in the library.') }));
+
+@Controller('api')
+export class ArtworkController {
+  constructor(
+    private readonly pieces: PiecesService,
+    private readonly composer: ComposerService,
+    private readonly shows: ShowsService,
+    private readonly thumbnails: Thumbnails,
+  ) {}
+
+  @Get('artwork')
+  view(@SignedIn() person: Person): Promise<ArtworkView> {
+    return this.pieces.view(person.stationId);
+  }
+
+  /** The body is the picture's file. */
+  @Post('artwork')
+  async add(@SignedIn() person: Person, @Query('kind') kind: string, @Query('name') name: unknown, @Req() request: Request): Promise<ArtworkView> {
+    mayPlan(person);
+    if (!PIECE_KINDS.includes(kind as PieceKind) || kind === 'composition') throw new PlainError(400, 'Say whether it is a picture, a portrait or a logo.');
+    const called = typeof name === 'string' ? name.slice(0, 80) : '';
+    await this.pieces.add(person.stationId, kind as PieceKind, called, request.body as Buffer);
+    return this.view(person);
+  }
+
+  @Post('artwork/compositions')
+  async keepComposition(@SignedIn() person: Person, @Body() { name, showId, recipe }: KeepComposition): Promise<ArtworkView> {
+    mayPlan(person);
+    const kept = recipe as PictureRecipe;
+    await this.pieces.add(person.stationId, 'composition', name, await this.composer.drawn(person, showId, kept), plain(kept));
+    return this.view(person);
+  }
+
+  @Patch('artwork/:id')
+  async change(@SignedIn() person: Person, @PieceId() id: string, @Body() body: PieceChange): Promise<ArtworkView> {
+    mayPlan(person);
+    await this.pieces.change(person.stationId, id, body);
+    return this.view(person);
+  }
+
+  /** `meant`: also where it is used. */
+  @Delete('artwork/:id')
+  async remove(@SignedIn() person: Person, @PieceId() id: string, @Query('meant') meant: unknown): Promise<ArtworkView> {
+    mayPlan(person);
+    await this.pieces.remove(person.stationId, id, meant === 'yes');
+    return this.view(person);
+  }
+
+  @Get('artwork/:id/picture')
+  @Header('cache-control', 'private, max-age=86400')
+  async picture(@SignedIn() person: Person, @PieceId() id: string): Promise<StreamableFile> {
+    await this.pieces.piece(person.stationId, id);
+    const file = await this.pieces.file(id);
+    if (!file) throw new PlainError(404, 'This picture has no file any more.');
+    return new StreamableFile(file, { type: file[0] === 0x89 ? 'image/png' : 'image/jpeg' });
+  }
+
+  @Post('looks')
+  async addLook(@SignedIn() person: Person, @Body() body: LookDraft): Promise<LookView> {
+    mayPlan(person);
+    return this.pieces.keepLook(person.stationId, body, null);
+  }
+
+  @Put('looks/:id')
+  async keepLook(@SignedIn() person: Person, @PieceId() id: string, @Body() body: LookDraft): Promise<LookView> {
+    mayPlan(person);
+    return this.pieces.keepLook(person.stationId, body, id);
+  }
+
+  @Delete('looks/:id')
+  @HttpCode(204)
+  async removeLook(@SignedIn() person: Person, @PieceId() id: string): Promise<void> {
+    mayPlan(person);
+    await this.pieces.removeLook(person.stationId, id);
+  }
+
+  @Post('shows/:id/compositions/preview')
+  @HttpCode(200)
+  preview(@SignedIn() person: Person, @ShowId() id: string, @Body() { which, recipe }: CompositionRequest): Promise<CompositionPreview> {
+    return this.composer.preview(person, id, which, plain(recipe as PictureRecipe));
+  }
+
+  @Put('shows/:id/compositions')
+  async keep(@SignedIn() person: Person, @ShowId() id: string, @Body() { which, recipe }: CompositionRequest): Promise<ShowView> {
+    mayPlan(person);
+    await this.composer.keep(person, id, which, plain(recipe as PictureRecipe));
+    return this.show(person, id);
+  }
+
+  @Put('shows/:id/pictures')
+  async fromLibrary(@SignedIn() person: Person, @ShowId() id: string, @Body() { which, pieceId }: PieceForShow): Promise<ShowView> {
+    mayPlan(person);
+    await this.composer.fromLibrary(person, id, which, pieceId);
+    return this.show(person, id);
+  }
+
+  @Put('shows/:id/waiting')
+  async setWaiting(@SignedIn() person: Person, @ShowId() id: string, @Req() request: Request): Promise<ShowView> {
+    mayPlan(person);
+    await this.composer.setWaiting(person, id, request.body as Buffer);
+    return this.show(person, id);
+  }
+
+  @Delete('shows/:id/waiting')
+  async forgetWaiting(@SignedIn() person: Person, @ShowId() id: string): Promise<ShowView> {
+    mayPlan(person);
+    await this.composer.forgetWaiting(person, id);
+    return this.show(person, id);
+  }
+
+  @Get('shows/:id/waiting')
+  @Header('cache-control', 'private, max-age=86400')
+  async waiting(@SignedIn() person: Person, @ShowId() id: string): Promise<StreamableFile> {
+    const { show } = await this.shows.whole(person.stationId, id);
+    const path = this.thumbnails.path(waitingOf(show), 'sent');
+    if (!show.waiting || !existsSync(path)) throw new PlainError(404, 'This show has no waiting picture of its own.');
+    return new StreamableFile(createReadStream(path), { type: 'image/jpeg' });
+  }
+
+  private async show(person: Person, id: string): Promise<ShowView> {
+    return this.shows.view(await this.shows.whole(person.stationId, id));
+  }
+}
+
+/** What came as classes, as the plain object that is kept: in one order, so that the same recipe is the same text. */
+function plain({ layout, background, lookId, title, when, line, portraits, mark }: PictureRecipe): PictureRecipe {
+  const kept: PictureRecipe['background'] =
+    background.kind === 'sky'
+      ? { kind: 'sky', mood: background.mood, seed: background.seed }
+      : background.kind === 'picture'
+        ? { kind: 'picture', pieceId: background.pieceId }
+        : { kind: 'colour' };
+  return { layout, background: kept, lookId, title: title.trim(), when, line: line.trim(), portraits, mark };
+}

@@ -1,0 +1,291 @@
+// Pictures that make themselves: composed from a recipe and the show as it is, and made anew when the show, its look
+// or a portrait changes.
+import { SHOW_PICTURES, type CompositionPreview, type LetteringView, type ShowPictureName } from '@lantern/contract';
+import {
+  CAP_HEIGHT,
+  composePicture,
+  contrastBehind,
+  fillPlaceholders,
+  instant,
+  LETTERING_WIDTH_PX,
+  letteringTroubles,
+  readableFromPx,
+  rgbOf,
+  sayDay,
+  sayTime,
+  type Palette,
+  type PictureDrawing,
+  type PictureFacts,
+  type PictureRecipe,
+} from '@lantern/core';
+import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
+import { createHash } from 'node:crypto';
+import { Subscription } from 'rxjs';
+import sharp from 'sharp';
+import { DataSource, In } from 'typeorm';
+import { PlainError } from '../foundation/errors';
+import type { Person, Station } from '../people/people.entities';
+import { AiringsService } from '../shows/airings.service';
+import { Show, type ShowPicture } from '../shows/show.entities';
+import { ShowsService } from '../shows/shows.service';
+import { pixelsAt, SHAPES, Thumbnails, waitingOf } from '../shows/thumbnails';
+import { pictureSvg, type PictureAssets } from './draw-picture';
+import { measureLetters, undrawable } from './lettering';
+import { PiecesService } from './pieces.service';
+
+/** The colours of those who have chosen none. */
+export const OWN_PALETTE: Palette = { ground: '#0c2227', ink: '#fbf8f0', accent: '#e7cf9a' };
+const WIDTH = 1_920;
+const PREVIEW_WIDTH = 960;
+/** Somebody may still be typing. */
+const SETTLES_MS = 1_200;
+/** Part of what a picture is made of: raised when layouts or drawing change, so that coming pictures follow. */
+const DRAWN_BY = 1;
+
+/** Everything that a picture is drawn from. */
+interface Parts {
+  recipe: PictureRecipe;
+  facts: PictureFacts;
+  palette: Palette;
+  assets: PictureAssets;
+  waiting: boolean;
+  madeOf: string;
+  withoutPortrait: string[];
+}
+
+@Injectable()
+export class ComposerService implements OnApplicationBootstrap, OnApplicationShutdown {
+  private readonly log = new Logger('pictures');
+  private readonly waitingToBeMade = new Map<string, NodeJS.Timeout>();
+  /** One after the other for each show: two at once would write the same files. */
+  private readonly making = new Map<string, Promise<void>>();
+  /** What nobody waits for is made one show after the other: a series has many dates. */
+  private queue: Promise<void> = Promise.resolve();
+  private heard = new Subscription();
+
+  constructor(
+    private readonly database: DataSource,
+    private readonly airings: AiringsService,
+    private readonly shows: ShowsService,
+    private readonly thumbnails: Thumbnails,
+    private readonly pieces: PiecesService,
+  ) {}
+
+  onApplicationBootstrap(): void {
+    this.heard = this.shows.changes.subscribe((showId) => this.soon(showId));
+    this.heard.add(this.pieces.changes.subscribe((stationId) => void this.allOf(stationId)));
+  }
+
+  onApplicationShutdown(): void {
+    this.heard.unsubscribe();
+    for (const timer of this.waitingToBeMade.values()) clearTimeout(timer);
+  }
+
+  /** A composition as it would be, kept nowhere. */
+  async preview(person: Person, showId: string, which: ShowPictureName, recipe: PictureRecipe): Promise<CompositionPreview> {
+    const { show } = await this.shows.whole(person.stationId, showId);
+    await this.check(person.stationId, recipe);
+    const parts = await this.parts(show, which, recipe);
+    const { png, letters } = await this.draw(parts, PREVIEW_WIDTH, 16 / 9, true);
+    const jpeg = await sharp(png).jpeg({ quality: 86 }).toBuffer();
+    const { title, when, line, stationName } = parts.facts;
+    return {
+      picture: `data:image/jpeg;base64,${jpeg.toString('base64')}`,
+      letters,
+      missing: [...new Set([...undrawable(title, 'display'), ...[when, line, stationName].flatMap((text) => undrawable(text))])],
+      withoutPortrait: parts.withoutPortrait,
+    };
+  }
+
+  /** Keeps a composition as one of the show's pictures. A waiting picture follows the thumbnail until it has one of its own. */
+  async keep(person: Person, showId: string, which: ShowPictureName, recipe: PictureRecipe): Promise<void> {
+    const { show } = await this.shows.whole(person.stationId, showId);
+    this.mayChange(show);
+    await this.check(person.stationId, recipe);
+    await this.alone(show.id, async () => {
+      const made = await this.make(show, which, recipe);
+      if (which === 'thumbnail' && (show.waiting === null || show.waiting.follows)) {
+        show.waiting = { ...(await this.make(show, 'waiting', recipe)), follows: true };
+      }
+      show[which] = made;
+      if (which === 'thumbnail' && !show.thumbnailAlternative.trim()) show.thumbnailAlternative = alternativeOf(await this.facts(show, recipe));
+      await this.note(person, show);
+    });
+    this.shows.changes.next(show.id);
+  }
+
+  /** Takes a picture that came as a file for the waiting picture. */
+  async setWaiting(person: Person, showId: string, bytes: Buffer): Promise<void> {
+    const { show } = await this.shows.whole(person.stationId, showId);
+    this.mayChange(show);
+    show.waiting = await this.thumbnails.store(waitingOf(show), bytes);
+    await this.note(person, show);
+    this.shows.changes.next(show.id);
+  }
+
+  /** Early viewers see the thumbnail again, or what is made from its parts. */
+  async forgetWaiting(person: Person, showId: string): Promise<void> {
+    const { show } = await this.shows.whole(person.stationId, showId);
+    this.mayChange(show);
+    const recipe = show.thumbnail?.recipe;
+    show.waiting = recipe ? { ...(await this.make(show, 'waiting', recipe)), follows: true } : null;
+    await this.note(person, show);
+    this.shows.changes.next(show.id);
+  }
+
+  /** Takes a picture, or a composition, of the library for one of the show's own. */
+  async fromLibrary(person: Person, showId: string, which: ShowPictureName, pieceId: string): Promise<void> {
+    const piece = await this.pieces.piece(person.stationId, pieceId);
+    if (piece.recipe) return this.keep(person, showId, which, piece.recipe);
+    const file = await this.pieces.file(pieceId);
+    if (!file || piece.kind !== 'picture') throw new PlainError(409, 'Only pictures and compositions can be taken for a show.');
+    const { show } = await this.shows.whole(person.stationId, showId);
+    this.mayChange(show);
+    show[which] = { ...(await this.thumbnails.store(which === 'waiting' ? waitingOf(show) : show, file)), pieceId };
+    if (which === 'thumbnail' && piece.alternative && !show.thumbnailAlternative.trim()) show.thumbnailAlternative = piece.alternative;
+    await this.note(person, show);
+    this.shows.changes.next(show.id);
+  }
+
+  /** Makes the pictures of a show anew where it has changed since they were made. */
+  async bringUpToDate(showId: string): Promise<void> {
+    await this.alone(showId, async () => {
+      const show = await this.database.getRepository(Show).findOneBy({ id: showId });
+      if (!show || (show.state !== 'draft' && show.state !== 'placed')) return;
+      for (const which of SHOW_PICTURES) {
+        const picture = show[which];
+        if (!picture?.recipe || (await this.parts(show, which, picture.recipe)).madeOf === picture.madeOf) continue;
+        const made = { ...(await this.make(show, which, picture.recipe)), ...(picture.follows && { follows: true }) };
+        await this.database.getRepository(Show).update({ id: showId }, { [which]: made });
+        this.shows.changes.next(showId);
+      }
+    });
+  }
+
+  /** The recipe drawn for a show, to be kept in the library. */
+  async drawn(person: Person, showId: string, recipe: PictureRecipe): Promise<Buffer> {
+    const { show } = await this.shows.whole(person.stationId, showId);
+    await this.check(person.stationId, recipe);
+    return (await this.draw(await this.parts(show, 'thumbnail', recipe), PREVIEW_WIDTH, 16 / 9)).png;
+  }
+
+  private async note(person: Person, show: Show): Promise<void> {
+    this.shows.noteChange(show, ['thumbnail'], person.name);
+    await this.database.getRepository(Show).save(show);
+  }
+
+  private mayChange({ state }: Show): void {
+    if (state !== 'draft' && state !== 'placed') throw new PlainError(409, 'This show has been on air or was withdrawn: its pictures stay as they are.');
+  }
+
+  private soon(showId: string): void {
+    clearTimeout(this.waitingToBeMade.get(showId));
+    const make = () => {
+      this.waitingToBeMade.delete(showId);
+      const next = () => this.bringUpToDate(showId).catch((error: unknown) => this.log.warn(error instanceof Error ? error.message : String(error)));
+      this.queue = this.queue.then(next);
+    };
+    this.waitingToBeMade.set(showId, setTimeout(make, SETTLES_MS));
+  }
+
+  private async allOf(stationId: string): Promise<void> {
+    const shows = await this.database.getRepository(Show).find({ where: { stationId, state: In(['draft', 'placed']) }, select: { id: true } });
+    for (const { id } of shows) this.soon(id);
+  }
+
+  private async alone(showId: string, work: () => Promise<void>): Promise<void> {
+    const before = this.making.get(showId) ?? Promise.resolve();
+    const now = before.catch(() => undefined).then(work);
+    this.making.set(showId, now);
+    try {
+      await now;
+    } finally {
+      if (this.making.get(showId) === now) this.making.delete(showId);
+    }
+  }
+
+  /** Draws and stores; the caller keeps what is returned with the show. */
+  private async make(show: Show, which: ShowPictureName, recipe: PictureRecipe): Promise<ShowPicture> {
+    const parts = await this.parts(show, which, recipe);
+    const shapes = which === 'waiting' ? SHAPES.slice(0, 1) : SHAPES;
+    const drawn = new Map<number, Buffer>();
+    let letters: LetteringView[] = [];
+    for (const [at, shape] of shapes.entries()) {
+      const { png, letters: measured } = await this.draw(parts, WIDTH, shape, at === 0);
+      drawn.set(shape, png);
+      if (at === 0) letters = measured;
+    }
+    return this.thumbnails.storeComposed(which === 'waiting' ? waitingOf(show) : show, drawn, { recipe, madeOf: parts.madeOf, letters });
+  }
+
+  private async draw(parts: Parts, width: number, shape: number, measured = false): Promise<{ png: Buffer; letters: LetteringView[] }> {
+    const { recipe, facts, palette, assets, waiting } = parts;
+    const size = { width, height: Math.round(width / shape) };
+    const drawings = composePicture(recipe, facts, palette, { ...size, waiting }, measureLetters);
+    const svg = (letters: boolean) => pictureSvg(drawings, size, recipe.background, palette, assets, letters);
+    const png = await sharp(Buffer.from(await svg(true)))
+      .png({ compressionLevel: 3 })
+      .toBuffer();
+    if (!measured) return { png, letters: [] };
+    const behind = await pixelsAt(sharp(Buffer.from(await svg(false))), LETTERING_WIDTH_PX);
+    return { png, letters: drawings.flatMap((drawing) => (drawing.kind === 'text' ? [lettering(drawing, size, behind)] : [])) };
+  }
+
+  private async parts(show: Show, which: ShowPictureName, recipe: PictureRecipe): Promise<Parts> {
+    const facts = await this.facts(show, recipe);
+    const look = await this.pieces.look(show.stationId, recipe.lookId);
+    const palette = look?.palette ?? OWN_PALETTE;
+    const portraits = recipe.portraits ? await this.pieces.portraits(show.stationId) : new Map<string, never>();
+    const own = facts.guests.map(({ name }) => portraits.get(name.toLowerCase()));
+    const background = recipe.background.kind === 'picture' ? await this.pieces.file(recipe.background.pieceId) : null;
+    const from = { DRAWN_BY, which, recipe, facts, palette, logo: look?.logoId ?? null, portraits: own.map((piece) => piece?.id ?? null) };
+    return {
+      ...{ recipe, facts, palette, waiting: which === 'waiting' },
+      assets: {
+        background,
+        portraits: await Promise.all(facts.guests.map(async ({ name }, at) => ({ name, file: own[at] ? await this.pieces.file(own[at].id) : null }))),
+        logo: look?.logoId ? await this.pieces.file(look.logoId) : null,
+      },
+      madeOf: createHash('sha256').update(JSON.stringify(from)).digest('base64url'),
+      withoutPortrait: recipe.portraits ? facts.guests.filter((_, at) => !own[at]).map(({ name }) => name) : [],
+    };
+  }
+
+  private async facts(show: Show, recipe: PictureRecipe): Promise<PictureFacts> {
+    const station: Station = await this.airings.station(show.stationId);
+    const filled = (text: string) => fillPlaceholders(text, this.airings.filling(show, null, station)).text.trim();
+    const starts = instant(show.startsAt);
+    const day = sayDay(starts, show.zone);
+    const when = { none: '', day, 'day and time': `${day}, ${sayTime(starts, show.zone)}` }[recipe.when];
+    const guests = show.people.filter(({ role }) => role === 'guest').map(({ name }) => ({ name }));
+    return { title: filled(recipe.title.trim() || show.title) || 'Untitled show', when, line: filled(recipe.line), stationName: station.name, guests };
+  }
+
+  /** What a recipe points to must be there. */
+  private async check(stationId: string, { background, lookId }: PictureRecipe): Promise<void> {
+    if (background.kind === 'picture') await this.pieces.piece(stationId, background.pieceId);
+    if (lookId !== null && !(await this.pieces.look(stationId, lookId))) throw new PlainError(404, 'This look was removed. Choose another.');
+  }
+}
+
+type PictureText = Extract<PictureDrawing, { kind: 'text' }>;
+
+function lettering(
+  { role, text, x, y, sizePx, face, colour }: PictureText,
+  { width, height }: { width: number; height: number },
+  behind: Parameters<typeof contrastBehind>[0],
+): LetteringView {
+  const box = {
+    x: x / width,
+    y: (y - sizePx * 0.74) / height,
+    width: Math.min(1, measureLetters(text, sizePx, face) / width),
+    height: (sizePx * 0.96) / height,
+  };
+  const line = { box, cap: (sizePx * CAP_HEIGHT) / width, contrast: contrastBehind(behind, box, rgbOf(colour)), title: role === 'title' };
+  return { ...line, role, text, readableFromPx: readableFromPx(line), troubles: role === 'station' ? [] : letteringTroubles(line) };
+}
+
+function alternativeOf({ title, when, guests }: PictureFacts): string {
+  const names = guests.map(({ name }) => name);
+  return `${[title, when].filter(Boolean).join(', ')}${names.length ? `; with ${names.join(', ')}` : ''}.`;
+}

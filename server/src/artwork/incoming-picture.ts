@@ -1,0 +1,62 @@
+// Pictures that come from outside: looked at before they are believed, and never decoded where that could do harm.
+import { THUMBNAIL_MAX_BYTES, THUMBNAIL_MAX_PIXELS } from '@lantern/contract';
+import { rename, writeFile } from 'node:fs/promises';
+import sharp from 'sharp';
+import { PlainError } from '../foundation/errors';
+
+/** Drawings are brought to this width; they are as sharp at any. */
+const DRAWN_WIDTH = 1_920;
+const DRAWN_MAX_BYTES = 1_000_000;
+const KINDS = 'Choose a JPEG, PNG, WebP, AVIF or SVG file.';
+
+/** Checks a picture and tells its size, upright. Throws what is wrong with it, in words. */
+export async function lookAtPicture(bytes: unknown): Promise<{ width: number; height: number }> {
+  if (!Buffer.isBuffer(bytes) || bytes.length === 0) throw new PlainError(400, 'This file is empty. Choose the picture again.');
+  if (bytes.length > THUMBNAIL_MAX_BYTES) {
+    throw new PlainError(413, `This picture weighs ${(bytes.length / 1e6).toFixed(1)} MB. Choose one of at most ${THUMBNAIL_MAX_BYTES / 1e6} MB.`);
+  }
+  const facts = await sharp(bytes, { limitInputPixels: THUMBNAIL_MAX_PIXELS })
+    .metadata()
+    .catch(() => null);
+  const kind = facts?.format === 'heif' && facts.compression === 'av1' ? 'avif' : facts?.format;
+  if (!facts?.width || !facts.height || !kind || !['jpeg', 'png', 'webp', 'avif', 'svg'].includes(kind)) {
+    throw new PlainError(415, `This file is not a picture that can be read. ${KINDS}`);
+  }
+  if ((facts.pages ?? 1) > 1) throw new PlainError(415, 'This picture moves. Choose a still one.');
+  if (facts.width * facts.height > THUMBNAIL_MAX_PIXELS) {
+    throw new PlainError(
+      413,
+      `This picture has ${Math.round((facts.width * facts.height) / 1e6).toLocaleString('en-GB')} million pixels. Choose one of at most ${THUMBNAIL_MAX_PIXELS / 1e6}.`,
+    );
+  }
+  if (kind === 'svg') {
+    // It is only ever drawn here, and sent on as what was drawn; but entities may multiply without end before that.
+    if (bytes.length > DRAWN_MAX_BYTES || /<!ENTITY/i.test(bytes.toString('utf8'))) {
+      throw new PlainError(415, 'This drawing is too large, or made of parts that are not drawn here. Export it as PNG and choose that.');
+    }
+    return { width: DRAWN_WIDTH, height: Math.round((DRAWN_WIDTH * facts.height) / facts.width) };
+  }
+  // A camera's note may say that the picture lies on its side.
+  const turned = (facts.orientation ?? 1) >= 5;
+  return turned ? { width: facts.height, height: facts.width } : { width: facts.width, height: facts.height };
+}
+
+/** A picture that was looked at: upright, without notes, at most `most` pixels along its longer edge. Throws where it cannot be read to its end. */
+export async function uprightPicture(bytes: Buffer, most: number): Promise<sharp.Sharp> {
+  const { format, width } = await sharp(bytes).metadata();
+  const density = format === 'svg' && width ? Math.min(2_400, Math.max(72, (72 * DRAWN_WIDTH) / width)) : undefined;
+  return sharp(bytes, { limitInputPixels: THUMBNAIL_MAX_PIXELS, failOn: 'error', ...(density && { density }) })
+    .rotate() // As the camera's note says; the note itself is not sent on.
+    .resize({ width: most, height: most, fit: 'inside', withoutEnlargement: true })
+    .toColourspace('srgb');
+}
+
+export const damagedPicture = (): never => {
+  throw new PlainError(415, 'This picture is damaged and cannot be read to its end. Export it again and choose the new file.');
+};
+
+/** Whole or not at all: a reader never meets half a file. */
+export async function writeWhole(path: string, bytes: Buffer): Promise<void> {
+  await writeFile(`${path}.new`, bytes);
+  await rename(`${path}.new`, path);
+}

@@ -1,0 +1,197 @@
+// The library: pictures, portraits, logos and compositions, where each is used, and the looks.
+import type { ArtworkView, LookDraft, LookView, PieceChange, PieceKind, PieceUse, PieceView } from '@lantern/contract';
+import type { PictureRecipe } from '@lantern/core';
+import { Inject, Injectable } from '@nestjs/common';
+import { randomUUID } from 'node:crypto';
+import { existsSync } from 'node:fs';
+import { readFile, rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import { Subject } from 'rxjs';
+import { DataSource } from 'typeorm';
+import { Clock } from '../foundation/clock';
+import { PlainError } from '../foundation/errors';
+import { SETTINGS, type Settings } from '../foundation/settings';
+import { Series, Show, Template, type ShowPicture } from '../shows/show.entities';
+import { damagedPicture, lookAtPicture, uprightPicture, writeWhole } from './incoming-picture';
+import { Look, Piece } from './piece.entities';
+
+const PIECE_MAX_PX = 2_400;
+const MOST_PIECES = 500;
+const MOST_LOOKS = 20;
+
+@Injectable()
+export class PiecesService {
+  /** Stations of which something in the library or the looks changed. */
+  readonly changes = new Subject<string>();
+
+  constructor(
+    private readonly database: DataSource,
+    private readonly clock: Clock,
+    @Inject(SETTINGS) private readonly settings: Settings,
+  ) {}
+
+  async view(stationId: string): Promise<ArtworkView> {
+    const pieces = await this.database.getRepository(Piece).find({ where: { stationId }, order: { addedAt: 'DESC' } });
+    const uses = await this.uses(stationId);
+    const views = pieces.map(({ id, kind, name, alternative, width, height, recipe, addedAt }): PieceView => {
+      const url = `/api/artwork/${id}/picture`;
+      return { id, kind, name, alternative, width, height, recipe, addedAt, url, usedBy: uses(id, kind, name) };
+    });
+    return { pieces: views, looks: await this.looks(stationId) };
+  }
+
+  /** Takes a picture into the library. Throws what is wrong with it. */
+  async add(stationId: string, kind: PieceKind, name: string, bytes: Buffer, recipe: PictureRecipe | null = null): Promise<Piece> {
+    if ((await this.database.getRepository(Piece).countBy({ stationId })) >= MOST_PIECES) {
+      throw new PlainError(409, `The library holds ${MOST_PIECES} pieces. Take out some that are not used.`);
+    }
+    await lookAtPicture(bytes);
+    const upright = await uprightPicture(bytes, PIECE_MAX_PX).catch(damagedPicture);
+    const seeThrough = await upright
+      .clone()
+      .stats()
+      .then(({ isOpaque }) => !isOpaque)
+      .catch(damagedPicture);
+    const { data, info } = await (seeThrough ? upright.png() : upright.jpeg({ quality: 94 })).toBuffer({ resolveWithObject: true });
+    const piece = Object.assign(new Piece(), {
+      id: randomUUID(),
+      stationId,
+      kind,
+      name: name.trim() || 'Untitled',
+      alternative: '',
+      recipe,
+      addedAt: this.clock.now(),
+    });
+    Object.assign(piece, { width: info.width, height: info.height });
+    await writeWhole(this.path(piece.id), data);
+    await this.database.getRepository(Piece).insert(piece);
+    this.changes.next(stationId);
+    return piece;
+  }
+
+  async change(stationId: string, id: string, { name, alternative }: PieceChange): Promise<void> {
+    await this.piece(stationId, id);
+    await this.database.getRepository(Piece).update({ id }, { name: name.trim(), alternative: alternative.trim() });
+    this.changes.next(stationId);
+  }
+
+  /**
+   * Takes a piece out of the library. Where it is used this is refused unless it is meant: pictures made from it stay as
+   * they are, and make themselves no more.
+   */
+  async remove(stationId: string, id: string, meant: boolean): Promise<void> {
+    const piece = await this.piece(stationId, id);
+    const uses = (await this.uses(stationId))(id, piece.kind, piece.name);
+    if (uses.length && !meant)
+      throw new PlainError(409, `It is used by ${uses.map(({ words }) => words).join(', ')}. Take it out there first, or say that you mean it.`);
+    await this.database.transaction(async (entities) => {
+      await entities.delete(Piece, { id });
+      await entities.update(Look, { stationId, logoId: id }, { logoId: null });
+      const without = (picture: ShowPicture | null) => picture && withoutPiece(picture, id);
+      for (const show of await entities.findBy(Show, { stationId })) {
+        if (isMadeFrom(show.thumbnail, id) || isMadeFrom(show.waiting, id))
+          await entities.update(Show, { id: show.id }, { thumbnail: without(show.thumbnail), waiting: without(show.waiting) });
+      }
+      for (const entity of [Series, Template] as const) {
+        for (const each of await entities.findBy<Series | Template>(entity, { stationId })) {
+          if (isMadeFrom(each.picture, id) || isMadeFrom(each.waiting, id))
+            await entities.update<Series | Template>(entity, { id: each.id }, { picture: without(each.picture), waiting: without(each.waiting) });
+        }
+      }
+    });
+    await rm(this.path(id), { force: true });
+    this.changes.next(stationId);
+  }
+
+  async piece(stationId: string, id: string): Promise<Piece> {
+    const piece = await this.database.getRepository(Piece).findOneBy({ id, stationId });
+    if (!piece) throw new PlainError(404, 'This is not in the library any more. Choose something else.');
+    return piece;
+  }
+
+  async file(id: string): Promise<Buffer | null> {
+    return existsSync(this.path(id)) ? readFile(this.path(id)) : null;
+  }
+
+  /** The portraits of people by their names in small letters. */
+  async portraits(stationId: string): Promise<Map<string, Piece>> {
+    const pieces = await this.database.getRepository(Piece).find({ where: { stationId, kind: 'portrait' }, order: { addedAt: 'ASC' } });
+    return new Map(pieces.map((piece) => [piece.name.toLowerCase(), piece]));
+  }
+
+  async looks(stationId: string): Promise<LookView[]> {
+    const looks = await this.database.getRepository(Look).find({ where: { stationId }, order: { name: 'ASC' } });
+    return looks.map(({ id, name, palette, logoId }) => ({ id, name, palette, logoId }));
+  }
+
+  look(stationId: string, id: string | null): Promise<Look | null> {
+    return id === null ? Promise.resolve(null) : this.database.getRepository(Look).findOneBy({ id, stationId });
+  }
+
+  /** A new look, or with an `id` another state of it. */
+  async keepLook(stationId: string, { name, palette, logoId }: LookDraft, id: string | null): Promise<LookView> {
+    const looks = this.database.getRepository(Look);
+    if (logoId !== null) await this.piece(stationId, logoId);
+    if (id !== null && !(await looks.existsBy({ id, stationId }))) throw new PlainError(404, 'There is no such look. It may have been removed.');
+    if (id === null && (await looks.countBy({ stationId })) >= MOST_LOOKS) throw new PlainError(409, `A station has at most ${MOST_LOOKS} looks.`);
+    const look = { id: id ?? randomUUID(), stationId, name: name.trim(), palette: { ...palette }, logoId };
+    await looks.save(look);
+    this.changes.next(stationId);
+    return { id: look.id, name: look.name, palette: look.palette, logoId };
+  }
+
+  async removeLook(stationId: string, id: string): Promise<void> {
+    await this.database.getRepository(Look).delete({ id, stationId });
+    this.changes.next(stationId);
+  }
+
+  /** Tells for a piece where it is used. */
+  private async uses(stationId: string): Promise<(id: string, kind: PieceKind, name: string) => PieceUse[]> {
+    const where = { stationId };
+    const [shows, series, templates, looks] = await Promise.all([
+      this.database.getRepository(Show).find({ where, order: { startsAt: 'ASC' } }),
+      this.database.getRepository(Series).findBy(where),
+      this.database.getRepository(Template).findBy(where),
+      this.database.getRepository(Look).findBy(where),
+    ]);
+    return (id, kind, name) => {
+      const portrayed = ({ people, thumbnail, waiting }: Show) =>
+        kind === 'portrait' &&
+        [thumbnail, waiting].some((picture) => picture?.recipe?.portraits) &&
+        people.some((person) => person.name.toLowerCase() === name.toLowerCase());
+      const found: PieceUse[] = [];
+      const inSeries = new Map<string, Show[]>();
+      for (const show of shows) {
+        if (!isMadeFrom(show.thumbnail, id) && !isMadeFrom(show.waiting, id) && !portrayed(show)) continue;
+        if (show.seriesId === null) found.push({ showId: show.id, words: `“${show.title}”` });
+        else inSeries.set(show.seriesId, [...(inSeries.get(show.seriesId) ?? []), show]);
+      }
+      // A series is one use, however many of its dates are planned.
+      for (const dates of inSeries.values())
+        found.push({ showId: dates[0]!.id, words: `“${dates[0]!.title}” (${dates.length === 1 ? '1 date' : `${dates.length} dates`})` });
+      for (const each of series)
+        if (!inSeries.has(each.id) && (isMadeFrom(each.picture, id) || isMadeFrom(each.waiting, id)))
+          found.push({ showId: null, words: `the series “${each.pattern.title}”` });
+      for (const each of templates)
+        if (isMadeFrom(each.picture, id) || isMadeFrom(each.waiting, id)) found.push({ showId: null, words: `the template “${each.name}”` });
+      for (const each of looks) if (each.logoId === id) found.push({ showId: null, words: `the look “${each.name}”` });
+      return found;
+    };
+  }
+
+  private path(id: string): string {
+    return join(this.settings.picturesDir, `${id}.piece`);
+  }
+}
+
+function isMadeFrom(picture: ShowPicture | null, id: string): boolean {
+  const background = picture?.recipe?.background;
+  return picture?.pieceId === id || (background?.kind === 'picture' && background.pieceId === id);
+}
+
+/** The picture as it is, and no more than that. */
+function withoutPiece(picture: ShowPicture, id: string): ShowPicture {
+  if (!isMadeFrom(picture, id)) return picture;
+  const { pieceId: _pieceId, recipe: _recipe, madeOf: _madeOf, follows: _follows, ...rest } = picture;
+  return rest;
+}

@@ -1,0 +1,40 @@
+// A button that takes a picture from a file, and looks at it before it is sent.
+import { THUMBNAIL_MAX_BYTES } from '@lantern/contract';
+import type { ReactNode } from 'react';
+
+export const PICTURE_TYPES = 'image/jpeg,image/png,image/webp,image/avif,image/svg+xml';
+
+interface Props {
+  children: ReactNode;
+  onPicture: (file: File) => void;
+  onTrouble: (words: string) => void;
+}
+
+export function PictureInput({ children, onPicture, onTrouble }: Props) {
+  return (
+    <label className="btn btn-quiet btn-sm file-button">
+      <input
+        type="file"
+        className="visually-hidden"
+        accept={PICTURE_TYPES}
+        onChange={({ target }) => {
+          const file = target.files?.[0];
+          target.value = '';
+          if (file) void troubleWith(file).then((trouble) => (trouble ? onTrouble(trouble) : onPicture(file)));
+        }}
+      />
+      {children}
+    </label>
+  );
+}
+
+/** What is wrong with a file that should be a picture; null: nothing that can be seen from here. */
+export async function troubleWith(file: File): Promise<string | null> {
+  if (file.size === 0) return `${file.name} is empty. Choose the picture again.`;
+  if (file.size > THUMBNAIL_MAX_BYTES) {
+    return `${file.name} weighs ${(file.size / 1e6).toFixed(1)} MB. Choose a picture of at most ${THUMBNAIL_MAX_BYTES / 1e6} MB.`;
+  }
+  const bitmap = await createImageBitmap(file).catch(() => null);
+  bitmap?.close();
+  return bitmap ? null : `${file.name} is not a picture that can be read. Choose a JPEG, PNG, WebP, AVIF or SVG file.`;
+}
