@@ -12,3 +12,4 @@ export * from './series/series';
 export * from './station/station';
 export * from './calendar/calendar';
 export * from './artwork/artwork';
+export * from './contacts/contacts';

@@ -38,3 +38,4 @@ export * from './artwork/legibility';
 export * from './artwork/find-lettering';
 export * from './artwork/compose';
 export * from './readiness/announcements';
+export * from './tables/csv';

@@ -15,6 +15,8 @@ import { ChannelsController } from './channels/channels.controller';
 import { ChannelsService } from './channels/channels.service';
 import { LinkingService } from './channels/linking.service';
 import { RuleBookService } from './channels/rule-book.service';
+import { ContactsController } from './contacts/contacts.controller';
+import { ContactsService } from './contacts/contacts.service';
 import { DemoStation } from './demo/demo-station';
 import { Clock } from './foundation/clock';
 import { openDatabase } from './foundation/database';
@@ -75,6 +77,7 @@ import { Thumbnails } from './shows/thumbnails';
     PagesController,
     AudienceController,
     ArtworkController,
+    ContactsController,
   ],
   providers: [
     { provide: SETTINGS, useFactory: () => readSettings() },
@@ -117,6 +120,7 @@ import { Thumbnails } from './shows/thumbnails';
     OutboxService,
     RemindersService,
     InvitationsService,
+    ContactsService,
     HouseViewsService,
     VisitorsService,
     DemoStation,

@@ -39,7 +39,7 @@ export interface HouseView {
 export type InvitationAnswer = 'asked' | 'accepted' | 'declined';
 
 /** Line ends and other control characters in a name would be headers of a mail. */
-const NO_CONTROLS = /^[^\u0000-\u001f\u007f]*$/;
+export const NO_CONTROLS = /^[^\u0000-\u001f\u007f]*$/;
 
 export class ReminderRequest {
   @IsEmail({}, { message: 'This does not look like an email address.' })

@@ -192,6 +192,7 @@ function isMadeFrom(picture: ShowPicture | null, id: string): boolean {
 /** The picture as it is, and no more than that. */
 function withoutPiece(picture: ShowPicture, id: string): ShowPicture {
   if (!isMadeFrom(picture, id)) return picture;
-  const { pieceId: _pieceId, recipe: _recipe, madeOf: _madeOf, follows: _follows, ...rest } = picture;
+  const rest = { ...picture };
+  for (const part of ['pieceId', 'recipe', 'madeOf', 'follows'] as const) delete rest[part];
   return rest;
 }

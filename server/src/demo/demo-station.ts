@@ -25,6 +25,7 @@ import { AirSampleRow } from '../air/air.entities';
 import { Channel } from '../channels/channel.entities';
 import { ChannelsService } from '../channels/channels.service';
 import { LinkingService } from '../channels/linking.service';
+import { ContactsService } from '../contacts/contacts.service';
 import { Clock } from '../foundation/clock';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { LinesService } from '../lines/lines.service';
@@ -107,6 +108,7 @@ export class DemoStation {
     private readonly series: SeriesService,
     private readonly pieces: PiecesService,
     private readonly composer: ComposerService,
+    private readonly contacts: ContactsService,
     private readonly clock: Clock,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
@@ -145,6 +147,7 @@ export class DemoStation {
     });
     const channels = await this.makeChannels();
     await this.makeLibrary(station.id);
+    for (const contact of CONTACTS) await this.contacts.keep(station.id, contact, null);
     for (const show of this.pastShows(channels)) await this.makePast(station.id, show);
     for (const show of this.comingShows(channels)) await this.makeComing(station.id, show);
     // Dates of series that are within reach are placed while the host looks around.
@@ -420,6 +423,17 @@ const PORTRAITS: [string, Figure][] = [
   ['Dr Oriel Vance', { skin: '#b98260', hair: '#2a2320', coat: '#7a3b3f', behind: '#d9c9a3', cut: 'knot', glasses: true }],
   ['Tomasz Wren', { skin: '#e2b896', hair: '#8a5a34', coat: '#2f5a63', behind: '#c4d3c6', cut: 'short', glasses: false }],
   ['Juno Hartsel', { skin: '#8c5b42', hair: '#1d1b22', coat: '#c08a3c', behind: '#cfd8dd', cut: 'long', glasses: false }],
+];
+
+const CONTACTS = [
+  { name: 'Ada Fenn', email: 'ada.fenn@people.example', groups: ['Members', 'Dome team'] },
+  { name: 'Bram Holt', email: 'bram.holt@people.example', groups: ['Members'] },
+  { name: 'Cleo Marsh', email: 'cleo.marsh@school.example', groups: ['Schools'] },
+  { name: 'Dorrit Pell', email: 'dorrit.pell@people.example', groups: ['Members', 'Committee'] },
+  { name: 'Ewan Strake', email: 'ewan.strake@people.example', groups: ['Members', 'Dome team'] },
+  { name: 'Fern Oakley', email: 'fern.oakley@people.example', groups: ['Supporters'] },
+  { name: 'Gil Tarrow', email: 'gil.tarrow@people.example', groups: ['Supporters', 'Members'] },
+  { name: 'Hale Whitby', email: 'hale.whitby@valley.example', groups: ['Committee', 'Members'] },
 ];
 
 const CITIES: City[] = [

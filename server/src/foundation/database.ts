@@ -4,6 +4,7 @@ import { DataSource } from 'typeorm';
 import { AirSampleRow } from '../air/air.entities';
 import { Channel, PendingLink, RuleNoticeRow } from '../channels/channel.entities';
 import { Look, Piece } from '../artwork/piece.entities';
+import { Contact } from '../contacts/contact.entities';
 import { Invitation } from '../invitations/invitation.entities';
 import { Line } from '../lines/line.entities';
 import { AuditEntry, Person, Session, Station } from '../people/people.entities';
@@ -37,6 +38,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Mail,
       Piece,
       Look,
+      Contact,
       AirSampleRow,
     ],
     migrations: [Beginning1764000000000, Planning1764300000000, Public1764400000000, Artwork1764500000000],

@@ -1,7 +1,7 @@
 // Keys and tokens are kept sealed: AES-256-GCM (NIST SP 800-38D) with a key that lies beside the
 // data, readable by its owner only, or is given in the environment.
 import { Inject, Injectable } from '@nestjs/common';
-import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto';
+import { createCipheriv, createDecipheriv, createHmac, randomBytes } from 'node:crypto';
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { SETTINGS, type Settings } from './settings';
@@ -23,6 +23,11 @@ export class Vault {
     const cipher = createCipheriv('aes-256-gcm', this.key, nonce);
     const sealed = Buffer.concat([cipher.update(JSON.stringify(value), 'utf8'), cipher.final()]);
     return Buffer.concat([nonce, cipher.getAuthTag(), sealed]).toString('base64');
+  }
+
+  /** A mark that nobody else can make for this text (HMAC, RFC 2104, with SHA-256): lets a link prove itself without being kept. */
+  mark(text: string): string {
+    return createHmac('sha256', this.key).update(text).digest('base64url');
   }
 
   /** What was sealed, or null when the key has changed or the text was tampered with. */

@@ -1,5 +1,6 @@
 // For the host: who is told about a show, who is invited, what its links look like as pictures.
 import { InvitationRequest, type AudienceView, type InvitationView, type SupportersCode } from '@lantern/contract';
+import { writeCsv } from '@lantern/core';
 import { Body, Controller, Delete, Get, Header, HttpCode, Param, Post, Query, StreamableFile } from '@nestjs/common';
 import QRCode from 'qrcode';
 import sharp from 'sharp';
@@ -41,16 +42,13 @@ export class AudienceController {
     mayPlan(person);
     const { show } = await this.shows.whole(person.stationId, id);
     const rows = (await this.reminders.confirmed(show.id)).map(({ email, zone, confirmedAt }) => [email, zone, new Date(confirmedAt!).toISOString()]);
-    return (
-      [['Address', 'Zone', 'Confirmed (UTC)'], ...rows].map((cells) => cells.map((cell) => `"${cell.replaceAll('"', '""')}"`).join(',')).join('\r\n') + '\r\n'
-    );
+    return writeCsv([['Address', 'Zone', 'Confirmed (UTC)'], ...rows]);
   }
 
   @Post('shows/:id/invitations')
   async invite(@SignedIn() person: Person, @ShowId() id: string, @Body() body: InvitationRequest): Promise<InvitationView> {
     mayPlan(person);
     const { show } = await this.shows.whole(person.stationId, id);
-    if (show.state === 'draft') throw new PlainError(409, 'Place the show first: an invitation must lead somewhere.');
     return this.invitations.invite(show, body);
   }
 

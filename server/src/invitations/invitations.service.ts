@@ -1,5 +1,5 @@
 // People who are asked to a show, each with a link of their own.
-import type { InvitationRequest, InvitationView } from '@lantern/contract';
+import type { ContactsInvited, InvitationRequest, InvitationView } from '@lantern/contract';
 import { instant, sayWhen } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { createHash, randomBytes, randomUUID } from 'node:crypto';
@@ -22,7 +22,18 @@ export class InvitationsService {
     private readonly clock: Clock,
   ) {}
 
+  /** Invites contacts; whoever was invited before keeps that invitation. */
+  async inviteAll(show: Show, contacts: readonly InvitationRequest[]): Promise<ContactsInvited> {
+    leadsSomewhere(show);
+    const known = new Set((await this.list(show.id)).map(({ email }) => email));
+    const fresh = contacts.filter(({ email }) => !known.has(email));
+    if (known.size + fresh.length > MOST_PER_SHOW) throw new PlainError(409, `A show takes ${MOST_PER_SHOW} invitations.`);
+    for (const contact of fresh) await this.invite(show, contact);
+    return { invited: fresh.length, before: contacts.length - fresh.length };
+  }
+
   async invite(show: Show, { name, email }: InvitationRequest): Promise<InvitationView> {
+    leadsSomewhere(show);
     const invitations = this.database.getRepository(Invitation);
     const address = email.trim().toLowerCase();
     if (await invitations.existsBy({ showId: show.id, email: address })) throw new PlainError(409, `${address} is invited already.`);
@@ -33,11 +44,13 @@ export class InvitationsService {
     } satisfies Invitation);
     await invitations.save(invitation);
     const station = await this.airings.station(show.stationId);
+    const title = await this.airings.publicTitle(show);
     await this.outbox.post({
+      stationId: show.stationId,
       to: address,
-      subject: `${station.name} invites you: ${show.title.replace(/\s+/g, ' ').trim()}`,
+      subject: `${station.name} invites you: ${title.replace(/\s+/g, ' ').trim()}`,
       about: `invited ${invitation.id}`,
-      text: `Dear ${invitation.name},\n\n${station.name} invites you to “${show.title}”, ${sayWhen(instant(show.startsAt), show.zone)}.\n\nThis link is yours alone; say there whether you come, and watch there:\n${this.airings.houseUrl(show)}?pass=${secret}\n`,
+      text: `Dear ${invitation.name},\n\n${station.name} invites you to “${title}”, ${sayWhen(instant(show.startsAt), show.zone)}.\n\nThis link is yours alone; say there whether you come, and watch there:\n${this.airings.houseUrl(show)}?pass=${secret}\n`,
     });
     return viewOf(invitation);
   }
@@ -58,6 +71,10 @@ export class InvitationsService {
   async answer(invitation: Invitation, answer: 'accepted' | 'declined'): Promise<void> {
     await this.database.getRepository(Invitation).update({ id: invitation.id }, { answer });
   }
+}
+
+function leadsSomewhere({ state }: Show): void {
+  if (state === 'draft') throw new PlainError(409, 'Place the show first: an invitation must lead somewhere.');
 }
 
 export const digestOf = (secret: string): string => createHash('sha256').update(secret).digest('base64url');

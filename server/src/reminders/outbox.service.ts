@@ -7,7 +7,9 @@ import { mkdir, rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { createTransport, type SentMessageInfo, type Transporter } from 'nodemailer';
 import { DataSource, IsNull, LessThan, LessThanOrEqual } from 'typeorm';
+import type { MailState, OutboxView } from '@lantern/contract';
 import { Clock } from '../foundation/clock';
+import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { Vault } from '../foundation/vault';
 import { Mail } from './reminder.entities';
@@ -16,8 +18,17 @@ const EVERY_MS = 5_000;
 const AT_ONCE = 50;
 /** Doubling waits, for about a day. */
 const TRIES_MAX = 11;
+const MOST_SHOWN = 300;
+
+/** What of a mail is kept from everybody's eyes until it is sent. */
+interface Sealed {
+  text: string;
+  calendar: string | null;
+  leaveUrl: string | null;
+}
 
 export interface Letter {
+  stationId: string;
   to: string;
   subject: string;
   text: string;
@@ -25,6 +36,8 @@ export interface Letter {
   about: string;
   /** A calendar file that goes with it. */
   calendar?: string;
+  /** Where a mail program can leave by itself (RFC 8058). */
+  leaveUrl?: string;
 }
 
 @Injectable()
@@ -53,9 +66,10 @@ export class OutboxService implements OnApplicationBootstrap, OnApplicationShutd
   }
 
   /** Takes a letter to be sent. */
-  async post({ to, subject, ...rest }: Letter): Promise<void> {
+  async post({ stationId, to, subject, ...rest }: Letter): Promise<void> {
     const about = createHash('sha256').update(`${rest.about} ${to}`).digest('base64url');
-    const mail = { id: randomUUID(), recipient: to, subject, sealed: this.vault.seal({ text: rest.text, calendar: rest.calendar ?? null }), about };
+    const sealed = this.vault.seal({ text: rest.text, calendar: rest.calendar ?? null, leaveUrl: rest.leaveUrl ?? null } satisfies Sealed);
+    const mail = { id: randomUUID(), stationId, recipient: to, subject, sealed, about, trouble: '' };
     await this.database
       .createQueryBuilder()
       .insert()
@@ -63,6 +77,29 @@ export class OutboxService implements OnApplicationBootstrap, OnApplicationShutd
       .values({ ...mail, dueAt: this.clock.now(), sentAt: null, tries: 0 })
       .orIgnore()
       .execute();
+  }
+
+  async view(stationId: string): Promise<OutboxView> {
+    const mails = this.database.getRepository(Mail);
+    const rows = await mails.find({ where: { stationId }, order: { dueAt: 'DESC' }, take: MOST_SHOWN });
+    const counts: OutboxView['counts'] = { waiting: 0, sent: 0, failing: 0, 'given up': 0 };
+    for (const mail of await mails.find({ where: { stationId }, select: { sentAt: true, tries: true } })) counts[stateOf(mail)] += 1;
+    return {
+      server: this.settings.smtpUrl !== null,
+      counts,
+      mails: rows.map((mail) => ({
+        ...{ id: mail.id, recipient: mail.recipient, subject: mail.subject, trouble: mail.trouble },
+        state: stateOf(mail),
+        at: mail.sentAt ?? mail.dueAt,
+      })),
+    };
+  }
+
+  /** Tries a mail again at once, with all its tries before it. */
+  async again(stationId: string, id: string): Promise<void> {
+    const { affected } = await this.database.getRepository(Mail).update({ id, stationId, sentAt: IsNull() }, { dueAt: this.clock.now(), tries: 0 });
+    if (!affected) throw new PlainError(409, 'This mail has gone out meanwhile.');
+    await this.sendDue();
   }
 
   /** Sends what is due. What cannot be sent waits twice as long as before. */
@@ -76,10 +113,11 @@ export class OutboxService implements OnApplicationBootstrap, OnApplicationShutd
         try {
           await this.send(mail);
           // Its links are secrets: nothing of them is kept once they are on their way.
-          await mails.update({ id: mail.id }, { sentAt: this.clock.now(), sealed: '' });
+          await mails.update({ id: mail.id }, { sentAt: this.clock.now(), sealed: '', trouble: '' });
         } catch (error) {
           this.log.warn(`a mail could not be sent: ${error instanceof Error ? error.message : 'unknown'}`);
-          await mails.update({ id: mail.id }, { tries: mail.tries + 1, dueAt: this.clock.now() + MINUTE_MS * 2 ** mail.tries });
+          const trouble = (error instanceof Error ? error.message : 'unknown').slice(0, 200);
+          await mails.update({ id: mail.id }, { trouble, tries: mail.tries + 1, dueAt: this.clock.now() + MINUTE_MS * 2 ** mail.tries });
         }
       }
     } finally {
@@ -88,14 +126,15 @@ export class OutboxService implements OnApplicationBootstrap, OnApplicationShutd
   }
 
   private async send({ id, recipient, subject, sealed }: Mail): Promise<void> {
-    const letter = this.vault.open<{ text: string; calendar: string | null }>(sealed);
+    const letter = this.vault.open<Sealed>(sealed);
     if (!letter) throw new Error('the key file that sealed it is lost');
-    const { text, calendar } = letter;
+    const { text, calendar, leaveUrl } = letter;
     const sent = await this.transport.sendMail({
       from: this.settings.mailFrom,
       to: { name: '', address: recipient },
       subject,
       text,
+      ...(leaveUrl && { headers: { 'List-Unsubscribe': `<${leaveUrl}>`, 'List-Unsubscribe-Post': 'List-Unsubscribe=One-Click' } }),
       ...(calendar && { attachments: [{ filename: 'show.ics', content: calendar, contentType: 'text/calendar; charset=utf-8' }] }),
     });
     if (this.settings.smtpUrl) return;
@@ -105,4 +144,9 @@ export class OutboxService implements OnApplicationBootstrap, OnApplicationShutd
     await writeFile(`${path}.new`, (sent as { message: Buffer }).message, { mode: 0o600 });
     await rename(`${path}.new`, path);
   }
+}
+
+function stateOf({ sentAt, tries }: Pick<Mail, 'sentAt' | 'tries'>): MailState {
+  if (sentAt !== null) return 'sent';
+  return tries === 0 ? 'waiting' : tries < TRIES_MAX ? 'failing' : 'given up';
 }

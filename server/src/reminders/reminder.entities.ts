@@ -20,6 +20,7 @@ export class Registration {
 @Entity('mails')
 export class Mail {
   @PrimaryColumn('text') id!: string;
+  @Column('text') stationId!: string;
   @Column('text') recipient!: string;
   @Column('text') subject!: string;
   @Column('text') sealed!: string;
@@ -28,4 +29,6 @@ export class Mail {
   @Column('integer') dueAt!: number;
   @Column('integer', { nullable: true }) sentAt!: number | null;
   @Column('integer') tries!: number;
+  /** Why it could not be sent the last time. */
+  @Column('text') trouble!: string;
 }

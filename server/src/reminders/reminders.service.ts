@@ -2,11 +2,12 @@
 // start, and when the show is moved or will not take place. Always on the clock of their own zone.
 import { DAY_MS, HOUR_MS, instant, MINUTE_MS, sayWhen, writeCalendar, type Instant } from '@lantern/core';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
-import { createHash, randomBytes, randomUUID } from 'node:crypto';
+import { createHash, randomBytes, randomUUID, timingSafeEqual } from 'node:crypto';
 import { DataSource, In, IsNull, LessThan, Not } from 'typeorm';
 import { Clock } from '../foundation/clock';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
+import { Vault } from '../foundation/vault';
 import { AiringsService } from '../shows/airings.service';
 import { Show } from '../shows/show.entities';
 import { OutboxService } from './outbox.service';
@@ -31,6 +32,7 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
     private readonly database: DataSource,
     private readonly airings: AiringsService,
     private readonly outbox: OutboxService,
+    private readonly vault: Vault,
     private readonly clock: Clock,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
@@ -55,11 +57,13 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
     const fresh = { showId: show.id, email: address, zone, tokenHash: digest(secret), askedAt: this.clock.now(), confirmedAt: null, toldStart: show.startsAt };
     await registrations.save(Object.assign(known ?? new Registration(), { id: known?.id ?? randomUUID(), ...fresh }));
     const { name } = await this.airings.station(show.stationId);
+    const title = await this.airings.publicTitle(show);
     await this.outbox.post({
+      stationId: show.stationId,
       to: address,
-      subject: `Shall we remind you of ${oneLine(show.title)}?`,
+      subject: `Shall we remind you of ${oneLine(title)}?`,
       about: `ask ${secret}`,
-      text: `${name} was asked to remind you of “${show.title}”, ${sayWhen(instant(show.startsAt), zone)}.\n\nIf that was you, confirm it here:\n${this.link('confirm', secret)}\n\nIf it was not, do nothing: you will hear no more.\n`,
+      text: `${name} was asked to remind you of “${title}”, ${sayWhen(instant(show.startsAt), zone)}.\n\nIf that was you, confirm it here:\n${this.link('confirm', secret)}\n\nIf it was not, do nothing: you will hear no more.\n`,
     });
   }
 
@@ -69,22 +73,24 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
     if (!registration) return null;
     const show = await this.database.getRepository(Show).findOneByOrFail({ id: registration.showId });
     if (registration.confirmedAt === null) {
+      const title = await this.airings.publicTitle(show);
       await this.database.getRepository(Registration).update({ id: registration.id }, { confirmedAt: this.clock.now() });
-      const leave = `To hear no more of it: ${this.link('leave', secret)}`;
       await this.outbox.post({
-        to: registration.email,
-        subject: `You will be reminded of ${oneLine(show.title)}`,
+        ...this.letterTo(registration, show),
+        subject: `You will be reminded of ${oneLine(title)}`,
         about: `confirmed ${registration.id}`,
-        text: `“${show.title}” begins on ${sayWhen(instant(show.startsAt), registration.zone)}.\n${this.airings.houseUrl(show)}\n\nYou hear from us a day and an hour before, and when it starts. The calendar file is for those who prefer that.\n\n${leave}\n`,
+        text: `“${title}” begins on ${sayWhen(instant(show.startsAt), registration.zone)}.\n${this.airings.houseUrl(show)}\n\nYou hear from us a day and an hour before, and when it starts. The calendar file is for those who prefer that.\n${this.leaving(registration)}`,
         calendar: await this.calendarOf(show),
       });
     }
     return show;
   }
 
-  /** Forgets somebody by their own secret. Leaving twice does no harm. */
+  /** Forgets somebody by the link of any mail that they had. Leaving twice does no harm. */
   async leave(secret: string): Promise<void> {
-    await this.database.getRepository(Registration).delete({ tokenHash: digest(secret) });
+    const [id, mark] = secret.split('.') as [string, string?];
+    const own = mark !== undefined && sameText(mark, this.vault.mark(`leave ${id}`));
+    await this.database.getRepository(Registration).delete(own ? { id } : { tokenHash: digest(secret) });
   }
 
   async counts(showId: string): Promise<{ asked: number; confirmed: number }> {
@@ -100,7 +106,14 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
   async calendarOf(show: Show): Promise<string> {
     const { name } = await this.airings.station(show.stationId);
     const event = {
-      ...{ uid: `${show.id}@noble-lantern`, title: show.title, text: '', startsAt: instant(show.startsAt), lengthMs: show.lengthMs, zone: show.zone },
+      ...{
+        uid: `${show.id}@noble-lantern`,
+        title: await this.airings.publicTitle(show),
+        text: '',
+        startsAt: instant(show.startsAt),
+        lengthMs: show.lengthMs,
+        zone: show.zone,
+      },
       ...{ url: this.airings.houseUrl(show), sequence: show.version, changedAt: instant(show.changedAt), repeat: null, insteadOf: null },
       status: show.state === 'withdrawn' ? ('CANCELLED' as const) : ('CONFIRMED' as const),
     };
@@ -128,15 +141,16 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
     const due = this.dueNow(show, now);
     if (!due) return;
     const url = this.airings.houseUrl(show);
+    const title = await this.airings.publicTitle(show);
     for (const registration of await this.confirmed(show.id)) {
       // Whoever asked after that moment knows already.
       if (due.at !== null && registration.confirmedAt! > due.at) continue;
       const when = sayWhen(instant(show.startsAt), registration.zone);
-      const told = { when, url, title: show.title };
+      const told = { when, url, title };
       await this.outbox.post({
-        to: registration.email,
+        ...this.letterTo(registration, show),
         subject: due.subject(told).replace(/\s+/g, ' '),
-        text: due.text(told),
+        text: due.text(told) + this.leaving(registration),
         about: `${due.kind} ${registration.id}`,
       });
     }
@@ -180,14 +194,15 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
 
   /** Tells those who know of another start that the show was moved. */
   private async tellMoved(show: Show): Promise<void> {
+    const title = await this.airings.publicTitle(show);
     for (const registration of await this.confirmed(show.id)) {
       if (registration.toldStart === show.startsAt) continue;
       const when = sayWhen(instant(show.startsAt), registration.zone);
       await this.outbox.post({
-        to: registration.email,
-        subject: `${oneLine(show.title)} has another time`,
+        ...this.letterTo(registration, show),
+        subject: `${oneLine(title)} has another time`,
         about: `moved ${show.startsAt} ${registration.id}`,
-        text: `“${show.title}” now begins on ${when}.\n${this.airings.houseUrl(show)}\n`,
+        text: `“${title}” now begins on ${when}.\n${this.airings.houseUrl(show)}\n`,
         calendar: await this.calendarOf(show),
       });
       await this.database.getRepository(Registration).update({ id: registration.id }, { toldStart: show.startsAt });
@@ -196,6 +211,18 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
 
   private async bySecret(secret: string): Promise<Registration | null> {
     return this.database.getRepository(Registration).findOneBy({ tokenHash: digest(secret) });
+  }
+
+  private leaveUrl({ id }: Registration): string {
+    return this.link('leave', `${id}.${this.vault.mark(`leave ${id}`)}`);
+  }
+
+  private leaving(registration: Registration): string {
+    return `\nTo hear no more of it: ${this.leaveUrl(registration)}\n`;
+  }
+
+  private letterTo(registration: Registration, { stationId }: Show): { stationId: string; to: string; leaveUrl: string } {
+    return { stationId, to: registration.email, leaveUrl: this.leaveUrl(registration) };
   }
 
   private link(what: 'confirm' | 'leave', secret: string): string {
@@ -212,4 +239,5 @@ interface Due {
 }
 
 const digest = (secret: string): string => createHash('sha256').update(secret).digest('base64url');
+const sameText = (a: string, b: string): boolean => a.length === b.length && timingSafeEqual(Buffer.from(a), Buffer.from(b));
 const oneLine = (text: string): string => text.replace(/\s+/g, ' ').trim();

@@ -1,6 +1,6 @@
 // What one airing says and asks for: the common text or its variant, filled in, with what was chosen for
 // its channel. Sheet, placing, drift and rules all see an airing through here.
-import { settingsFor, instant, wordingFor, type AiringFacts, type AiringSettings, type Filling, type ShowFacts } from '@lantern/core';
+import { fillPlaceholders, instant, settingsFor, wordingFor, type AiringFacts, type AiringSettings, type Filling, type ShowFacts } from '@lantern/core';
 import { Inject, Injectable } from '@nestjs/common';
 import { DataSource } from 'typeorm';
 import { Channel } from '../channels/channel.entities';
@@ -34,6 +34,11 @@ export class AiringsService {
   filling(show: Show, watchUrl: string | null, { cities }: Pick<Station, 'cities'>): Filling {
     const guests = show.people.filter(({ role }) => role === 'guest').map(({ name }) => name);
     return { startsAt: instant(show.startsAt), zone: show.zone, cities, watchUrl, houseUrl: this.houseUrl(show), episode: show.episode, guests };
+  }
+
+  /** The title as everybody reads it. */
+  async publicTitle(show: Show): Promise<string> {
+    return fillPlaceholders(show.title, this.filling(show, null, await this.station(show.stationId))).text;
   }
 
   /** Everything that is chosen for an airing, over its channel's defaults. */

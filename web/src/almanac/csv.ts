@@ -1,10 +1,10 @@
-// The almanac as a table (RFC 4180), for whatever else a station keeps.
+// The almanac as a table.
 import type { ShowSummary } from '@lantern/contract';
-import { instant, MINUTE_MS, wallTimeOf } from '@lantern/core';
+import { instant, MINUTE_MS, wallTimeOf, writeCsv } from '@lantern/core';
 
 const HEAD = ['Title', 'Date', 'Time', 'Zone', 'Starts (UTC)', 'Minutes', 'State', 'Channels', 'People', 'Room', 'Series'];
 
-/** One line a show. Cells that a spreadsheet would run as a formula are kept from it by an apostrophe. */
+/** One line a show. */
 export function csvOf(shows: readonly ShowSummary[], placingWords: Record<string, string>): string {
   const lines = shows.map((show) => {
     const { date, time } = wallTimeOf(instant(show.startsAt), show.zone);
@@ -22,10 +22,5 @@ export function csvOf(shows: readonly ShowSummary[], placingWords: Record<string
       show.seriesId ? 'yes' : 'no',
     ];
   });
-  return [HEAD, ...lines].map((cells) => cells.map(cell).join(',')).join('\r\n') + '\r\n';
-}
-
-function cell(text: string): string {
-  const safe = /^[=+\-@\t\r]/.test(text) ? `'${text}` : text;
-  return /[",\r\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
+  return writeCsv([HEAD, ...lines]);
 }

@@ -51,6 +51,7 @@ export function PlanningPages() {
           </NavLink>
           <NavLink to="/channels">Channels</NavLink>
           <NavLink to="/artwork">Artwork</NavLink>
+          <NavLink to="/contacts">Contacts</NavLink>
           <NavLink to="/station">Station</NavLink>
         </nav>
         <span className="ms-auto soft small-words">

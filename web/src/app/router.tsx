@@ -7,6 +7,8 @@ import { DefaultsView } from '../channels/DefaultsView';
 import { RecordView } from '../channels/RecordView';
 import { RulesView } from '../channels/RulesView';
 import { StandingView } from '../channels/StandingView';
+import { ContactsView } from '../contacts/ContactsView';
+import { OutboxPage } from '../contacts/OutboxPage';
 import { LinesView } from '../lines/LinesView';
 import { SetUpView } from '../people/SetUpView';
 import { SignInView } from '../people/SignInView';
@@ -34,6 +36,8 @@ export const router = createBrowserRouter([
           { path: '/shows/:id/report', element: <ReportView /> },
           { path: '/shows/:id/picture', lazy: async () => ({ Component: (await import('../artwork/ComposerView')).ComposerView }) },
           { path: '/artwork', lazy: async () => ({ Component: (await import('../artwork/LibraryView')).LibraryView }) },
+          { path: '/contacts', element: <ContactsView /> },
+          { path: '/mail', element: <OutboxPage /> },
           { path: '/station', element: <StationPage /> },
           { path: '/channels', element: <ChannelsView /> },
           { path: '/channels/link/:linkId', element: <ChooseIdentityView /> },

@@ -1,11 +1,11 @@
 // The show's own page: who may see it, whether it reminds people, who is invited, and where it may be shown.
-import { HOUSE_VISIBILITIES, type AudienceView, type HouseVisibility, type InvitationView, type ShowDraft, type ShowView } from '@lantern/contract';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { HOUSE_VISIBILITIES, type AudienceView, type HouseVisibility, type ShowDraft, type ShowView } from '@lantern/contract';
+import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Button, Form } from 'react-bootstrap';
+import { Form } from 'react-bootstrap';
 import { useFormContext } from 'react-hook-form';
-import { server, wordsOf } from '../app/server';
-import { Notice } from '../look/Notice';
+import { server } from '../app/server';
+import { Invitations } from './Invitations';
 import type { Put } from './ShowSheetView';
 
 const WORDS: Record<HouseVisibility, string> = {
@@ -14,7 +14,6 @@ const WORDS: Record<HouseVisibility, string> = {
   'invited people': 'Those whom you invite, each by a link of their own.',
   supporters: 'Supporters, by the station’s code.',
 };
-const ANSWER_WORDS: Record<InvitationView['answer'], string> = { asked: 'asked', accepted: 'comes', declined: 'does not come' };
 
 export function HousePageFields({ show, draft, put }: { show: ShowView; draft: ShowDraft; put: Put }) {
   const { formState } = useFormContext<ShowDraft>();
@@ -91,63 +90,5 @@ export function HousePageFields({ show, draft, put }: { show: ShowView; draft: S
         </details>
       )}
     </section>
-  );
-}
-
-/** Those who are invited, and what they answered. */
-function Invitations({ show, invitations }: { show: ShowView; invitations: readonly InvitationView[] }) {
-  const queries = useQueryClient();
-  const [name, setName] = useState('');
-  const [email, setEmail] = useState('');
-  const [trouble, setTrouble] = useState('');
-  const known = () => queries.invalidateQueries({ queryKey: ['audience', show.id] });
-  const act = async (work: () => Promise<unknown>) => {
-    setTrouble('');
-    try {
-      await work();
-      await known();
-      return true;
-    } catch (error) {
-      setTrouble(wordsOf(error));
-      return false;
-    }
-  };
-  const invite = async () => {
-    if (await act(() => server.post(`/api/shows/${show.id}/invitations`, { name, email }))) {
-      setName('');
-      setEmail('');
-    }
-  };
-  return (
-    <div className="mb-3">
-      <ul className="start-list mb-2">
-        {invitations.map((invitation) => (
-          <li key={invitation.id}>
-            <span>
-              <b>{invitation.name}</b> <span className="soft small-words">{invitation.email}</span>
-            </span>
-            <span className="d-flex gap-3 small-words">
-              {ANSWER_WORDS[invitation.answer]}
-              <Button
-                variant="quiet"
-                size="sm"
-                aria-label={`Take back the invitation of ${invitation.name}`}
-                onClick={() => void act(() => server.delete(`/api/shows/${show.id}/invitations/${invitation.id}`))}
-              >
-                Take back
-              </Button>
-            </span>
-          </li>
-        ))}
-      </ul>
-      <div className="person-row">
-        <Form.Control aria-label="Whom to invite" placeholder="Name" value={name} onChange={({ target }) => setName(target.value)} />
-        <Form.Control aria-label="Their address" type="email" placeholder="Mail address" value={email} onChange={({ target }) => setEmail(target.value)} />
-        <Button variant="outline-primary" size="sm" disabled={!name.trim() || !email.trim()} onClick={() => void invite()}>
-          Invite
-        </Button>
-      </div>
-      {trouble && <Notice kind="refusal">{trouble}</Notice>}
-    </div>
   );
 }

@@ -1,0 +1,89 @@
+import { ContactDraft, ContactsText, InviteContacts, type ContactsImported, type ContactsInvited, type ContactView, type OutboxView } from '@lantern/contract';
+import { Body, Controller, Delete, Get, Header, HttpCode, Param, ParseUUIDPipe, Post, Put } from '@nestjs/common';
+import { PlainError } from '../foundation/errors';
+import { InvitationsService } from '../invitations/invitations.service';
+import type { Person } from '../people/people.entities';
+import { SignedIn } from '../people/signed-in';
+import { OutboxService } from '../reminders/outbox.service';
+import { mayPlan, ShowId } from '../shows/shows.controller';
+import { ShowsService } from '../shows/shows.service';
+import { ContactsService } from './contacts.service';
+
+const Id = (words: string) => Param('id', new ParseUUIDPipe({ exceptionFactory: () => new PlainError(404, words) }));
+const ContactId = () => Id('There is no such contact.');
+
+/** Addresses of people: for owners and producers. */
+@Controller('api')
+export class ContactsController {
+  constructor(
+    private readonly contacts: ContactsService,
+    private readonly invitations: InvitationsService,
+    private readonly shows: ShowsService,
+    private readonly outbox: OutboxService,
+  ) {}
+
+  @Get('contacts')
+  list(@SignedIn() person: Person): Promise<ContactView[]> {
+    mayPlan(person);
+    return this.contacts.list(person.stationId);
+  }
+
+  @Get('contacts.csv')
+  @Header('content-type', 'text/csv; charset=utf-8')
+  @Header('content-disposition', 'attachment; filename="contacts.csv"')
+  table(@SignedIn() person: Person): Promise<string> {
+    mayPlan(person);
+    return this.contacts.table(person.stationId);
+  }
+
+  @Post('contacts')
+  async add(@SignedIn() person: Person, @Body() body: ContactDraft): Promise<ContactView[]> {
+    mayPlan(person);
+    await this.contacts.keep(person.stationId, body, null);
+    return this.contacts.list(person.stationId);
+  }
+
+  @Post('contacts/table')
+  @HttpCode(200)
+  read(@SignedIn() person: Person, @Body() { text }: ContactsText): Promise<ContactsImported> {
+    mayPlan(person);
+    return this.contacts.read(person.stationId, text);
+  }
+
+  @Put('contacts/:id')
+  async change(@SignedIn() person: Person, @ContactId() id: string, @Body() body: ContactDraft): Promise<ContactView[]> {
+    mayPlan(person);
+    await this.contacts.keep(person.stationId, body, id);
+    return this.contacts.list(person.stationId);
+  }
+
+  @Delete('contacts/:id')
+  @HttpCode(204)
+  async remove(@SignedIn() person: Person, @ContactId() id: string): Promise<void> {
+    mayPlan(person);
+    await this.contacts.remove(person.stationId, id);
+  }
+
+  @Post('shows/:id/invitations/contacts')
+  @HttpCode(200)
+  async invite(@SignedIn() person: Person, @ShowId() id: string, @Body() { contactIds }: InviteContacts): Promise<ContactsInvited> {
+    mayPlan(person);
+    const { show } = await this.shows.whole(person.stationId, id);
+    return this.invitations.inviteAll(show, await this.contacts.some(person.stationId, contactIds));
+  }
+
+  @Get('mails')
+  mails(@SignedIn() person: Person): Promise<OutboxView> {
+    mayPlan(person);
+    return this.outbox.view(person.stationId);
+  }
+
+  /** Tries a mail again now. */
+  @Post('mails/:id/again')
+  @HttpCode(200)
+  async again(@SignedIn() person: Person, @Id('There is no such mail.') id: string): Promise<OutboxView> {
+    mayPlan(person);
+    await this.outbox.again(person.stationId, id);
+    return this.outbox.view(person.stationId);
+  }
+}

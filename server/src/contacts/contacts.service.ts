@@ -1,0 +1,128 @@
+// The station's contacts: kept by hand or brought in as a table, each address once.
+import { ContactDraft, type ContactsImported, type ContactView } from '@lantern/contract';
+import { writeCsv } from '@lantern/core';
+import { Injectable } from '@nestjs/common';
+import { plainToInstance } from 'class-transformer';
+import { validate } from 'class-validator';
+import { parse } from 'csv-parse/sync';
+import { randomUUID } from 'node:crypto';
+import { DataSource, In, Not } from 'typeorm';
+import { PlainError } from '../foundation/errors';
+import { Contact } from './contact.entities';
+
+const MOST_CONTACTS = 5_000;
+const HEADINGS: Record<'name' | 'email' | 'groups', RegExp> = {
+  name: /^(name|full name)$/i,
+  email: /^(e-?mail|mail|address|e-?mail address|mail address)$/i,
+  groups: /^(groups?|lists?)$/i,
+};
+
+@Injectable()
+export class ContactsService {
+  constructor(private readonly database: DataSource) {}
+
+  async list(stationId: string): Promise<ContactView[]> {
+    const contacts = await this.database.getRepository(Contact).findBy({ stationId });
+    return contacts.map(viewOf).sort((a, b) => a.name.localeCompare(b.name, 'en-GB'));
+  }
+
+  /** The contacts with these identifiers. Throws where one is not the station's. */
+  async some(stationId: string, ids: readonly string[]): Promise<Contact[]> {
+    const found = await this.database.getRepository(Contact).findBy({ stationId, id: In([...ids]) });
+    if (found.length !== new Set(ids).size) throw new PlainError(404, 'One of these contacts was removed meanwhile. Look at the list again.');
+    return found;
+  }
+
+  /** A new contact, or with an `id` another state of one. */
+  async keep(stationId: string, draft: ContactDraft, id: string | null): Promise<void> {
+    const contacts = this.database.getRepository(Contact);
+    const kept = tidied(draft);
+    if (id !== null && !(await contacts.existsBy({ id, stationId }))) throw new PlainError(404, 'This contact was removed meanwhile.');
+    if (await contacts.existsBy({ stationId, email: kept.email, ...(id !== null && { id: Not(id) }) }))
+      throw new PlainError(409, `${kept.email} is among the contacts already.`);
+    if (id === null) await this.room(stationId, 1);
+    await contacts.save({ id: id ?? randomUUID(), stationId, ...kept });
+  }
+
+  async remove(stationId: string, id: string): Promise<void> {
+    await this.database.getRepository(Contact).delete({ id, stationId });
+  }
+
+  /** Takes a table in: new addresses are added, known ones get the name and the groups as well. What cannot be taken is told line by line. */
+  async read(stationId: string, text: string): Promise<ContactsImported> {
+    const rows = rowsOf(text);
+    const columns = columnsOf(rows[0]?.cells ?? []);
+    const contacts = this.database.getRepository(Contact);
+    const known = new Map((await contacts.findBy({ stationId })).map((contact) => [contact.email, contact]));
+    const result: ContactsImported = { added: 0, changed: 0, refused: [] };
+    const kept = new Map<string, Contact>();
+    for (const { line, cells } of rows.slice(1)) {
+      const cell = (column: number) => (column < 0 ? '' : (cells[column] ?? '').trim());
+      const groups = cell(columns.groups)
+        .split(/[;|]/)
+        .map((group) => group.trim())
+        .filter(Boolean);
+      const draft = plainToInstance(ContactDraft, { name: cell(columns.name) || cell(columns.email).split('@')[0], email: cell(columns.email), groups });
+      const [wrong] = await validate(draft);
+      if (wrong) {
+        result.refused.push({ line, words: Object.values(wrong.constraints ?? {})[0] ?? 'This line cannot be read.' });
+        continue;
+      }
+      const { name, email, groups: named } = tidied(draft);
+      const before = kept.get(email) ?? known.get(email);
+      const after = { id: before?.id ?? randomUUID(), stationId, name, email, groups: merged(before?.groups ?? [], named) };
+      if (!before) result.added += 1;
+      else if (before.name !== name || before.groups.length !== after.groups.length) result.changed += kept.has(email) ? 0 : 1;
+      kept.set(email, Object.assign(new Contact(), after));
+    }
+    await this.room(stationId, result.added);
+    await this.database.transaction((entities) => entities.save([...kept.values()], { chunk: 200 }));
+    return result;
+  }
+
+  async table(stationId: string): Promise<string> {
+    return writeCsv([['Name', 'Address', 'Groups'], ...(await this.list(stationId)).map(({ name, email, groups }) => [name, email, groups.join('; ')])]);
+  }
+
+  private async room(stationId: string, more: number): Promise<void> {
+    if ((await this.database.getRepository(Contact).countBy({ stationId })) + more > MOST_CONTACTS) {
+      throw new PlainError(409, `A station keeps at most ${MOST_CONTACTS.toLocaleString('en-GB')} contacts. Take out some that you no longer write to.`);
+    }
+  }
+}
+
+const viewOf = ({ id, name, email, groups }: Contact): ContactView => ({ id, name, email, groups });
+
+function tidied({ name, email, groups }: ContactDraft): ContactDraft {
+  return { name: name.trim(), email: email.trim().toLowerCase(), groups: merged([], groups) };
+}
+
+/** Both lists of groups; the same group is written as it was first. */
+function merged(groups: readonly string[], more: readonly string[]): string[] {
+  const all = [...groups];
+  for (const group of more.map((each) => each.trim()).filter(Boolean)) if (!all.some((each) => each.toLowerCase() === group.toLowerCase())) all.push(group);
+  return all;
+}
+
+/** Rows with the line that each begins on. Commas, semicolons and tabs are taken for what parts them. */
+function rowsOf(text: string): { line: number; cells: string[] }[] {
+  const [first = ''] = text.replace(/^\ufeff/, '').split(/\r?\n/, 1);
+  const delimiter = [',', ';', '\t'].sort((a, b) => first.split(b).length - first.split(a).length)[0]!;
+  try {
+    const rows = parse(text, { bom: true, delimiter, relax_column_count: true, relax_quotes: true, skip_empty_lines: true, info: true }) as unknown as {
+      record: string[];
+      info: { lines: number };
+    }[];
+    return rows.map(({ record, info }) => ({ line: info.lines, cells: record }));
+  } catch (error) {
+    const line = /line (\d+)/i.exec(error instanceof Error ? error.message : '')?.[1];
+    throw new PlainError(400, `This table cannot be read${line ? ` beyond line ${line}: a quotation mark is not closed` : ''}. Save it as CSV and try again.`);
+  }
+}
+
+function columnsOf(headings: readonly string[]): Record<'name' | 'email' | 'groups', number> {
+  const find = (wanted: RegExp) => headings.findIndex((heading) => wanted.test(heading.trim()));
+  const columns = { name: find(HEADINGS.name), email: find(HEADINGS.email), groups: find(HEADINGS.groups) };
+  if (columns.email < 0) throw new PlainError(400, 'The first line must name the columns, among them “Name” and “Address”. Add such a line and try again.');
+  return columns;
+}
