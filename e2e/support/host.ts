@@ -99,6 +99,7 @@ export class Host {
       said: [],
       houseVisibility: 'everyone',
       reminders: true,
+      houseReplay: true,
       embedSites: [],
       milestoneTimes: {},
       ticked: [],

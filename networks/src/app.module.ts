@@ -2,6 +2,7 @@ import { Module } from '@nestjs/common';
 import { DataSource } from 'typeorm';
 import { openDatabase } from './kit/database';
 import { Events } from './kit/events';
+import { Posts } from './kit/posts';
 import { Faults } from './kit/faults';
 import { HealthController } from './kit/health.controller';
 import { Ingest } from './kit/ingest';
@@ -44,6 +45,7 @@ import { TownfoldController } from './townfold/townfold.controller';
     Ingest,
     Playback,
     Events,
+    Posts,
   ],
 })
 export class AppModule {}

@@ -486,3 +486,29 @@ test('faults are set by name, and a network that is down answers nobody', async 
   await http().post('/operator/faults').send({ network: 'townfold', fault: 'none' }).expect(303);
   await as(http().get('/townfold/open/places'), townfold).expect(200);
 });
+
+describe('posts without an event', () => {
+  const note = (words: string, key: string, place = 'tf-alderfell') =>
+    as(http().post(`/townfold/open/places/${place}/notes`), townfold)
+      .set('idempotency-key', key)
+      .send({ words });
+  const say = (words: string, nonce: string) => as(http().post('/pipwire/1/handles/pw-alderfellsky/posts'), pipwire).send({ say: words, nonce });
+
+  test('stand on the account’s page once, with their links, and nothing in them runs', async () => {
+    const made = (await note('Come to http://localhost/x <script>alert(1)</script>', 'note-once').expect(201)).body;
+    expect((await note('Come to http://localhost/x <script>alert(1)</script>', 'note-once').expect(201)).body.note_ref).toBe(made.note_ref);
+    const page = (await http().get('/townfold/place/tf-alderfell').expect(200)).text;
+    expect(page.match(/Come to/g)).toHaveLength(1);
+    expect(page).toContain('<a href="http://localhost/x"');
+    expect(page).not.toContain('<script>alert(1)');
+  });
+
+  test('keep to the network’s own limits and accounts', async () => {
+    expect((await note('', 'note-empty').expect(422)).body.refused).toBe('words');
+    expect((await note('x'.repeat(2_001), 'note-long').expect(422)).body.refused).toBe('words');
+    expect((await say('x'.repeat(271), 'nonce-long').expect(422)).body.no).toBe('too-long');
+    // An address counts 24, however long it is.
+    await say(`${'x'.repeat(245)} https://alderfell.example/${'y'.repeat(100)}`, 'nonce-link').expect(201);
+    await note('Not mine', 'note-other', 'tf-somebody').expect(403);
+  });
+});

@@ -7,6 +7,8 @@ import { AirController } from './air/air.controller';
 import { AirService } from './air/air.service';
 import { StageGateway } from './air/stage-gateway';
 import { StagesOnAir } from './air/stages-on-air';
+import { AnnouncementsController } from './announcements/announcements.controller';
+import { AnnouncementsService } from './announcements/announcements.service';
 import { ArtworkController } from './artwork/artwork.controller';
 import { ComposerService } from './artwork/composer.service';
 import { PiecesService } from './artwork/pieces.service';
@@ -28,6 +30,7 @@ import { AudienceController } from './house/audience.controller';
 import { HouseController } from './house/house.controller';
 import { HouseViewsService } from './house/house-views.service';
 import { PagesController } from './house/pages.controller';
+import { TrailersService } from './house/trailers.service';
 import { VisitorsService } from './house/visitors.service';
 import { InvitationsService } from './invitations/invitations.service';
 import { LineKeys } from './lines/line-keys';
@@ -78,6 +81,7 @@ import { Thumbnails } from './shows/thumbnails';
     AudienceController,
     ArtworkController,
     ContactsController,
+    AnnouncementsController,
   ],
   providers: [
     { provide: SETTINGS, useFactory: () => readSettings() },
@@ -122,6 +126,8 @@ import { Thumbnails } from './shows/thumbnails';
     InvitationsService,
     ContactsService,
     HouseViewsService,
+    TrailersService,
+    AnnouncementsService,
     VisitorsService,
     DemoStation,
   ],

@@ -48,7 +48,11 @@ export function configureHttp(app: NestExpressApplication, settings: Settings): 
   // Anything but JSON is taken as bytes and looked at by its handler: a file that lies about its type is still a file.
   app.use(
     raw({
-      type: (request) => !/^application\/json/.test(request.headers['content-type'] ?? '') && request.headers['content-length'] !== '0',
+      // Films are taken as they come, and never held whole.
+      type: (request) =>
+        !/\/trailer$/.test(request.url?.split('?')[0] ?? '') &&
+        !/^application\/json/.test(request.headers['content-type'] ?? '') &&
+        request.headers['content-length'] !== '0',
       limit: THUMBNAIL_MAX_BYTES + 100_000,
     }),
   );

@@ -23,6 +23,9 @@ export interface HouseView {
   thumbnailAlternative: string;
   /** Address of the programme's HLS playlist while it can be watched. */
   playlistUrl: string | null;
+  trailerUrl: string | null;
+  /** The recording, where it may be seen here; `coming`: it is still being put together. */
+  replay: { url: string; lengthMs: number } | 'coming' | null;
   /** The picture goes straight to the channels and cannot be shown here. */
   fromOutside: boolean;
   elsewhere: { name: string; network: string; watchUrl: string }[];

@@ -36,6 +36,24 @@ export interface PipwirePicture {
   picture: string;
 }
 
+export class PipwirePostRequest {
+  /** A web address counts 24 characters. */
+  @IsString()
+  @MaxLength(50_000)
+  say!: string;
+
+  /** The same nonce gives the same post again. */
+  @IsString()
+  @Length(8, 80)
+  nonce!: string;
+}
+
+export interface PipwirePost {
+  post: string;
+  say: string;
+  link: string;
+}
+
 export interface PipwireLine {
   push_to: string;
   key: string;

@@ -113,3 +113,15 @@ export interface TownfoldRefusal {
   refused: string;
   because: string;
 }
+
+export class TownfoldNoteRequest {
+  @IsString()
+  @MaxLength(50_000)
+  words!: string;
+}
+
+export interface TownfoldNote {
+  note_ref: string;
+  words: string;
+  page_address: string;
+}

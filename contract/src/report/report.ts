@@ -1,4 +1,12 @@
 // The figures of a past show.
+import { IsBoolean } from 'class-validator';
+
+/** Whether the recording may be seen on the station's own page. */
+export class ReplayRequest {
+  @IsBoolean()
+  shown!: boolean;
+}
+
 export interface AiringReport {
   airingId: string;
   channelName: string;
@@ -23,5 +31,7 @@ export interface ShowReport {
   plannedMs: number;
   peakTogether: number | null;
   airings: AiringReport[];
+  /** The recording on the station's own page: whether it is shown, and until when; null: without end. */
+  replay: { shown: boolean; until: number | null; pageUrl: string };
   recording: { state: 'none' | 'making' | 'ready' | 'failed'; url: string | null; lengthMs: number; words: string };
 }

@@ -223,6 +223,10 @@ export class AnnouncementDraft implements Announcement {
 
   @IsAnnouncementTime()
   time!: AnnouncementTime;
+
+  @IsOptional()
+  @IsUUID(undefined, { message: 'One of these channels is not known here.' })
+  channelId: string | null = null;
 }
 
 function IsAnnouncementTime() {
@@ -352,6 +356,10 @@ export class ShowDraft {
   @IsBoolean()
   reminders = true;
 
+  /** Whether the recording takes the picture's place on the page afterwards. */
+  @IsBoolean()
+  houseReplay = true;
+
   /** Sites that may show the page within theirs, as https://example.org. */
   @IsArray()
   @ArrayMaxSize(20, { message: 'List at most 20 sites.' })
@@ -478,6 +486,27 @@ export class CropRequest {
   y!: number;
 }
 
+/** What became of an announcement that a channel was to make. */
+export interface PostedView {
+  at: number;
+  /** Where it stands; null: it was refused. */
+  url: string | null;
+  /** Why it was refused, with the way out; empty otherwise. */
+  words: string;
+}
+
+/** Of a film, in bytes as it comes, and in ms as it is kept. */
+export const TRAILER_MAX_BYTES = 300_000_000;
+export const TRAILER_MAX_MS = 180_000;
+
+export interface TrailerView {
+  state: 'making' | 'ready' | 'failed';
+  lengthMs: number;
+  /** Why it failed; empty otherwise. */
+  words: string;
+  url: string;
+}
+
 export interface ThumbnailView {
   url: string;
   /** What it is composed from; null: it came as a file. */
@@ -509,6 +538,8 @@ export interface ShowSummary {
   toLook: FieldToLook[];
   announcements: Announcement[];
   said: string[];
+  /** Announcements that a channel refused to make. */
+  refusedPosts: string[];
   placedAt: number | null;
 }
 
@@ -553,6 +584,10 @@ export interface ShowView {
   embedSites: string[];
   announcements: Announcement[];
   said: string[];
+  /** What became of announcements that a channel was to make, by identifier. */
+  posted: Record<string, PostedView>;
+  houseReplay: boolean;
+  trailer: TrailerView | null;
   /** When it was first placed anywhere; null: not yet. */
   placedAt: number | null;
   /** The short address, where the page is for everyone. */

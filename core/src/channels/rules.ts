@@ -78,6 +78,8 @@ export interface RuleSheet {
   promotion: 'any time' | 'only after the end' | 'never' | null;
   withdrawing: 'removes event and recording' | 'removes event, keeps recording' | 'keeps the event, marked cancelled' | 'removes the post' | 'nothing there';
   afterTheEnd: string | null;
+  /** Whether something can be said on the account's page without any event, within `textMax`. */
+  posts: boolean;
 }
 
 const reelmoor: RuleSheet = {
@@ -126,6 +128,7 @@ const reelmoor: RuleSheet = {
   promotion: 'any time',
   withdrawing: 'removes event and recording',
   afterTheEnd: 'Figures are there at once, the recording after some processing.',
+  posts: false,
 };
 
 const townfold: RuleSheet = {
@@ -166,6 +169,7 @@ const townfold: RuleSheet = {
   promotion: 'only after the end',
   withdrawing: 'removes event, keeps recording',
   afterTheEnd: 'Figures come after a while.',
+  posts: true,
 };
 
 const guildhand: RuleSheet = {
@@ -214,6 +218,7 @@ const guildhand: RuleSheet = {
   promotion: 'never',
   withdrawing: 'keeps the event, marked cancelled',
   afterTheEnd: 'Registrations and attendance are told.',
+  posts: false,
 };
 
 const pipwire: RuleSheet = {
@@ -254,6 +259,7 @@ const pipwire: RuleSheet = {
   promotion: 'any time',
   withdrawing: 'removes the post',
   afterTheEnd: 'Only the replies remain.',
+  posts: true,
 };
 
 const typedIn: RuleSheet = {
@@ -294,6 +300,7 @@ const typedIn: RuleSheet = {
   promotion: null,
   withdrawing: 'nothing there',
   afterTheEnd: null,
+  posts: false,
 };
 
 const SHEETS = { reelmoor, townfold, guildhand, pipwire, 'typed-in': typedIn };

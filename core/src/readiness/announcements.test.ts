@@ -6,7 +6,7 @@ const said: string[] = [];
 const say = (time: AnnouncementTime, done = false): Announcement => {
   const id = `${time}${done ? ' said' : ''}`;
   if (done) said.push(id);
-  return { id, place: 'Members’ mail', text: '{start}', time };
+  return { id, place: 'Members’ mail', text: '{start}', time, channelId: null };
 };
 const at = (now: number, placedAt: number | null, ...announcements: Announcement[]) =>
   announcementsAt(announcements, said, { startsAt: START, placedAt: placedAt === null ? null : instant(placedAt) }, instant(now)).map(

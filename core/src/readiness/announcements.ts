@@ -11,6 +11,8 @@ export interface Announcement {
   /** With placeholders. */
   text: string;
   time: AnnouncementTime;
+  /** The channel on whose page it is posted by itself; null: it is said by hand. */
+  channelId: string | null;
 }
 
 export const ANNOUNCEMENT_TIMES: readonly { time: AnnouncementTime; words: string }[] = [

@@ -1,7 +1,7 @@
 // The stand-ins' own SQLite file.
 import { join } from 'node:path';
 import { DataSource, type MigrationInterface, type QueryRunner } from 'typeorm';
-import { Account, EventRow, Grant, LimitChange, Line, Login } from './entities';
+import { Account, EventRow, Grant, LimitChange, Line, Login, PostRow } from './entities';
 import type { Settings } from './settings';
 
 class Beginning1764000000000 implements MigrationInterface {
@@ -33,12 +33,23 @@ class Beginning1764000000000 implements MigrationInterface {
   }
 }
 
+class Posts1764500000000 implements MigrationInterface {
+  async up(query: QueryRunner): Promise<void> {
+    await query.query(`CREATE TABLE posts (id text PRIMARY KEY, network text NOT NULL, accountId text NOT NULL REFERENCES accounts(id), idempotencyKey text,
+      text text NOT NULL, postedAt integer NOT NULL)`);
+    await query.query(`CREATE UNIQUE INDEX posts_once ON posts (accountId, idempotencyKey)`);
+  }
+  async down(query: QueryRunner): Promise<void> {
+    await query.query(`DROP TABLE posts`);
+  }
+}
+
 export async function openDatabase(settings: Settings): Promise<DataSource> {
   const source = new DataSource({
     type: 'better-sqlite3',
     database: join(settings.dataDir, 'networks.sqlite'),
-    entities: [Login, Account, Grant, Line, EventRow, LimitChange],
-    migrations: [Beginning1764000000000],
+    entities: [Login, Account, Grant, Line, EventRow, LimitChange, PostRow],
+    migrations: [Beginning1764000000000, Posts1764500000000],
     migrationsRun: true,
     enableWAL: true,
   });

@@ -96,6 +96,18 @@ export class EventRow {
   @Column('integer', { nullable: true }) endedAt!: number | null;
 }
 
+/** Words on an account's page, without any event. */
+@Entity('posts')
+@Index(['accountId', 'idempotencyKey'], { unique: true })
+export class PostRow {
+  @PrimaryColumn('text') id!: string;
+  @Column('text') network!: Network;
+  @Column('text') accountId!: string;
+  @Column('text', { nullable: true }) idempotencyKey!: string | null;
+  @Column('text') text!: string;
+  @Column('integer', { name: 'postedAt' }) at!: number;
+}
+
 /** A limit that was changed from a day on; `announced` ones are told to whoever asks. */
 @Entity('limit_changes')
 export class LimitChange {

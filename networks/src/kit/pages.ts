@@ -1,6 +1,6 @@
 // The stand-ins' public pages: plain server-written HTML, one modest look per network.
 import { readFileSync } from 'node:fs';
-import type { Account, EventRow, Network } from './entities';
+import type { Account, EventRow, Network, PostRow } from './entities';
 import { NETWORK_LOOKS } from './looks';
 
 const SHARED_CSS = `*{box-sizing:border-box}body{margin:0;line-height:1.5;min-height:100vh}main{max-width:64rem;margin:0 auto;padding:1.5rem 1.25rem 4rem}
@@ -18,6 +18,11 @@ export const titleOf = ({ title, text }: EventRow): string => title || text.spli
 
 export function escapeHtml(text: string): string {
   return text.replace(/[&<>"']/g, (character) => `&#${character.charCodeAt(0)};`);
+}
+
+/** Words with their web addresses to be followed. */
+function withLinks(text: string): string {
+  return escapeHtml(text).replace(/https?:\/\/[^\s<]+/g, (link) => `<a href="${link}" rel="nofollow">${link}</a>`);
 }
 
 export function networkPage(network: Network, title: string, body: string): string {
@@ -74,7 +79,7 @@ export function closedPage(network: Network, visibility: string): string {
 }
 
 /** The public page of an account: what is on, coming and past, of what everybody may see. */
-export function accountPage(account: Account, events: EventRow[]): string {
+export function accountPage(account: Account, events: EventRow[], posts: PostRow[]): string {
   const look = NETWORK_LOOKS[account.network];
   const part = (title: string, some: EventRow[], none: string) =>
     `<h2>${title}</h2>${some.map((event) => shelf(event)).join('') || `<p class="empty">${none}</p>`}`;
@@ -96,6 +101,7 @@ export function accountPage(account: Account, events: EventRow[]): string {
       'Nothing is announced.',
     )}
     ${part('Past', past, 'Nothing yet.')}
+    ${posts.length ? `<h2>Said here</h2>${posts.map((post) => `<div class="shelf" id="post-${post.id}"><span class="words">${withLinks(post.text)}</span><br><span class="small"><time data-at="${post.at}"></time></span></div>`).join('')}` : ''}
     <script>for (const time of document.querySelectorAll('time[data-at]')) time.textContent = new Date(Number(time.dataset.at)).toLocaleString('en-GB', { dateStyle: 'full', timeStyle: 'short' });</script>`,
   );
 }

@@ -9,6 +9,7 @@ import { Events } from './events';
 import { NETWORK_LOOKS } from './looks';
 import { accountPage, closedPage, PLAYER_SCRIPT, portraitSvg, watchPage } from './pages';
 import { Playback } from './playback';
+import { Posts } from './posts';
 import { networkOfPath, Refusal } from './refusal';
 
 const eventPaths = (below = '') => NETWORKS.map((network) => `${NETWORK_LOOKS[network].eventPath.slice(1)}/:id${below}`);
@@ -20,6 +21,7 @@ export class WatchController {
   constructor(
     private readonly events: Events,
     private readonly playback: Playback,
+    private readonly posts: Posts,
   ) {}
 
   @Get('assets/player.js')
@@ -46,7 +48,7 @@ export class WatchController {
     if (!account) throw new Refusal(404, 'unknown-account', 'There is no such account.');
     const { withdrawn } = this.events.rulesOf(account.network);
     const events = (await this.events.all({ accountId: id, visibility: 'everyone' })).filter(({ state }) => state !== 'withdrawn' || withdrawn === 'event');
-    return accountPage(account, events);
+    return accountPage(account, events, await this.posts.of(id));
   }
 
   @Get(eventPaths())

@@ -1,11 +1,13 @@
 // Pipwire's HTTP interface.
 import {
   PipwireCastRequest,
+  PipwirePostRequest,
   type PipwireCast,
   type PipwireChanges,
   type PipwireHandles,
   type PipwireLine,
   type PipwirePicture,
+  type PipwirePost,
 } from '@lantern/contract/network-http';
 import { Body, Controller, Delete, Get, Headers, HttpCode, Inject, Param, Post, Req, UseInterceptors } from '@nestjs/common';
 import { ApiBearerAuth, ApiOperation, ApiTags } from '@nestjs/swagger';
@@ -20,6 +22,7 @@ import { LimitBook } from '../kit/limits';
 import { NETWORK_LOOKS } from '../kit/looks';
 import { accountsOfLogin, loginOf } from '../kit/oauth.controller';
 import { bodyOf, TroubleInterceptor } from '../kit/own-interface';
+import { Posts } from '../kit/posts';
 import { Refusal } from '../kit/refusal';
 import { newId } from '../kit/secrets';
 import { SETTINGS, type Settings } from '../kit/settings';
@@ -42,6 +45,7 @@ export class PipwireController {
     private readonly database: DataSource,
     private readonly events: Events,
     private readonly limits: LimitBook,
+    private readonly posts: Posts,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {
     events.register(pipwireRules);
@@ -113,6 +117,16 @@ export class PipwireController {
       await this.events.save(Object.assign(event, { thumbnailType: 'image/jpeg' }));
     }
     return this.cast(event);
+  }
+
+  @Post('handles/:handle/posts')
+  @ApiOperation({ summary: 'Says something without a picture that moves. The same nonce gives the same post again' })
+  @bodyOf('PipwirePostRequest')
+  async post(@Headers('authorization') bearer: string, @Param('handle') handle: string, @Body() { say, nonce }: PipwirePostRequest): Promise<PipwirePost> {
+    const account = await this.account(bearer, handle);
+    const limits = await this.limits.inForce('pipwire');
+    const { id, text } = await this.posts.make(account, say, nonce, () => checkSaying(say, limits));
+    return { post: id, say: text, link: `${this.settings.publicUrl}${NETWORK_LOOKS.pipwire.accountPath}/${handle}#post-${id}` };
   }
 
   @Get('casts/:cast')

@@ -32,6 +32,11 @@ export function checkWords(headline: string, words: string, lengthMs: number, li
   if (lengthMs > limits.longest) refuse('lasts_minutes', `Gatherings last ${limits.longest / HOUR_MS} hours at most.`);
 }
 
+export function checkNote(words: string, limits: Limits): void {
+  if (!words.trim()) refuse('words', 'A note says something.');
+  if ([...words].length > limits.text) refuse('words', `There is room for ${limits.text} characters.`);
+}
+
 /** When a gathering begins. Null asks for now, which is all that a profile may do. */
 export function checkBeginning(beginsAt: number | null, account: Account, limits: Limits, at: number): number {
   if (beginsAt === null) return Math.floor(at / 1000) * 1000; // told in whole seconds

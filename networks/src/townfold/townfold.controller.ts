@@ -2,10 +2,12 @@
 import {
   TownfoldGatheringEdit,
   TownfoldGatheringRequest,
+  TownfoldNoteRequest,
   type TownfoldGathering,
   type TownfoldGatherings,
   type TownfoldHosting,
   type TownfoldLine,
+  type TownfoldNote,
   type TownfoldNotices,
   type TownfoldPlaces,
 } from '@lantern/contract/network-http';
@@ -20,10 +22,11 @@ import { LimitBook } from '../kit/limits';
 import { NETWORK_LOOKS } from '../kit/looks';
 import { accountsOfLogin, loginOf } from '../kit/oauth.controller';
 import { bodyOf, TroubleInterceptor } from '../kit/own-interface';
+import { Posts } from '../kit/posts';
 import { Refusal } from '../kit/refusal';
 import { SETTINGS, type Settings } from '../kit/settings';
 import { DAY_MS, mustMayBroadcast } from '../kit/standing';
-import { checkBeginning, checkWords, DELAY_SECONDS, townfoldRules } from './rules';
+import { checkBeginning, checkNote, checkWords, DELAY_SECONDS, townfoldRules } from './rules';
 
 const PHASE = { planned: 'waiting', public: 'showing', over: 'done', withdrawn: 'called_off' } as const;
 const MINUTE_MS = 60_000;
@@ -44,6 +47,7 @@ export class TownfoldController {
     private readonly database: DataSource,
     private readonly events: Events,
     private readonly limits: LimitBook,
+    private readonly posts: Posts,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {
     events.register(townfoldRules);
@@ -123,6 +127,21 @@ export class TownfoldController {
   async planned(@Headers('authorization') bearer: string, @Param('place') place: string): Promise<TownfoldGatherings> {
     await this.events.account('townfold', place, await this.login(bearer));
     return { gatherings: await Promise.all((await this.events.all({ accountId: place, state: 'planned' })).map((event) => this.gathering(event))) };
+  }
+
+  @Post('places/:place/notes')
+  @ApiOperation({ summary: 'Pins a note to a place. The same Idempotency-Key gives the same note again' })
+  @bodyOf('TownfoldNoteRequest')
+  async note(
+    @Headers('authorization') bearer: string,
+    @Headers('idempotency-key') idempotencyKey: string | undefined,
+    @Param('place') place: string,
+    @Body() { words }: TownfoldNoteRequest,
+  ): Promise<TownfoldNote> {
+    const account = await this.events.account('townfold', place, await this.login(bearer));
+    const limits = await this.limits.inForce('townfold');
+    const { id, text } = await this.posts.make(account, words, idempotencyKey ?? null, () => checkNote(words, limits));
+    return { note_ref: id, words: text, page_address: `${this.settings.publicUrl}${NETWORK_LOOKS.townfold.accountPath}/${place}#post-${id}` };
   }
 
   @Get('gatherings/:ref')

@@ -238,8 +238,9 @@ export class DemoStation {
           episode: 41,
           room: 'Dome',
           announcements: [
-            { id: 'members', place: 'Members’ mail', text: 'We are on air on {start}: {house page}', time: 3 * DAY_MS },
-            { id: 'board', place: 'Board in the village hall', text: 'Dusk Report no. {episode}, {start}, with {guests}', time: 7 * DAY_MS },
+            { id: 'members', place: 'Members’ mail', text: 'We are on air on {start}: {house page}', time: 3 * DAY_MS, channelId: null },
+            { id: 'board', place: 'Board in the village hall', text: 'Dusk Report no. {episode}, {start}, with {guests}', time: 7 * DAY_MS, channelId: null },
+            { id: 'short', place: handle.name, text: 'Tonight from the fell, in an hour: {house page}', time: HOUR_MS, channelId: handle.id },
           ],
           people: [MAREN, { name: 'Tomasz Wren', role: 'guest', zone: 'Asia/Kolkata' }],
           variants: [

@@ -1,7 +1,8 @@
 // For the host: who is told about a show, who is invited, what its links look like as pictures.
-import { InvitationRequest, type AudienceView, type InvitationView, type SupportersCode } from '@lantern/contract';
+import { InvitationRequest, type AudienceView, type InvitationView, type ShowView, type SupportersCode } from '@lantern/contract';
 import { writeCsv } from '@lantern/core';
-import { Body, Controller, Delete, Get, Header, HttpCode, Param, Post, Query, StreamableFile } from '@nestjs/common';
+import { Body, Controller, Delete, Get, Header, HttpCode, Param, Post, Put, Query, Req, Res, StreamableFile } from '@nestjs/common';
+import type { Request, Response } from 'express';
 import QRCode from 'qrcode';
 import sharp from 'sharp';
 import { PlainError } from '../foundation/errors';
@@ -12,6 +13,7 @@ import { SignedIn } from '../people/signed-in';
 import { RemindersService } from '../reminders/reminders.service';
 import { mayPlan, ShowId } from '../shows/shows.controller';
 import { ShowsService } from '../shows/shows.service';
+import { TrailersService } from './trailers.service';
 import { VisitorsService } from './visitors.service';
 
 /** Large enough for a poster. */
@@ -25,6 +27,7 @@ export class AudienceController {
     private readonly reminders: RemindersService,
     private readonly invitations: InvitationsService,
     private readonly visitors: VisitorsService,
+    private readonly trailers: TrailersService,
     private readonly audit: AuditService,
   ) {}
 
@@ -58,6 +61,30 @@ export class AudienceController {
     mayPlan(person);
     const { show } = await this.shows.whole(person.stationId, id);
     await this.invitations.takeBack(show.id, invitationId);
+  }
+
+  /** Takes a trailer: the request's body is the film. */
+  @Put('shows/:id/trailer')
+  async takeTrailer(@SignedIn() person: Person, @ShowId() id: string, @Req() request: Request): Promise<ShowView> {
+    mayPlan(person);
+    const { show } = await this.shows.whole(person.stationId, id);
+    await this.trailers.take(show, request);
+    return this.shows.view(await this.shows.whole(person.stationId, id));
+  }
+
+  @Delete('shows/:id/trailer')
+  async forgetTrailer(@SignedIn() person: Person, @ShowId() id: string): Promise<ShowView> {
+    mayPlan(person);
+    const { show } = await this.shows.whole(person.stationId, id);
+    await this.trailers.forget(show);
+    return this.shows.view(await this.shows.whole(person.stationId, id));
+  }
+
+  @Get('shows/:id/trailer.mp4')
+  async trailer(@SignedIn() person: Person, @ShowId() id: string, @Res() response: Response): Promise<void> {
+    const { show } = await this.shows.whole(person.stationId, id);
+    if (show.trailer?.state !== 'ready') throw new PlainError(404, 'This show has no trailer.');
+    response.sendFile(this.trailers.path(show), { headers: { 'content-type': 'video/mp4' } });
   }
 
   /** An address as a QR code (ISO/IEC 18004). */

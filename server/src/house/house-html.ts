@@ -76,8 +76,14 @@ export function showPage(
   const body = `<main class="page"><p><a href="${e(stationUrl)}">${e(stationName)}</a></p>${picture}<h1>${e(title)}</h1>
 <p>${STATE_WORDS[state]} <time datetime="${new Date(startsAt).toISOString()}">${e(sayWhen(instant(startsAt), zone))}</time>, for ${e(sayLength(lengthMs))}.</p>
 ${people.length ? `<p>With ${e(people.map(({ name }) => name).join(', '))}</p>` : ''}<p class="words">${e(description)}</p>
-${links.length ? `<h2>Where to watch</h2><ul>${links.join('')}</ul>` : ''}<p><a href="${e(view.calendarUrl)}">Save it in your calendar</a></p></main>`;
+${links.length ? `<h2>Where to watch</h2><ul>${links.join('')}</ul>` : ''}${replayLink(view)}<p><a href="${e(view.calendarUrl)}">Save it in your calendar</a></p></main>`;
   return { head: head.filter(Boolean).join('\n'), body, data: { page: embedded ? 'embed' : 'show', view } };
+}
+
+function replayLink({ replay, trailerUrl, state }: HouseView): string {
+  if (replay === 'coming') return '<p>The recording will be here in a few minutes.</p>';
+  if (replay) return `<p><a href="${e(replay.url)}">Watch the recording</a></p>`;
+  return trailerUrl && state === 'coming' ? `<p><a href="${e(trailerUrl)}">Watch the trailer</a></p>` : '';
 }
 
 /** Where there is nothing for this visitor: the same for all. */

@@ -10,6 +10,7 @@ import { AirService } from '../air/air.service';
 import { Clock } from '../foundation/clock';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { Station } from '../people/people.entities';
+import { RecordingService } from '../recording/recording.service';
 import { AiringsService } from '../shows/airings.service';
 import { Show } from '../shows/show.entities';
 import { ShowsService } from '../shows/shows.service';
@@ -35,6 +36,7 @@ export class HouseViewsService {
     private readonly shows: ShowsService,
     private readonly airings: AiringsService,
     private readonly air: AirService,
+    private readonly recordings: RecordingService,
     private readonly clock: Clock,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
@@ -52,7 +54,7 @@ export class HouseViewsService {
   changes({ show, station }: Admitted): Observable<HouseView> {
     let shared = this.watched.get(show.id);
     if (!shared) {
-      const changed = merge(this.air.changes, this.shows.changes).pipe(filter((showId) => showId === show.id));
+      const changed = merge(this.air.changes, this.shows.changes, this.recordings.changes).pipe(filter((showId) => showId === show.id));
       const hints = merge(changed, interval(LOOK_AGAIN_MS));
       shared = hints.pipe(
         startWith(null),
@@ -72,6 +74,20 @@ export class HouseViewsService {
     const { title, description, startsAt, lengthMs, zone, state, thumbnailUrl } = view;
     const pictureUrl = thumbnailUrl === null ? null : `${this.settings.publicUrl}${thumbnailUrl}`;
     return { title, description, stationName: station.name, startsAt: instant(startsAt), lengthMs, zone, url: this.airings.houseUrl(show), pictureUrl, state };
+  }
+
+  /** Until when the recording may be seen on the page; null: without end. */
+  replayUntil({ endedAt, milestoneTimes }: Show, station: Pick<Station, 'milestoneTimes'>): number | null {
+    const after = { ...station.milestoneTimes, ...milestoneTimes }['replay down'];
+    return after === null || endedAt === null ? null : endedAt + after;
+  }
+
+  private replay(show: Show, station: Station): HouseView['replay'] {
+    if (show.state !== 'over' || !show.houseReplay) return null;
+    const until = this.replayUntil(show, station);
+    if (until !== null && this.clock.now() >= until) return null;
+    if (show.recording === 'making') return 'coming';
+    return show.recording === 'ready' ? { url: `/api/house/${show.slug}/replay.mp4`, lengthMs: show.recordingMs } : null;
   }
 
   private async now(showId: string, stationId: string): Promise<HouseView> {
@@ -98,6 +114,8 @@ export class HouseViewsService {
       waitingUrl: show.waiting ? `${base}/waiting?v=${show.waiting.version}` : null,
       thumbnailAlternative: show.thumbnailAlternative,
       playlistUrl: folder && existsSync(join(folder, 'live.m3u8')) ? `${base}/live/live.m3u8` : null,
+      trailerUrl: show.trailer?.state === 'ready' ? `${base}/trailer.mp4?v=${show.trailer.version}` : null,
+      replay: this.replay(show, station),
       fromOutside: show.pictureFrom === 'encoder',
       elsewhere: (await this.shows.airingsOf(show)).flatMap(({ airing, channel }) => {
         const watchUrl = airing.watchUrl ?? channel.watchUrl;

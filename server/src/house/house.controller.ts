@@ -11,8 +11,11 @@ import { PlainError } from '../foundation/errors';
 import { InvitationsService } from '../invitations/invitations.service';
 import { Public } from '../people/signed-in';
 import { RemindersService } from '../reminders/reminders.service';
+import { RecordingService } from '../recording/recording.service';
+import type { Show } from '../shows/show.entities';
 import { Thumbnails, waitingOf } from '../shows/thumbnails';
 import { HouseViewsService } from './house-views.service';
+import { TrailersService } from './trailers.service';
 import { VisitorsService } from './visitors.service';
 
 /** Enough for a family behind one address; too few for filling a book with strangers. */
@@ -29,6 +32,8 @@ export class HouseController {
     private readonly invitations: InvitationsService,
     private readonly air: AirService,
     private readonly thumbnails: Thumbnails,
+    private readonly trailers: TrailersService,
+    private readonly recordings: RecordingService,
   ) {}
 
   @Get()
@@ -69,6 +74,21 @@ export class HouseController {
     return new StreamableFile(createReadStream(this.thumbnails.path(waitingOf(show), 'sent')), { type: 'image/jpeg' });
   }
 
+  @Get('trailer.mp4')
+  async trailer(@Req() request: Request, @Param('slug') slug: string, @Res() response: Response): Promise<void> {
+    const admitted = await this.visitors.admit(request, slug);
+    if ((await this.views.view(admitted)).trailerUrl === null) throw new PlainError(404, 'This show has no trailer.');
+    this.sendFilm(response, this.trailers.path(admitted.show), admitted.show);
+  }
+
+  @Get('replay.mp4')
+  async replay(@Req() request: Request, @Param('slug') slug: string, @Res() response: Response): Promise<void> {
+    const admitted = await this.visitors.admit(request, slug);
+    const { replay } = await this.views.view(admitted);
+    if (replay === null || replay === 'coming') throw new PlainError(404, 'There is no recording to watch here.');
+    this.sendFilm(response, this.recordings.file(admitted.show.id), admitted.show);
+  }
+
   @Get('live/:part')
   async live(@Req() request: Request, @Param('slug') slug: string, @Param('part') part: string, @Res() response: Response): Promise<void> {
     const { show } = await this.visitors.admit(request, slug);
@@ -82,6 +102,12 @@ export class HouseController {
     response.sendFile(join(folder, part), {
       headers: { 'content-type': playlist ? 'application/vnd.apple.mpegurl' : 'video/mp2t', 'cache-control': playlist ? 'no-store' : kept },
     });
+  }
+
+  /** Answers ranges (RFC 9110, section 14), so that one can go to any place of it. */
+  private sendFilm(response: Response, path: string, { houseVisibility }: Show): void {
+    const kept = houseVisibility === 'everyone' ? 'public, max-age=300' : 'private, max-age=300';
+    response.sendFile(path, { headers: { 'content-type': 'video/mp4', 'cache-control': kept } });
   }
 
   @SkipThrottle({ default: false })

@@ -6,6 +6,7 @@ import { createReadStream, createWriteStream, existsSync } from 'node:fs';
 import { mkdir, readdir, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { finished } from 'node:stream/promises';
+import { Subject } from 'rxjs';
 import { DataSource } from 'typeorm';
 import { recordingFolder } from '../air/air-session';
 import { MediaProcess } from '../air/media-process';
@@ -19,6 +20,8 @@ const WHOLE_SHOW_MAY_TAKE_MS = 30 * 60_000;
 @Injectable()
 export class RecordingService {
   private readonly log = new Logger('recording');
+  /** Identifiers of shows whose recording came to be, or failed. */
+  readonly changes = new Subject<string>();
   private readonly making = new Map<string, Promise<void>>();
 
   constructor(
@@ -50,6 +53,7 @@ export class RecordingService {
       this.log.error(error instanceof Error ? error.message : String(error));
       await shows.update({ id: showId }, { recording: 'failed' });
     }
+    this.changes.next(showId);
   }
 
   /** Puts the stretches end to end into one MP4; returns its length in ms, 0 when there is nothing. */

@@ -1,7 +1,7 @@
 // The report of a past show, and its recording as a file that players can seek in.
-import type { ShowReport } from '@lantern/contract';
+import { ReplayRequest, type ShowReport } from '@lantern/contract';
 import { figuresOf, instant, peakTogether, type AirSample } from '@lantern/core';
-import { Controller, Get, Res } from '@nestjs/common';
+import { Body, Controller, Get, Put, Res } from '@nestjs/common';
 import type { Response } from 'express';
 import { DataSource } from 'typeorm';
 import { AirSampleRow } from '../air/air.entities';
@@ -10,8 +10,10 @@ import type { Person } from '../people/people.entities';
 import { SignedIn } from '../people/signed-in';
 import { RecordingService } from '../recording/recording.service';
 import { placeName } from '../channels/access.service';
-import type { Show } from '../shows/show.entities';
-import { ShowId } from '../shows/shows.controller';
+import { HouseViewsService } from '../house/house-views.service';
+import { AiringsService } from '../shows/airings.service';
+import { Show } from '../shows/show.entities';
+import { mayPlan, ShowId } from '../shows/shows.controller';
 import { ShowsService } from '../shows/shows.service';
 
 const RECORDING_WORDS: Record<Show['recording'], string> = {
@@ -27,6 +29,8 @@ export class ReportController {
     private readonly database: DataSource,
     private readonly shows: ShowsService,
     private readonly recordings: RecordingService,
+    private readonly airings: AiringsService,
+    private readonly views: HouseViewsService,
   ) {}
 
   @Get('report')
@@ -56,6 +60,11 @@ export class ReportController {
           curve: samples[at]!.flatMap(({ at: moment, watching }) => (watching === null ? [] : [{ at: moment, watching }])),
         };
       }),
+      replay: {
+        shown: show.houseReplay,
+        until: this.views.replayUntil(show, await this.airings.station(show.stationId)),
+        pageUrl: this.airings.houseUrl(show),
+      },
       recording: {
         state: show.recording,
         url: show.recording === 'ready' ? `/api/shows/${show.id}/recording.mp4` : null,
@@ -63,6 +72,16 @@ export class ReportController {
         words: RECORDING_WORDS[show.recording],
       },
     };
+  }
+
+  /** Whether the recording may be seen on the station's own page; also long after the show. */
+  @Put('replay')
+  async replay(@SignedIn() person: Person, @ShowId() id: string, @Body() { shown }: ReplayRequest): Promise<ShowReport> {
+    mayPlan(person);
+    const { show } = await this.shows.whole(person.stationId, id);
+    await this.database.getRepository(Show).update({ id: show.id }, { houseReplay: shown });
+    this.shows.changes.next(show.id);
+    return this.report(person, id);
   }
 
   @Get('recording.mp4')

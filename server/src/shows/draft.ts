@@ -21,6 +21,7 @@ export const BLANK_SHEET: Omit<ShowDraft, 'title' | 'date' | 'time' | 'zone'> = 
   said: [],
   houseVisibility: 'everyone',
   reminders: true,
+  houseReplay: true,
   embedSites: [],
   milestoneTimes: {},
   ticked: [],
@@ -48,6 +49,7 @@ export function draftOf(show: Show, airings: readonly Airing[]): ShowDraft {
     said: show.said,
     houseVisibility: show.houseVisibility,
     reminders: show.reminders,
+    houseReplay: show.houseReplay,
     embedSites: show.embedSites,
     milestoneTimes: show.milestoneTimes,
     ticked: show.ticked,
@@ -78,6 +80,7 @@ type Planned = Pick<
   | 'said'
   | 'houseVisibility'
   | 'reminders'
+  | 'houseReplay'
   | 'embedSites'
   | 'milestoneTimes'
   | 'ticked'
@@ -97,10 +100,11 @@ export function plannedFacts(draft: ShowDraft): Planned {
     people: draft.people.map(({ name, role, zone }) => ({ name: name.trim(), role, zone })),
     room: draft.room.trim(),
     episode: draft.episode,
-    announcements: draft.announcements.map(({ id, place, text, time }) => ({ id, place: place.trim(), text, time })),
+    announcements: draft.announcements.map(({ id, place, text, time, channelId }) => ({ id, place: place.trim(), text, time, channelId })),
     said: draft.said,
     houseVisibility: draft.houseVisibility,
     reminders: draft.reminders,
+    houseReplay: draft.houseReplay,
     embedSites: draft.embedSites,
     milestoneTimes: { ...draft.milestoneTimes },
     ticked: draft.ticked,

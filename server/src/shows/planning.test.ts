@@ -311,7 +311,7 @@ describe('starting points', () => {
   });
 
   test('announcements go along to the next time and to every date, and what was said of one date is not said of others', async () => {
-    const announcements = [{ id: 'mail', place: 'Members’ mail', text: 'At {house page}', time: 86_400_000 }];
+    const announcements = [{ id: 'mail', place: 'Members’ mail', text: 'At {house page}', time: 86_400_000, channelId: null }];
     const { first, dates } = await series({ announcements, said: ['mail'], date: '2027-06-03', title: 'Told about' }, { from: '2027-06-03' });
     expect((await read(first.id)).said).toEqual(['mail']);
     const second = await read(dates[1]!.id);

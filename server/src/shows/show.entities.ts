@@ -4,12 +4,14 @@ import type {
   LetteringView,
   PersonOnShow,
   PictureFrom,
+  PostedView,
   PlacingState,
   SeriesField,
   ShowDraft,
   ShowState,
 } from '@lantern/contract';
 import type { AiringChoices, AiringFacts, Announcement, Crop, MilestoneName, MilestoneTimes, PictureRecipe, Repeat, SceneId, Visibility } from '@lantern/core';
+import type { Trailer } from '../house/trailers.service';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
 /** The picture of a show as it was chosen; each channel is sent a rendition by its own rules. */
@@ -75,6 +77,11 @@ export class Show {
   @Column('simple-json') announcements!: Announcement[];
   /** Those that were made, by identifier. */
   @Column('simple-json') said!: string[];
+  /** What became of those that a channel was to make, by identifier. */
+  @Column('simple-json') posted!: Record<string, PostedView>;
+  /** Whether the recording takes the picture's place on the page afterwards. */
+  @Column('boolean') houseReplay!: boolean;
+  @Column('simple-json', { nullable: true }) trailer!: Trailer | null;
   /** When it was first placed anywhere. */
   @Column('integer', { nullable: true }) placedAt!: number | null;
   /** Who may see the show's own page. */
@@ -182,13 +189,27 @@ export const BLANK_AIRING = {
 } as const satisfies Partial<Airing>;
 
 type Unwritten =
-  'state' | 'thumbnail' | 'waiting' | 'onAirSince' | 'endedAt' | 'programme' | 'recording' | 'recordingMs' | 'version' | 'fieldVersions' | 'placedAt';
+  | 'state'
+  | 'thumbnail'
+  | 'waiting'
+  | 'posted'
+  | 'trailer'
+  | 'onAirSince'
+  | 'endedAt'
+  | 'programme'
+  | 'recording'
+  | 'recordingMs'
+  | 'version'
+  | 'fieldVersions'
+  | 'placedAt';
 
 /** What a show has beyond its sheet before anything happened to it. */
 export const BLANK_SHOW: Pick<Show, Unwritten | 'changedBy' | 'changedAt' | 'seriesId' | 'seriesDate' | 'differs'> = {
   state: 'draft',
   thumbnail: null,
   waiting: null,
+  posted: {},
+  trailer: null,
   onAirSince: null,
   endedAt: null,
   programme: 'holding',

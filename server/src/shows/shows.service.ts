@@ -14,6 +14,7 @@ import {
   type ShowView,
   type UntoldField,
   type ThumbnailView,
+  type TrailerView,
 } from '@lantern/contract';
 import { AIRING_FIELDS, differencesOf, type ShowFacts } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
@@ -27,6 +28,7 @@ import { Channel } from '../channels/channel.entities';
 import { ChannelsService, identityOf } from '../channels/channels.service';
 import { Clock } from '../foundation/clock';
 import { FieldError, PlainError, unknownShow } from '../foundation/errors';
+import type { Trailer } from '../house/trailers.service';
 import { Line } from '../lines/line.entities';
 import { Person, type Station } from '../people/people.entities';
 import { AiringsService, choicesKey } from './airings.service';
@@ -73,6 +75,7 @@ export class ShowsService {
       const { announcements, said, placedAt } = show;
       return {
         ...{ announcements, said, placedAt },
+        refusedPosts: Object.keys(show.posted).filter((posted) => show.posted[posted]!.words && !said.includes(posted)),
         ...{ id, title, state, startsAt, zone, lengthMs, version, seriesId, people, room, onAirSince, endedAt, milestoneTimes, ticked, toLook },
         hasPicture: show.thumbnail !== null,
         airings: (byShow.get(id) ?? [])
@@ -221,8 +224,9 @@ export class ShowsService {
       airings: airings.map(({ airing, channel }) => this.airingView(show, airing, channel, station)),
       channelIds: airings.map(({ airing }) => airing.channelId),
       ...{ version, changedBy, changedAt, people, room, episode, milestoneTimes, ticked, toLook, onAirSince, endedAt },
-      ...{ houseVisibility: show.houseVisibility, reminders: show.reminders, embedSites: show.embedSites },
-      ...{ announcements: show.announcements, said: show.said, placedAt: show.placedAt },
+      ...{ houseVisibility: show.houseVisibility, reminders: show.reminders, houseReplay: show.houseReplay, embedSites: show.embedSites },
+      ...{ announcements: show.announcements, said: show.said, posted: show.posted, placedAt: show.placedAt },
+      trailer: show.trailer && trailerView(show.id, show.trailer),
       shortUrl: this.airings.shortUrl(show),
       fold: whenOf(show).fold,
       series: await this.seriesOf(show),
@@ -284,6 +288,10 @@ export class ShowsService {
       await entities.save(Object.assign(airing ?? fresh(), { lineId, title, description, choices: { ...choices } }));
     }
   }
+}
+
+function trailerView(showId: string, { version, state, lengthMs, words }: Trailer): TrailerView {
+  return { state, lengthMs, words, url: `/api/shows/${showId}/trailer.mp4?v=${version}` };
 }
 
 function pictureView(show: Show, which: ShowPictureName): ThumbnailView | null {

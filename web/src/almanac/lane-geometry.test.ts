@@ -34,6 +34,7 @@ function show(id: string, startsAt: number, on: string[], change: Partial<ShowSu
     ticked: [],
     toLook: [],
     announcements: [],
+    refusedPosts: [],
     said: [],
     placedAt: null,
     ...change,
@@ -146,7 +147,7 @@ describe('what is due', () => {
   test('comes over all shows, the most urgent first, with the field on which it is done', () => {
     const shows = [
       show('later', NOW + 5 * DAY_MS, ['a'], { hasPicture: false }),
-      show('late', NOW + HOUR_MS, ['a'], { hasPicture: false, announcements: [{ id: 'm', place: 'Members’ mail', text: '', time: 'start' }] }),
+      show('late', NOW + HOUR_MS, ['a'], { hasPicture: false, announcements: [{ id: 'm', place: 'Members’ mail', text: '', time: 'start', channelId: null }] }),
       show('far', NOW + 60 * DAY_MS, ['a'], { hasPicture: false }),
       show('gone', NOW - HOUR_MS, ['a'], { hasPicture: false }),
     ];

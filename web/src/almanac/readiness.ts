@@ -70,13 +70,16 @@ function milestonesDue(show: ShowSummary, channels: readonly ChannelView[], time
 
 function announcementsDue(show: ShowSummary, now: Instant): DueStep[] {
   const placedAt = show.placedAt === null ? null : instant(show.placedAt);
-  return announcementsAt(show.announcements, show.said, { startsAt: instant(show.startsAt), placedAt }, now)
-    .filter(({ state }) => state === 'due' || state === 'late')
-    .map(({ announcement, at, state }) => ({
-      show,
-      words: `Say it: ${announcement.place || 'an announcement'}`,
-      at: at!,
-      late: state === 'late',
-      to: `/shows/${show.id}#announcements`,
-    }));
+  return (
+    announcementsAt(show.announcements, show.said, { startsAt: instant(show.startsAt), placedAt }, now)
+      // What a channel makes by itself is nobody's work, unless it refused to.
+      .filter(({ state, announcement: { id, channelId } }) => state === 'late' || (state === 'due' && (channelId === null || show.refusedPosts.includes(id))))
+      .map(({ announcement, at, state }) => ({
+        show,
+        words: `Say it: ${announcement.place || 'an announcement'}`,
+        at: at!,
+        late: state === 'late',
+        to: `/shows/${show.id}#announcements`,
+      }))
+  );
 }

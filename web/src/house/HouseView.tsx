@@ -40,7 +40,10 @@ export function HousePage({ slug, first, embedded }: Props) {
 
 /** The picture, or what stands in its place. */
 function Screen({ house }: { house: HouseView }) {
+  const [trailing, setTrailing] = useState(false);
   const playing = house.state === 'onAir' && house.playlistUrl !== null;
+  const replay = house.state === 'over' && house.replay !== null && house.replay !== 'coming' ? house.replay : null;
+  const trailer = house.state === 'coming' ? house.trailerUrl : null;
   const card = house.state === 'coming' && house.waitingUrl !== null;
   const picture = card ? house.waitingUrl : house.thumbnailUrl;
   return (
@@ -54,8 +57,17 @@ function Screen({ house }: { house: HouseView }) {
         <Suspense fallback={<Waiting house={house} />}>
           <Player playlistUrl={house.playlistUrl!} />
         </Suspense>
+      ) : replay ? (
+        <video src={replay.url} controls playsInline preload="metadata" poster={house.thumbnailUrl ?? undefined} aria-label="The recording of the show" />
+      ) : trailer && trailing ? (
+        <video src={trailer} controls autoPlay playsInline onEnded={() => setTrailing(false)} aria-label="The trailer" />
       ) : (
         <Waiting house={house} />
+      )}
+      {trailer && (
+        <button type="button" className="btn btn-primary btn-sm trailer-button" onClick={() => setTrailing(!trailing)}>
+          {trailing ? 'Back to the countdown' : 'Watch the trailer'}
+        </button>
       )}
     </div>
   );
@@ -181,7 +193,7 @@ function Waiting({ house }: { house: HouseView }) {
     coming: toGo > 0 ? 'Begins in' : 'Begins in a moment',
     onAir: house.fromOutside ? 'It is on now, on the channels below' : 'The picture is on its way',
     paused: 'A short pause. Stay here: it goes on by itself.',
-    over: 'This show is over. Thank you for watching.',
+    over: house.replay === 'coming' ? 'This show is over. The recording will be here in a few minutes.' : 'This show is over. Thank you for watching.',
     withdrawn: 'This show will not take place.',
   }[house.state];
   return (

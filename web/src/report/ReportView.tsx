@@ -1,8 +1,11 @@
 // What happened: figures, each channel, and the recording.
 import type { ShowReport, WrapResult } from '@lantern/contract';
 import { instant, sayLength, sayTime, sayWhen } from '@lantern/core';
-import { useQuery } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Button } from 'react-bootstrap';
 import { Link, useLocation, useParams } from 'react-router';
+import { serverNow } from '../app/clock';
 import { server, wordsOf } from '../app/server';
 import { Notice } from '../look/Notice';
 import { AudienceChart } from './AudienceChart';
@@ -69,6 +72,7 @@ export function ReportView() {
         ) : (
           <p>{recording.words}</p>
         )}
+        {recording.state !== 'none' && <ReplayHere report={report.data} />}
       </section>
       <section className="mb-5">
         <h2>On each channel</h2>
@@ -102,6 +106,40 @@ export function ReportView() {
       </section>
       <AudienceChart report={report.data} />
     </>
+  );
+}
+
+/** The recording on the station's own page. */
+function ReplayHere({ report }: { report: ShowReport }) {
+  const queries = useQueryClient();
+  const [trouble, setTrouble] = useState('');
+  const { showId, zone, replay } = report;
+  const { shown, until, pageUrl } = replay;
+  const past = until !== null && until <= serverNow();
+  const set = async (wanted: boolean) => {
+    setTrouble('');
+    try {
+      queries.setQueryData(['report', showId], await server.put<ShowReport>(`/api/shows/${showId}/replay`, { shown: wanted }));
+    } catch (error) {
+      setTrouble(wordsOf(error));
+    }
+  };
+  return (
+    <div className="mt-3">
+      <p className="mb-1">
+        {!shown && 'It is not shown on your own page.'}
+        {shown && (
+          <>
+            {past ? 'It was to be seen' : 'It can be watched'} on <a href={pageUrl}>your own page</a>
+            {until !== null && ` until ${sayWhen(instant(until), zone)}`}.
+          </>
+        )}
+      </p>
+      <Button variant="quiet" size="sm" onClick={() => void set(!shown)}>
+        {shown ? 'Take the replay down' : 'Show it there'}
+      </Button>
+      {trouble && <Notice kind="refusal">{trouble}</Notice>}
+    </div>
   );
 }
 

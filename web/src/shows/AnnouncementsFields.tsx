@@ -1,8 +1,9 @@
 // Telling people: texts with their times and places, filled in, ready to be copied when their time has come.
-import type { AnnouncementDraft, ShowDraft, ShowView } from '@lantern/contract';
+import type { AnnouncementDraft, ChannelView, PostedView, ShowDraft, ShowView } from '@lantern/contract';
 import {
   ANNOUNCEMENT_TIMES,
   announcementsAt,
+  countCharacters,
   fillPlaceholders,
   instant,
   sayDistance,
@@ -14,17 +15,29 @@ import { Check, Circle, CircleAlert, CircleDot } from 'lucide-react';
 import { useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { useNow } from '../app/clock';
+import { server } from '../app/server';
 import { CopyButton } from '../look/CopyButton';
-import type { Put } from './ShowSheetView';
+import { kindWords } from '../look/Identity';
+import { Notice } from '../look/Notice';
+import type { Put, Run } from './ShowSheetView';
 
 const MARKS = { done: Check, later: Circle, due: CircleDot, late: CircleAlert };
 /** What hosts most often say, to begin with. */
 const FIRST: Omit<AnnouncementDraft, 'id'>[] = [
-  { place: 'Members’ mail', text: 'We are on air on {start}: watch at {house page}', time: 3 * 86_400_000 },
-  { place: 'Members’ mail', text: 'In an hour: {house page}', time: 3_600_000 },
+  { place: 'Members’ mail', text: 'We are on air on {start}: watch at {house page}', time: 3 * 86_400_000, channelId: null },
+  { place: 'Members’ mail', text: 'In an hour: {house page}', time: 3_600_000, channelId: null },
 ];
 
-export function AnnouncementsFields({ show, draft, filling, put }: { show: ShowView; draft: ShowDraft; filling: Filling; put: Put }) {
+interface Props {
+  show: ShowView;
+  draft: ShowDraft;
+  filling: Filling;
+  channels: readonly ChannelView[];
+  put: Put;
+  run: Run;
+}
+
+export function AnnouncementsFields({ show, draft, filling, channels, put, run }: Props) {
   const now = useNow(30_000);
   const [open, setOpen] = useState<string | null>(null);
   const announcements = draft.announcements ?? [];
@@ -57,7 +70,15 @@ export function AnnouncementsFields({ show, draft, filling, put }: { show: ShowV
           <One
             key={each.announcement.id}
             standing={each}
-            filling={filling}
+            channels={channels.filter(({ rules }) => rules.posts)}
+            // The right link for each place: the channel's own where the show goes out on it.
+            filling={{ ...filling, watchUrl: show.airings.find(({ channel }) => channel.id === each.announcement.channelId)?.watchUrl ?? null }}
+            posted={show.posted[each.announcement.id] ?? null}
+            onPost={
+              show.state === 'placed' || show.state === 'onAir'
+                ? () => void run(async () => ({ show: await server.post<ShowView>(`/api/shows/${show.id}/announcements/${each.announcement.id}/post`) }))
+                : null
+            }
             now={now}
             open={open === each.announcement.id}
             onOpen={(shown) => setOpen(shown ? each.announcement.id : null)}
@@ -69,7 +90,7 @@ export function AnnouncementsFields({ show, draft, filling, put }: { show: ShowV
           />
         ))}
       </ul>
-      <Button variant="quiet" size="sm" onClick={() => add([{ place: '', text: '{start}: {house page}', time: 86_400_000 }])}>
+      <Button variant="quiet" size="sm" onClick={() => add([{ place: '', text: '{start}: {house page}', time: 86_400_000, channelId: null }])}>
         Add an announcement
       </Button>
     </section>
@@ -78,7 +99,12 @@ export function AnnouncementsFields({ show, draft, filling, put }: { show: ShowV
 
 interface OneProps {
   standing: AnnouncementStanding;
+  /** Those on whose pages something can be said. */
+  channels: readonly ChannelView[];
   filling: Filling;
+  posted: PostedView | null;
+  /** Null: the show is not placed. */
+  onPost: (() => void) | null;
   now: number;
   open: boolean;
   onOpen: (open: boolean) => void;
@@ -87,13 +113,17 @@ interface OneProps {
   onRemove: () => void;
 }
 
-function One({ standing, filling, now, open, onOpen, onChange, onSaid, onRemove }: OneProps) {
+function One({ standing, channels, filling, posted, onPost, now, open, onOpen, onChange, onSaid, onRemove }: OneProps) {
   const { announcement, at, state } = standing;
-  const { place, text, time } = announcement;
+  const { place, text, time, channelId } = announcement;
+  const channel = channels.find(({ id }) => id === channelId);
+  const limit = channel?.rules.textMax ?? null;
   const Mark = MARKS[state];
   const { text: filled, troubles } = fillPlaceholders(text, filling);
   const when = ANNOUNCEMENT_TIMES.find((each) => each.time === time)?.words ?? 'before the start';
-  const name = place || 'An announcement';
+  // By itself only once the show is placed: until then there is nothing to lead to.
+  const name = channel?.name ?? (place || 'An announcement');
+  const count = channel ? countCharacters(filled, channel.rules.linkCounts) : 0;
   return (
     <li className="announcement small-words">
       <div>
@@ -108,13 +138,30 @@ function One({ standing, filling, now, open, onOpen, onChange, onSaid, onRemove 
         {troubles.length > 0 && <p className="text-danger mb-1">Nothing can be put in place of {troubles.map((trouble) => `{${trouble.name}}`).join(', ')}.</p>}
         {open && (
           <div className="announcement-fields">
-            <Form.Control
-              size="sm"
-              aria-label="Where it is said"
-              placeholder="Where: a mailing list, a board"
-              value={place}
-              onChange={({ target }) => onChange({ place: target.value })}
-            />
+            {channels.length > 0 && (
+              <Form.Select
+                size="sm"
+                aria-label="Who says it"
+                value={channelId ?? ''}
+                onChange={({ target: { value } }) => onChange({ channelId: value || null })}
+              >
+                <option value="">You say it, somewhere of yours</option>
+                {channels.map((each) => (
+                  <option key={each.id} value={each.id}>
+                    {each.name}, {kindWords(each)}, by itself
+                  </option>
+                ))}
+              </Form.Select>
+            )}
+            {channelId === null && (
+              <Form.Control
+                size="sm"
+                aria-label="Where it is said"
+                placeholder="Where: a mailing list, a board"
+                value={place}
+                onChange={({ target }) => onChange({ place: target.value })}
+              />
+            )}
             <Form.Select
               size="sm"
               aria-label="When it is said"
@@ -130,10 +177,28 @@ function One({ standing, filling, now, open, onOpen, onChange, onSaid, onRemove 
             <Form.Control as="textarea" size="sm" rows={3} aria-label="What is said" value={text} onChange={({ target }) => onChange({ text: target.value })} />
           </div>
         )}
+        {limit !== null && (open || count > limit) && (
+          <p className={`mb-1 ${count > limit ? 'text-danger' : 'soft'}`}>
+            {count} of {limit} characters there{count > limit && ': shorten it, or it will be refused'}
+          </p>
+        )}
+        {posted?.words && state !== 'done' && <Notice kind="refusal">{posted.words}</Notice>}
+        {posted?.url && (
+          <p className="mb-1">
+            Posted. <a href={posted.url}>See it there</a>
+          </p>
+        )}
         <span className="button-row">
-          <Button variant="quiet" size="sm" onClick={() => onSaid(state !== 'done')}>
-            {state === 'done' ? 'Not said after all' : 'It is said'}
-          </Button>
+          {channelId !== null && state !== 'done' && onPost && (
+            <Button variant="quiet" size="sm" onClick={onPost}>
+              Post now
+            </Button>
+          )}
+          {!posted?.url && (
+            <Button variant="quiet" size="sm" onClick={() => onSaid(state !== 'done')}>
+              {state === 'done' ? 'Not said after all' : channelId === null ? 'It is said' : 'Leave it unsaid'}
+            </Button>
+          )}
           <Button variant="quiet" size="sm" aria-expanded={open} onClick={() => onOpen(!open)}>
             {open ? 'Close' : 'Edit'}
           </Button>

@@ -6,6 +6,7 @@ import { Form } from 'react-bootstrap';
 import { useFormContext } from 'react-hook-form';
 import { server } from '../app/server';
 import { Invitations } from './Invitations';
+import { TrailerField } from './TrailerField';
 import type { Put } from './ShowSheetView';
 
 const WORDS: Record<HouseVisibility, string> = {
@@ -15,7 +16,7 @@ const WORDS: Record<HouseVisibility, string> = {
   supporters: 'Supporters, by the station’s code.',
 };
 
-export function HousePageFields({ show, draft, put }: { show: ShowView; draft: ShowDraft; put: Put }) {
+export function HousePageFields({ show, draft, put, onStored }: { show: ShowView; draft: ShowDraft; put: Put; onStored: (show: ShowView) => void }) {
   const { formState } = useFormContext<ShowDraft>();
   const audience = useQuery({
     queryKey: ['audience', show.id],
@@ -56,6 +57,17 @@ export function HousePageFields({ show, draft, put }: { show: ShowView; draft: S
           </a>
         </p>
       )}
+      <Form.Check
+        id="house-replay"
+        label="Afterwards the recording can be watched there"
+        checked={draft.houseReplay}
+        disabled={draft.pictureFrom === 'encoder'}
+        onChange={({ target }) => put({ houseReplay: target.checked })}
+      />
+      {draft.pictureFrom === 'encoder' && (
+        <p className="soft small-words mb-0 ps-4">An outside encoder’s picture does not come by here, so nothing is recorded.</p>
+      )}
+      <TrailerField show={show} onStored={onStored} />
       {draft.houseVisibility === 'everyone' && (
         <details className="small-words mt-2">
           <summary>

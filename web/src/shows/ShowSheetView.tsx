@@ -155,10 +155,10 @@ function Sheet({ show }: { show: ShowView }) {
             <ChannelTicks channels={channels.data ?? []} show={show} put={keeping.put} />
             <PictureFromField />
             <AudienceFields channels={chosen} draft={draft} show={show} put={keeping.put} />
-            <HousePageFields show={show} draft={draft} put={keeping.put} />
+            <HousePageFields show={show} draft={draft} put={keeping.put} onStored={(after) => queries.setQueryData(['show', show.id], after)} />
             <ThumbnailPicker show={show} onStored={(after) => queries.setQueryData(['show', show.id], after)} />
             <PeopleFields />
-            <AnnouncementsFields show={show} draft={draft} filling={filling} put={keeping.put} />
+            <AnnouncementsFields show={show} draft={draft} filling={filling} channels={channels.data ?? []} put={keeping.put} run={run} />
           </fieldset>
           <LinksOfShow show={show} station={station.data ?? null} />
           {show.pictureFrom === 'encoder' && (editable || show.state === 'onAir') && <EncoderSets show={show} />}

@@ -9,7 +9,7 @@ const draft: ShowDraft = {
   ...{ channelIds: [LIBRARY!, GUILD!], lines: [], pictureFrom: 'stage', thumbnailAlternative: '', variants: [variant(LIBRARY!, 'For the library')] },
   ...{ people: [], room: '', episode: null, milestoneTimes: {}, ticked: [], toLook: [] },
   ...{ announcements: [], said: [] },
-  ...{ houseVisibility: 'everyone', reminders: true, embedSites: [] },
+  ...{ houseVisibility: 'everyone', reminders: true, houseReplay: true, embedSites: [] },
 };
 
 test('only what was changed is sent, each variant for itself, and putting it over the old gives the new', () => {

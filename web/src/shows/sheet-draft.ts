@@ -18,7 +18,7 @@ export function draftOf(show: ShowView): ShowDraft {
     ),
     ...{ people, room, episode, milestoneTimes, ticked, toLook },
     ...{ announcements: show.announcements, said: show.said },
-    ...{ houseVisibility: show.houseVisibility, reminders: show.reminders, embedSites: show.embedSites },
+    ...{ houseVisibility: show.houseVisibility, reminders: show.reminders, houseReplay: show.houseReplay, embedSites: show.embedSites },
   };
 }
 
@@ -101,6 +101,7 @@ export const FIELD_WORDS: Record<DraftField, string> = {
   said: 'announcements',
   houseVisibility: 'visibility of the house page',
   reminders: 'reminders',
+  houseReplay: 'replay on the house page',
   embedSites: 'sites that may embed',
   toLook: 'look',
 };

@@ -118,6 +118,8 @@ export interface Connector {
   place(access: Access, order: AiringOrder, once: string): Promise<PlacedEvent>;
   change(access: Access, eventId: string, order: AiringOrder): Promise<void>;
   setThumbnail(access: Access, eventId: string, picture: Picture): Promise<void>;
+  /** Says something on the account's page, without any event; returns where it stands. Called again with the same `once`, makes no second post. Only where a network has posts. */
+  post?(access: Access, text: string, once: string): Promise<string>;
   /** The event as anybody at the account sees it; null: there is none any more. Only where events are taken in advance. */
   look?(access: Access, eventId: string): Promise<SeenEvent | null>;
   /** What is planned at the account, also what was not placed from here. */

@@ -1,4 +1,13 @@
-import type { PipwireCast, PipwireCastRequest, PipwireChanges, PipwireHandles, PipwireLine, PipwirePicture } from '@lantern/contract/network-http';
+import type {
+  PipwireCast,
+  PipwireCastRequest,
+  PipwireChanges,
+  PipwireHandles,
+  PipwireLine,
+  PipwirePicture,
+  PipwirePost,
+  PipwirePostRequest,
+} from '@lantern/contract/network-http';
 import { HOUR_MS, instant, type AccountKind, type Condition, type NetworkReport, type RuleNotice } from '@lantern/core';
 import {
   NetworkRefusal,
@@ -74,6 +83,11 @@ export class PipwireConnector implements Connector {
     const body: PipwireCastRequest = { say: wording.text, nonce: once, ...(sent && { picture: sent.picture }) };
     const made = await request<PipwireCast>(`/pipwire/1/handles/${remoteId}/casts`, { method: 'POST', body, repeatable: true });
     return { remoteId: made.cast, watchUrl: made.link };
+  }
+
+  async post({ remoteId, request }: Access, text: string, once: string): Promise<string> {
+    const body: PipwirePostRequest = { say: text, nonce: once };
+    return (await request<PipwirePost>(`/pipwire/1/handles/${remoteId}/posts`, { method: 'POST', body, repeatable: true })).link;
   }
 
   async change(): Promise<void> {

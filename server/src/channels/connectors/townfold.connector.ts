@@ -5,6 +5,8 @@ import type {
   TownfoldGatherings,
   TownfoldHosting,
   TownfoldLine,
+  TownfoldNote,
+  TownfoldNoteRequest,
   TownfoldNotices,
   TownfoldPlaces,
 } from '@lantern/contract/network-http';
@@ -105,6 +107,12 @@ export class TownfoldConnector implements Connector {
       ...(startsAt !== null && { begins_at: startsAt / 1000 }),
     };
     await request(`/townfold/open/gatherings/${eventId}/edit`, { method: 'POST', body, repeatable: true });
+  }
+
+  async post({ remoteId, request }: Access, text: string, once: string): Promise<string> {
+    const body: TownfoldNoteRequest = { words: text };
+    const headers = { 'idempotency-key': once };
+    return (await request<TownfoldNote>(`/townfold/open/places/${remoteId}/notes`, { method: 'POST', body, headers, repeatable: true })).page_address;
   }
 
   async setThumbnail({ request }: Access, eventId: string, { jpeg }: Picture): Promise<void> {

@@ -1,8 +1,8 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
-/** Pictures made here with their library and looks, contacts, and whose mail is whose. */
+/** Pictures made here with their library and looks, contacts, whose mail is whose, trailers and replays, and posts. */
 const ADDED: Record<string, string[]> = {
-  shows: ['waiting text'],
+  shows: ['waiting text', `posted text NOT NULL DEFAULT '{}'`, `houseReplay boolean NOT NULL DEFAULT 1`, 'trailer text'],
   series: ['waiting text'],
   templates: ['waiting text'],
   mails: [`stationId text NOT NULL DEFAULT ''`, `trouble text NOT NULL DEFAULT ''`],

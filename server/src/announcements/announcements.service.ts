@@ -1,0 +1,121 @@
+// Announcements that are made by a channel of the station: posted by themselves at their times, each once, and told
+// to the host where the network says no.
+import { countCharacters, fillPlaceholders, instant, announcementsAt, privateWords, type Announcement } from '@lantern/core';
+import type { PostedView } from '@lantern/contract';
+import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
+import { DataSource, In, Not } from 'typeorm';
+import { ChannelAccessService, wordsOfNetworkError } from '../channels/access.service';
+import { Channel } from '../channels/channel.entities';
+import { NetworkSilence } from '../channels/connectors/connector';
+import { RuleBookService } from '../channels/rule-book.service';
+import { Clock } from '../foundation/clock';
+import { PlainError } from '../foundation/errors';
+import { SETTINGS, type Settings } from '../foundation/settings';
+import { AiringsService } from '../shows/airings.service';
+import { Airing, Show } from '../shows/show.entities';
+import { ShowsService } from '../shows/shows.service';
+
+const EVERY_MS = 10_000;
+
+@Injectable()
+export class AnnouncementsService implements OnApplicationBootstrap, OnApplicationShutdown {
+  private readonly log = new Logger('announcements');
+  private timer: NodeJS.Timeout | null = null;
+  private ticking = false;
+
+  constructor(
+    private readonly database: DataSource,
+    private readonly shows: ShowsService,
+    private readonly airings: AiringsService,
+    private readonly access: ChannelAccessService,
+    private readonly ruleBook: RuleBookService,
+    private readonly clock: Clock,
+    @Inject(SETTINGS) private readonly settings: Settings,
+  ) {}
+
+  onApplicationBootstrap(): void {
+    this.timer = setInterval(() => void this.tick(), EVERY_MS);
+  }
+
+  onApplicationShutdown(): void {
+    if (this.timer) clearInterval(this.timer);
+  }
+
+  /** Posts what is due now. What was refused waits for the host; what was not answered is tried again. */
+  async tick(): Promise<void> {
+    if (this.ticking) return;
+    this.ticking = true;
+    try {
+      const where = { state: In(['placed', 'onAir']), announcements: Not('[]' as never) };
+      for (const show of await this.database.getRepository(Show).find({ where })) {
+        const standing = announcementsAt(show.announcements, show.said, timesOf(show), this.clock.now());
+        for (const { announcement, at, state } of standing) {
+          const unasked = announcement.channelId && !show.posted[announcement.id] && state === 'due' && at !== null && at <= this.clock.now();
+          // Going on air is what tells of the start, not the clock.
+          if (!unasked || (announcement.time === 'start' && show.state !== 'onAir')) continue;
+          await this.post(show, announcement).catch((error: unknown) => this.log.warn(error instanceof Error ? error.message : String(error)));
+        }
+      }
+    } finally {
+      this.ticking = false;
+    }
+  }
+
+  /** Posts one announcement now, whenever it was meant for. Throws where it cannot be. */
+  async postNow(stationId: string, showId: string, announcementId: string): Promise<void> {
+    const { show } = await this.shows.whole(stationId, showId);
+    const announcement = show.announcements.find(({ id }) => id === announcementId);
+    if (!announcement?.channelId) throw new PlainError(404, 'There is no such announcement to be posted. Look at the sheet again.');
+    if (show.said.includes(announcementId)) throw new PlainError(409, 'This was said already.');
+    if (show.state !== 'placed' && show.state !== 'onAir') throw new PlainError(409, 'Place the show first: an announcement must lead somewhere.');
+    const { words } = await this.post(show, announcement);
+    if (words) throw new PlainError(422, words);
+  }
+
+  private async post(show: Show, announcement: Announcement): Promise<PostedView> {
+    const channel = await this.database.getRepository(Channel).findOneBy({ id: announcement.channelId!, stationId: show.stationId });
+    const posted = channel
+      ? await this.attempt(show, announcement, channel)
+      : { at: this.clock.now(), url: null, words: 'The channel was unlinked. Choose another place.' };
+    if (!posted) return { at: this.clock.now(), url: null, words: '' };
+    // Read anew: the network may have taken its time, and the host may have typed meanwhile.
+    await this.database.transaction(async (entities) => {
+      const fresh = await entities.findOneByOrFail(Show, { id: show.id });
+      const said = posted.url && !fresh.said.includes(announcement.id) ? [...fresh.said, announcement.id] : fresh.said;
+      await entities.update(Show, { id: show.id }, { said, posted: { ...fresh.posted, [announcement.id]: posted } });
+    });
+    return posted;
+  }
+
+  /** Null: no answer came, so it is tried again; the network makes no second post of it. */
+  private async attempt(show: Show, announcement: Announcement, channel: Channel): Promise<PostedView | null> {
+    const refused = (words: string): PostedView => ({ at: this.clock.now(), url: null, words });
+    const connector = this.access.connectorOf(channel);
+    const rules = this.ruleBook.rules(channel);
+    if (!connector?.post || !rules.posts) return refused(`${channel.name} takes no posts. Choose another place.`);
+    const station = await this.airings.station(show.stationId);
+    const airing = await this.database.getRepository(Airing).findOneBy({ showId: show.id, channelId: channel.id });
+    const { text, troubles } = fillPlaceholders(announcement.text, this.airings.filling(show, airing?.watchUrl ?? null, station));
+    if (troubles.length) return refused(`Nothing can be put in place of ${troubles.map(({ name }) => `{${name}}`).join(', ')}. Write it another way.`);
+    // What placeholders stand for is public by itself.
+    const [secret] = privateWords(announcement.text, this.settings.publicUrl);
+    if (secret) return refused('It holds an address that is not for the public. Take that out.');
+    const count = countCharacters(text, rules.linkCounts);
+    if (rules.textMax !== null && count > rules.textMax)
+      return refused(`It has ${count} characters there; ${channel.name} takes ${rules.textMax}. Shorten it.`);
+    try {
+      const url = await connector.post(this.access.of(channel), text, `${show.id}/${announcement.id}`);
+      return { at: this.clock.now(), url, words: '' };
+    } catch (error) {
+      if (error instanceof NetworkSilence) {
+        this.log.warn(`${channel.name}: ${error.message}`);
+        return null;
+      }
+      return refused(wordsOfNetworkError(error, channel, connector));
+    }
+  }
+}
+
+function timesOf({ startsAt, placedAt }: Show) {
+  return { startsAt: instant(startsAt), placedAt: placedAt === null ? null : instant(placedAt) };
+}

@@ -1,0 +1,130 @@
+// A trailer for those who wait: taken as whatever film the host has, kept as one that every browser plays.
+import { TRAILER_MAX_BYTES, TRAILER_MAX_MS, type TrailerView } from '@lantern/contract';
+import { Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common';
+import type { Request } from 'express';
+import { randomBytes } from 'node:crypto';
+import { createWriteStream } from 'node:fs';
+import { open, rename, rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import { Transform } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { DataSource, IsNull, Not } from 'typeorm';
+import { MediaProcess } from '../air/media-process';
+import { PlainError } from '../foundation/errors';
+import { SETTINGS, type Settings } from '../foundation/settings';
+import { Show } from '../shows/show.entities';
+import { ShowsService } from '../shows/shows.service';
+
+const KINDS = 'Choose an MP4, MOV, WebM or MKV file.';
+const HEIGHT = 720;
+
+@Injectable()
+export class TrailersService implements OnApplicationBootstrap {
+  private readonly log = new Logger('trailers');
+  /** One at a time: a show may be on air meanwhile. */
+  private queue: Promise<void> = Promise.resolve();
+
+  constructor(
+    private readonly database: DataSource,
+    private readonly shows: ShowsService,
+    @Inject(SETTINGS) private readonly settings: Settings,
+  ) {}
+
+  async onApplicationBootstrap(): Promise<void> {
+    const shows = this.database.getRepository(Show);
+    for (const { id, trailer } of await shows.find({ where: { trailer: Not(IsNull()) }, select: { id: true, trailer: true } })) {
+      if (trailer?.state === 'making')
+        await shows.update({ id }, { trailer: { ...trailer, state: 'failed', words: 'The server stopped while it was made. Choose the film again.' } });
+    }
+  }
+
+  path({ id }: { id: string }): string {
+    return join(this.settings.picturesDir, `${id}.trailer.mp4`);
+  }
+
+  /** Takes a film as it comes in. Answers once it is here; making it ready goes on afterwards. Throws what is wrong with it. */
+  async take(show: Show, request: Request): Promise<void> {
+    const incoming = `${this.path(show)}.incoming`;
+    const tooLarge = () => new PlainError(413, `This film is larger than ${TRAILER_MAX_BYTES / 1e6} MB. Choose a shorter or smaller one.`);
+    if (Number(request.headers['content-length'] ?? 0) > TRAILER_MAX_BYTES) throw tooLarge();
+    let bytes = 0;
+    const counted = new Transform({
+      transform(piece: Buffer, _encoding, next) {
+        bytes += piece.length;
+        next(bytes > TRAILER_MAX_BYTES ? tooLarge() : null, piece);
+      },
+    });
+    try {
+      await pipeline(request, counted, createWriteStream(incoming));
+    } catch (error) {
+      await rm(incoming, { force: true });
+      throw error instanceof PlainError ? error : new PlainError(400, 'The film did not arrive whole. Send it again.');
+    }
+    const reader = await readerOf(incoming);
+    if (!reader) {
+      await rm(incoming, { force: true });
+      throw new PlainError(415, bytes ? `This file is not a film that can be read. ${KINDS}` : `This file is empty. ${KINDS}`);
+    }
+    const version = randomBytes(6).toString('base64url');
+    await this.note(show.id, { version, state: 'making', lengthMs: 0, words: '' });
+    this.queue = this.queue.then(() => this.make(show, incoming, reader, version)).catch((error: unknown) => this.log.error(String(error)));
+  }
+
+  async forget(show: Show): Promise<void> {
+    await this.note(show.id, null);
+    await rm(this.path(show), { force: true });
+  }
+
+  private async make(show: Show, incoming: string, reader: string, version: string): Promise<void> {
+    const made = `${this.path(show)}.new.mp4`;
+    let lengthMs = 0;
+    const complaint = await new Promise<string>((gone) => {
+      new MediaProcess({
+        name: 'trailer',
+        ffmpeg: this.settings.ffmpeg,
+        // The reader is named, so that a list of other files that calls itself a film is read by none; one thread leaves room for a show.
+        args: [
+          ...['-y', '-protocol_whitelist', 'file,pipe', '-f', reader, '-i', incoming, '-t', String(TRAILER_MAX_MS / 1000)],
+          ...['-map', '0:v:0', '-map', '0:a:0?', '-map_metadata', '-1', '-sn', '-dn'],
+          ...['-vf', `scale=-2:'min(${HEIGHT},ih)',format=yuv420p`, '-c:v', 'libx264', '-preset', 'veryfast', '-crf', '23', '-threads', '1', '-r', '30'],
+          ...['-c:a', 'aac', '-b:a', '128k', '-ac', '2', '-movflags', '+faststart', '-progress', 'pipe:1', '-f', 'mp4', made],
+        ],
+        onOutput: (bytes) => {
+          for (const [, micros] of String(bytes).matchAll(/^out_time_us=(\d+)/gm)) lengthMs = Math.round(Number(micros) / 1_000);
+        },
+        onGone: gone,
+      });
+    });
+    await rm(incoming, { force: true });
+    const current = await this.database.getRepository(Show).findOne({ where: { id: show.id }, select: { id: true, trailer: true } });
+    // Another film was chosen meanwhile, or none after all.
+    if (current?.trailer?.version !== version) return rm(made, { force: true });
+    if (lengthMs === 0) {
+      this.log.warn(complaint);
+      await rm(made, { force: true });
+      return this.note(show.id, { version, state: 'failed', lengthMs: 0, words: `There is no picture in it that can be read. ${KINDS}` });
+    }
+    await rename(made, this.path(show));
+    await this.note(show.id, { version, state: 'ready', lengthMs, words: '' });
+  }
+
+  private async note(showId: string, trailer: Trailer | null): Promise<void> {
+    await this.database.getRepository(Show).update({ id: showId }, { trailer });
+    this.shows.changes.next(showId);
+  }
+}
+
+export type Trailer = Omit<TrailerView, 'url'> & { version: string };
+
+/** The reader for a file by its first bytes; null: it is none of the films that are taken. */
+async function readerOf(path: string): Promise<'mov' | 'matroska' | null> {
+  const file = await open(path);
+  try {
+    const { buffer, bytesRead } = await file.read(Buffer.alloc(12), 0, 12, 0);
+    if (bytesRead < 12) return null;
+    if (buffer.readUInt32BE(0) === 0x1a45dfa3) return 'matroska'; // EBML (RFC 8794, section 4)
+    return buffer.toString('latin1', 4, 8) === 'ftyp' ? 'mov' : null; // ISO/IEC 14496-12, section 4.3
+  } finally {
+    await file.close();
+  }
+}
