@@ -1,19 +1,9 @@
 // The public side as a visitor meets it.
 import type { PlaceResult, ShowView, StationView } from '@lantern/contract';
 import AxeBuilder from '@axe-core/playwright';
-import { existsSync, readdirSync, readFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { readFileSync } from 'node:fs';
 import { soonestStart, ZONE } from '../support/host';
 import { expect, openStage, test } from '../support/test';
-
-/** The mails in the outbox that stands in for a mail server, the last at the end. */
-function mails(folder: string): string[] {
-  const outbox = join(folder, 'station', 'outbox');
-  if (!existsSync(outbox)) return [];
-  return readdirSync(outbox)
-    .sort()
-    .map((file) => readFileSync(join(outbox, file), 'utf8').replace(/=\r\n/g, '').replace(/=3D/g, '='));
-}
 
 test('a visitor on a phone in another zone is reminded, waits, and sees the show begin without touching the page', async ({
   page,
@@ -41,18 +31,18 @@ test('a visitor on a phone in another zone is reminded, waits, and sees the show
     await visitor.getByLabel('Be reminded by mail').fill('visitor@people.example');
     await visitor.getByRole('button', { name: 'Remind me' }).click();
     await expect(visitor.getByText('Look into your mail')).toBeVisible();
-    await expect.poll(() => mails(product.folder).length, { timeout: 30_000 }).toBe(1);
+    await expect.poll(() => product.mails().length, { timeout: 30_000 }).toBe(1);
   });
 
   await test.step('confirms by the mail, which says the start on her clock, and gets a calendar file', async () => {
-    const link = /http\S+\/reminders\/confirm\/\S+/.exec(mails(product.folder)[0]!)![0];
+    const link = /http\S+\/reminders\/confirm\/\S+/.exec(product.mails()[0]!)![0];
     const confirming = await phone.newPage();
     await confirming.goto(link);
     expect((await new AxeBuilder({ page: confirming }).analyze()).violations.map(({ id }) => id)).toEqual([]);
     await confirming.getByRole('button', { name: 'Yes, remind me' }).click();
     await expect(confirming.getByRole('heading', { name: 'You will be reminded' })).toBeVisible();
-    await expect.poll(() => mails(product.folder).length, { timeout: 30_000 }).toBe(2);
-    expect(mails(product.folder)[1]).toContain('text/calendar');
+    await expect.poll(() => product.mails().length, { timeout: 30_000 }).toBe(2);
+    expect(product.mails()[1]).toContain('text/calendar');
     const [download] = await Promise.all([visitor.waitForEvent('download'), visitor.getByRole('link', { name: 'Save it in your calendar' }).click()]);
     expect(readFileSync((await download.path())!, 'utf8')).toContain('SUMMARY:Dusk Report');
     await confirming.close();
@@ -66,6 +56,18 @@ test('a visitor on a phone in another zone is reminded, waits, and sees the show
     await expect(visitor.locator('video')).toBeVisible({ timeout: 60_000 });
     await expect.poll(() => visitor.locator('video').evaluate((video: HTMLVideoElement) => video.currentTime), { timeout: 60_000 }).toBeGreaterThan(0.5);
     await expect(visitor.getByText('On now')).toBeVisible();
+  });
+
+  await test.step('and afterwards the recording takes its place, still without touching the page', async () => {
+    await page.waitForTimeout(3_000);
+    await page.getByRole('button', { name: 'Wrap up…' }).click();
+    await page.getByRole('button', { name: 'Wrap up everywhere' }).click();
+    const recording = visitor.getByLabel('The recording of the show');
+    await expect(recording).toBeVisible({ timeout: 60_000 });
+    await expect.poll(() => recording.evaluate((video: HTMLVideoElement) => video.duration), { timeout: 30_000 }).toBeGreaterThan(1);
+    expect((await new AxeBuilder({ page: visitor }).analyze()).violations.map(({ id }) => id)).toEqual([]);
+    await page.getByRole('button', { name: 'Take the replay down' }).click();
+    await expect(visitor.getByText('This show is over. Thank you for watching.')).toBeVisible();
   });
   await phone.close();
 });

@@ -1,7 +1,7 @@
 // A whole product of a test's own: server and stand-in networks as separate processes, with data,
 // ports and clock that nobody else uses.
 import { fork, type ChildProcess } from 'node:child_process';
-import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
@@ -48,6 +48,24 @@ export class Product {
   /** The server's process, for measuring. */
   get serverPid(): number {
     return this.server!.pid!;
+  }
+
+  /** The mails in the outbox that stands in for a mail server, the last at the end, as they are read. */
+  mails(): string[] {
+    const outbox = join(this.folder, 'station', 'outbox');
+    if (!existsSync(outbox)) return [];
+    const files = readdirSync(outbox).filter((file) => file.endsWith('.eml'));
+    return files.sort().map((file) => readFileSync(join(outbox, file), 'utf8').replace(/=\r\n/g, '').replace(/=3D/g, '='));
+  }
+
+  /** The first mail to somebody, once it has gone out. */
+  async mailTo(address: string): Promise<string> {
+    for (let tries = 0; tries < 300; tries++) {
+      const found = this.mails().find((mail) => mail.includes(`To: ${address}`));
+      if (found) return found;
+      await new Promise((next) => setTimeout(next, 100));
+    }
+    throw new Error(`no mail to ${address}`);
   }
 
   /** The product's present, in ms since the epoch. */

@@ -34,7 +34,13 @@ export async function troubleWith(file: File): Promise<string | null> {
   if (file.size > THUMBNAIL_MAX_BYTES) {
     return `${file.name} weighs ${(file.size / 1e6).toFixed(1)} MB. Choose a picture of at most ${THUMBNAIL_MAX_BYTES / 1e6} MB.`;
   }
-  const bitmap = await createImageBitmap(file).catch(() => null);
-  bitmap?.close();
-  return bitmap ? null : `${file.name} is not a picture that can be read. Choose a JPEG, PNG, WebP, AVIF or SVG file.`;
+  // An image element reads all that is taken; bitmaps are made of no drawings.
+  const image = new Image();
+  image.src = URL.createObjectURL(file);
+  const readable = await image.decode().then(
+    () => true,
+    () => false,
+  );
+  URL.revokeObjectURL(image.src);
+  return readable ? null : `${file.name} is not a picture that can be read. Choose a JPEG, PNG, WebP, AVIF or SVG file.`;
 }

@@ -29,6 +29,8 @@ import { ThumbnailPicker } from './ThumbnailPicker';
 /** How often the sheet asks whether somebody else changed it, and how often the channels are looked at. */
 const ASK_EVERY_MS = 4_000;
 const LOOK_EVERY_MS = 5 * MINUTE_MS;
+/** How long what was linked to is kept in sight while the rest of the page comes in. */
+const SETTLES_MS = 2_000;
 
 export function ShowSheetView() {
   const { id } = useParams();
@@ -118,9 +120,21 @@ function Sheet({ show }: { show: ShowView }) {
   useEffect(() => {
     if (!hash) return;
     const field = document.getElementById(hash.slice(1));
+    if (!field) return;
     // What is taller than the window is read from its beginning.
-    field?.scrollIntoView({ block: field.offsetHeight > window.innerHeight * 0.7 ? 'start' : 'center' });
-    field?.querySelector<HTMLElement>('input, textarea, select, button')?.focus({ preventScroll: true });
+    const show = () => field.scrollIntoView({ block: field.offsetHeight > window.innerHeight * 0.7 ? 'start' : 'center' });
+    show();
+    field.querySelector<HTMLElement>('input, textarea, select, button')?.focus({ preventScroll: true });
+    // Pictures and channels that come in later push it away again, until somebody moves the page.
+    const settling = new ResizeObserver(show);
+    settling.observe(document.body);
+    const stop = () => settling.disconnect();
+    const timer = setTimeout(stop, SETTLES_MS);
+    for (const sign of ['wheel', 'touchstart', 'keydown', 'pointerdown']) window.addEventListener(sign, stop, { once: true });
+    return () => {
+      stop();
+      clearTimeout(timer);
+    };
   }, [hash]);
 
   const applyFix = (finding: Finding, channelId: string) => {
