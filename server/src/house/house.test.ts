@@ -59,7 +59,10 @@ function unfolded(mail: string): string {
 }
 
 describe('visibility', () => {
-  const PATHS = ['/on/:slug', '/api/house/:slug', '/api/house/:slug/changes', '/api/house/:slug/thumbnail', '/api/house/:slug/calendar.ics', '/embed/:slug'];
+  const PATHS = [
+    ...['/on/:slug', '/embed/:slug', '/api/house/:slug'],
+    ...['changes', 'thumbnail', 'waiting', 'calendar.ics', 'trailer.mp4', 'replay.mp4', 'live/live.m3u8'].map((part) => `/api/house/:slug/${part}`),
+  ];
   const at = (path: string, slug: string) => path.replace(':slug', slug);
 
   test.each(['invited people', 'supporters'] as const)('a show for %s is answered like one that does not exist, on every path', async (houseVisibility) => {
