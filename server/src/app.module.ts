@@ -11,6 +11,7 @@ import { AnnouncementsController } from './announcements/announcements.controlle
 import { AnnouncementsService } from './announcements/announcements.service';
 import { ArtworkController } from './artwork/artwork.controller';
 import { ComposerService } from './artwork/composer.service';
+import { PictureMeasures } from './artwork/picture-measures';
 import { PiecesService } from './artwork/pieces.service';
 import { ChannelAccessService } from './channels/access.service';
 import { ChannelsController } from './channels/channels.controller';
@@ -105,6 +106,7 @@ import { Thumbnails } from './shows/thumbnails';
     LinesService,
     PlanService,
     RevealService,
+    PictureMeasures,
     Thumbnails,
     AiringsService,
     ShowsService,

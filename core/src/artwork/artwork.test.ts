@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { attentionIn, attentionOf, cropFor, movedCrop, type Pixels } from './attention';
+import { attentionIn, attentionOf, attentiveTo, cropFor, movedCrop, type Pixels } from './attention';
 import { differenceHash, hashDistance, ssim } from './likeness';
 
 /** A dull picture with a bright figure of letters' detail somewhere in it. */
@@ -46,6 +46,14 @@ test('a crop that is moved stays within its picture', () => {
       expect(moved.y + moved.height).toBeLessThanOrEqual(1 + 1e-9);
     }),
   );
+});
+
+test('what is written stays in, though something bright stands elsewhere', () => {
+  const picture = pictureWith(200, 120, { x: 150, y: 40, size: 40 });
+  const attention = attentionOf(picture);
+  const words = { x: 0.02, y: 0.8, width: 0.3, height: 0.1 };
+  expect(cropFor(attention, 200, 120, 1).x).toBeGreaterThan(0.3);
+  expect(cropFor(attentiveTo(attention, 200, 120, [words]), 200, 120, 1).x).toBeLessThanOrEqual(0.02);
 });
 
 test('how much is looked at in a corner', () => {

@@ -20,6 +20,8 @@ export interface Crop {
 const EDGES = 1;
 const RARITY = 0.9;
 const SKIN = 0.5;
+/** A cut word is worse than a cut shape. */
+const WRITTEN = 3;
 
 /** How much each pixel is looked at, from 0; by rows. For pictures of about 200 pixels: 40 thousand pixels take some 5 ms. */
 export function attentionOf({ data, width, height }: Pixels): Float32Array {
@@ -51,6 +53,21 @@ export function attentionOf({ data, width, height }: Pixels): Float32Array {
 /** Colours of skin of all tones, by the ratio of the channels rather than their height (Kovac et al. 2003, in short). */
 function isSkin(r: number, g: number, b: number): boolean {
   return r > 60 && g > 30 && b > 15 && r > g && g > b * 0.8 && r - Math.min(g, b) > 15 && Math.abs(r - g) > 8 && r < 2.6 * g;
+}
+
+/** What is written is to be read whole: the attention, with far more where letters stand. */
+export function attentiveTo(attention: Float32Array, width: number, height: number, boxes: readonly Crop[]): Float32Array {
+  if (!boxes.length) return attention;
+  const most = attention.reduce((high, value) => Math.max(high, value), 0);
+  const more = Float32Array.from(attention);
+  const letters = WRITTEN * most;
+  for (const box of boxes) {
+    const bottom = Math.min(height, Math.ceil((box.y + box.height) * height));
+    const right = Math.min(width, Math.ceil((box.x + box.width) * width));
+    for (let y = Math.max(0, Math.floor(box.y * height)); y < bottom; y++)
+      for (let x = Math.max(0, Math.floor(box.x * width)); x < right; x++) more[y * width + x] = attention[y * width + x]! + letters;
+  }
+  return more;
 }
 
 /** A box blur in both directions, each in one pass with a running sum. */

@@ -3,12 +3,13 @@ import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
+import { PictureMeasures } from '../artwork/picture-measures';
 import type { Settings } from '../foundation/settings';
 import type { Show } from './show.entities';
 import { Thumbnails } from './thumbnails';
 
 const picturesDir = mkdtempSync(join(tmpdir(), 'lantern-pictures-'));
-const thumbnails = new Thumbnails({ picturesDir } as Settings);
+const thumbnails = new Thumbnails({ picturesDir } as Settings, new PictureMeasures());
 beforeAll(() => mkdirSync(picturesDir, { recursive: true }));
 afterAll(() => rmSync(picturesDir, { recursive: true, force: true }));
 

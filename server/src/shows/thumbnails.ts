@@ -1,15 +1,10 @@
 // The picture of a show: looked at before it is believed, kept as it came, and made anew for whoever gets it, by
 // that network's own rules: cropped to its shape, brought to its size, and light enough with the least loss.
 import {
-  attentionIn,
-  attentionOf,
-  cropFor,
   differenceHash,
   LETTERING_WIDTH_PX,
   letteringTroubles,
-  lettersIn,
   shapeKey,
-  ssim,
   type Crop,
   type LetteringTrouble,
   type Pixels,
@@ -22,6 +17,7 @@ import { copyFile, readdir, readFile, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { damagedPicture, lookAtPicture, uprightPicture, writeWhole } from '../artwork/incoming-picture';
+import { PictureMeasures } from '../artwork/picture-measures';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import type { Show, ShowPicture } from './show.entities';
 
@@ -64,14 +60,17 @@ export class Thumbnails {
   /** Renditions of the last pictures: a sheet asks for the same ones again and again. */
   private readonly made = new Map<string, Promise<Rendition>>();
 
-  constructor(@Inject(SETTINGS) private readonly settings: Settings) {}
+  constructor(
+    @Inject(SETTINGS) private readonly settings: Settings,
+    private readonly measures: PictureMeasures,
+  ) {}
 
   /** Checks and stores a picture. Throws PlainError with the reason; whatever was stored before stays then. */
   async store(show: Pick<Show, 'id'>, bytes: Buffer): Promise<ShowPicture> {
     const { width, height } = await lookAtPicture(bytes);
     const master = await this.master(bytes).catch(damagedPicture);
-    const attention = await attentionTo(master);
-    const crops = Object.fromEntries(SHAPES.map((shape) => [shapeKey(shape), { ...attention.crop(shape), byHand: false }]));
+    const suggested = await this.suggested(master, SHAPES);
+    const crops = Object.fromEntries(SHAPES.map((shape, at) => [shapeKey(shape), { ...suggested[at]!, byHand: false }]));
     await writeWhole(this.path(show, 'original'), bytes);
     await writeWhole(this.path(show, 'master'), master);
     const hash = await this.writeShown(show, master);
@@ -134,7 +133,7 @@ export class Thumbnails {
     const drawn = recipe !== undefined && existsSync(own);
     const master = drawn ? await readFile(own) : await this.masterOf(show);
     const { width: masterWidth, height: masterHeight } = await sharp(master).metadata();
-    const crop = drawn ? ALL : (crops?.[shapeKey(rule.shape)] ?? (await attentionTo(master)).crop(rule.shape));
+    const crop = drawn ? ALL : (crops?.[shapeKey(rule.shape)] ?? (await this.suggested(master, [rule.shape]))[0]!);
     const area = pixelsOf(crop, masterWidth, masterHeight);
     // As large as it is, up to twice the least size: more is only weight.
     const scale = Math.min(2, Math.max(1, area.width / rule.minWidth));
@@ -148,10 +147,13 @@ export class Thumbnails {
     const raw = { width: info.width, height: info.height, channels: info.channels };
     const { jpeg, quality } = await lightEnough(data, raw, rule.maxBytes);
     const grey = (picture: sharp.Sharp) => picture.greyscale().raw().toBuffer();
-    const kept = ssim(await grey(sharp(data, { raw })), await grey(sharp(jpeg)), info.width, info.height);
+    const kept = await this.measures.ask<'likeness'>({
+      ...{ kind: 'likeness', width: info.width, height: info.height },
+      ...{ a: await grey(sharp(data, { raw })), b: await grey(sharp(jpeg)) },
+    });
     const glance = await pixelsAt(sharp(data, { raw }), GLANCE);
-    const underBadge = attentionIn(attentionOf(glance), glance.width, glance.height, BADGE);
-    const letters = known ?? lettersIn(await pixelsAt(sharp(jpeg), LETTERING_WIDTH_PX));
+    const underBadge = await this.measures.ask<'within'>({ kind: 'within', glance, area: BADGE });
+    const letters = known ?? (await this.measures.ask<'letters'>({ kind: 'letters', detailed: await pixelsAt(sharp(jpeg), LETTERING_WIDTH_PX) }));
     const { x, y, width, height } = crop;
     return {
       ...{ jpeg, width: info.width, height: info.height, quality, ssim: kept, crop: { x, y, width, height }, underBadge },
@@ -163,6 +165,12 @@ export class Thumbnails {
   private async masterOf(show: Pick<Show, 'id'>): Promise<Buffer> {
     const path = this.path(show, 'master');
     return existsSync(path) ? readFile(path) : this.master(await readFile(this.path(show, 'original')));
+  }
+
+  private async suggested(master: Buffer, shapes: readonly number[]): Promise<Crop[]> {
+    const { width = 1, height = 1 } = await sharp(master).metadata();
+    const glance = await pixelsAt(sharp(master), Math.max(1, Math.round(width > height ? GLANCE : (GLANCE * width) / height)));
+    return this.measures.ask<'crops'>({ kind: 'crops', glance, detailed: await pixelsAt(sharp(master), LETTERING_WIDTH_PX), shapes });
   }
 
   /** Upright, opaque, without notes, and no larger than anybody needs. */
@@ -189,13 +197,6 @@ const newVersion = (): string => randomBytes(6).toString('base64url');
 export async function pixelsAt(picture: sharp.Sharp, width: number): Promise<Pixels> {
   const { data, info } = await picture.resize({ width }).removeAlpha().raw().toBuffer({ resolveWithObject: true });
   return { data, width: info.width, height: info.height };
-}
-
-/** Where the eye goes in a picture. */
-async function attentionTo(master: Buffer): Promise<{ crop: (shape: number) => Crop }> {
-  const { data, info } = await sharp(master).resize({ width: GLANCE, height: GLANCE, fit: 'inside' }).raw().toBuffer({ resolveWithObject: true });
-  const attention = attentionOf({ data, width: info.width, height: info.height });
-  return { crop: (shape) => cropFor(attention, info.width, info.height, shape) };
 }
 
 function pixelsOf(crop: Crop, width: number, height: number): sharp.Region {
