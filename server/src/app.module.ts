@@ -48,6 +48,7 @@ import { SignedInGuard } from './people/signed-in';
 import { RecordingService } from './recording/recording.service';
 import { OutboxService } from './reminders/outbox.service';
 import { RemindersService } from './reminders/reminders.service';
+import { SubscriptionsService } from './reminders/subscriptions.service';
 import { ReportController } from './report/report.controller';
 import { AllSeriesController, SeriesController } from './series/series.controller';
 import { SeriesService } from './series/series.service';
@@ -125,6 +126,7 @@ import { Thumbnails } from './shows/thumbnails';
     StageGateway,
     OutboxService,
     RemindersService,
+    SubscriptionsService,
     InvitationsService,
     ContactsService,
     HouseViewsService,

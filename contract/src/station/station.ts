@@ -44,6 +44,8 @@ export interface StationView extends StationSettings {
   feedOpen: boolean;
   /** The station's public page. */
   pageUrl: string;
+  /** How many hear of every new show by mail. */
+  subscribers: number;
   /** Whether supporters have a code. */
   supportersCode: boolean;
 }

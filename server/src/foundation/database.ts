@@ -8,7 +8,7 @@ import { Contact } from '../contacts/contact.entities';
 import { Invitation } from '../invitations/invitation.entities';
 import { Line } from '../lines/line.entities';
 import { AuditEntry, Person, Session, Station } from '../people/people.entities';
-import { Mail, Registration } from '../reminders/reminder.entities';
+import { Mail, Registration, Subscription } from '../reminders/reminder.entities';
 import { Airing, Series, Show, Template } from '../shows/show.entities';
 import { Beginning1764000000000 } from './migrations/1764000000000-beginning';
 import { Planning1764300000000 } from './migrations/1764300000000-planning';
@@ -34,6 +34,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Series,
       Template,
       Registration,
+      Subscription,
       Invitation,
       Mail,
       Piece,

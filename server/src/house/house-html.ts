@@ -129,7 +129,7 @@ export function stationPage(station: { name: string; url: string }, shows: reado
       `<link rel="alternate" type="application/atom+xml" href="${e(feed)}" title="${e(station.name)}"/>`,
       `<meta property="og:title" content="${e(station.name)}"/><meta property="og:url" content="${e(station.url)}"/><meta property="og:type" content="website"/>`,
     ].join('\n'),
-    body: `<main class="page"><h1>${e(station.name)}</h1>${none}${section('On now', on)}${section('Coming', coming)}${section('What was', was.slice(0, 30))}<p class="soft"><a href="${e(`${station.url}/calendar.ics`)}">Calendar</a> · <a href="${e(feed)}">Feed</a></p></main>`,
+    body: `<main class="page"><h1>${e(station.name)}</h1>${none}${section('On now', on)}${section('Coming', coming)}${section('What was', was.slice(0, 30))}<form class="subscribe" method="post" action="${e(new URL(station.url).pathname)}/subscribe"><label for="email">Hear of new shows by mail</label><span><input id="email" class="form-control" name="email" type="email" autocomplete="email" required maxlength="200"/><button class="btn btn-primary">Tell me</button></span></form><p class="soft"><a href="${e(`${station.url}/calendar.ics`)}">Calendar</a> · <a href="${e(feed)}">Feed</a></p></main>`,
     data: null,
   };
 }

@@ -16,10 +16,7 @@ import type { Show } from '../shows/show.entities';
 import { Thumbnails, waitingOf } from '../shows/thumbnails';
 import { HouseViewsService } from './house-views.service';
 import { TrailersService } from './trailers.service';
-import { VisitorsService } from './visitors.service';
-
-/** Enough for a family behind one address; too few for filling a book with strangers. */
-const FEW = { default: { limit: 6, ttl: 60_000 } };
+import { FEW, VisitorsService } from './visitors.service';
 
 @Public()
 @SkipThrottle()

@@ -8,6 +8,7 @@ import type request from 'supertest';
 import { OutboxService } from '../reminders/outbox.service';
 import { Mail, Registration } from '../reminders/reminder.entities';
 import { RemindersService } from '../reminders/reminders.service';
+import { SubscriptionsService } from '../reminders/subscriptions.service';
 import { TestStation } from '../test/station';
 
 let station: TestStation;
@@ -255,7 +256,7 @@ describe('reminders', () => {
     http()
       .post(`/api/house/${slugOf(show)}/reminders`)
       .send({ email, zone });
-  const linkIn = (mail: string, what: string) => new URL(new RegExp(`http\\S+/reminders/${what}/\\S+`).exec(mail)![0]).pathname;
+  const linkIn = (mail: string, what: string) => new URL(new RegExp(`http\\S+/reminders/${what}/[^\\s>]+`).exec(mail)![0]).pathname;
   async function reminded(show: ShowView, email: string): Promise<string> {
     await ask(show, email).expect(202);
     const path = linkIn((await mails()).at(-1)!, 'confirm');
@@ -328,6 +329,79 @@ describe('reminders', () => {
         'Comet watch will not take place',
       ]);
       await http().post(leave).expect(200);
+    } finally {
+      station.travelTo(Date.now());
+    }
+  });
+
+  test('whoever was invited is reminded by their own link once they come, told of changes before that, and left alone after declining', async () => {
+    const show = await placed({ title: 'Members’ Evening', houseVisibility: 'invited people' });
+    for (const name of ['comes', 'asked', 'declines'])
+      await as(http().post(`/api/shows/${show.id}/invitations`))
+        .send({ name, email: `${name}@people.example` })
+        .expect(201);
+    const passOf = async (name: string) => /\?pass=(\S+)/.exec((await mails()).find((mail) => mail.includes(`To: ${name}@`))!)![1]!;
+    for (const [name, answer] of [
+      ['comes', 'accepted'],
+      ['declines', 'declined'],
+    ] as const)
+      await http()
+        .post(`/api/house/${slugOf(show)}/answer?pass=${await passOf(name)}`)
+        .send({ answer })
+        .expect(200);
+    const since = (await mails()).length;
+    const told = async () =>
+      (await mails())
+        .slice(since)
+        .map((mail) => [/^To: (\w+)@/m.exec(mail)![1], /^Subject: (.*)$/m.exec(mail)![1]!.replace(/=\?UTF-8\?Q\?.*?\?=\s?/g, '…')].join(' '));
+    try {
+      station.travelTo(show.startsAt - HOUR_MS + MINUTE_MS);
+      await tick();
+      expect((await told()).map((line) => line.split(' ')[0])).toEqual(['comes']);
+      const own = /\?pass=(\S+)/.exec((await mails()).at(-1)!)![1]!;
+      await http()
+        .get(`/on/${slugOf(show)}?pass=${own}`)
+        .expect(303);
+      await as(http().post(`/api/shows/${show.id}/withdraw`)).expect(200);
+      await tick();
+      await tick();
+      expect((await told()).map((line) => line.split(' ')[0]).sort()).toEqual(['asked', 'comes', 'comes']);
+    } finally {
+      station.travelTo(Date.now());
+    }
+  });
+
+  test('whoever subscribed hears of new shows for everyone in one mail, and of no others', async () => {
+    const { pageUrl } = (await as(http().get('/api/station'))).body as StationView;
+    const page = new URL(pageUrl).pathname;
+    expect((await http().get(page).expect(200)).text).toContain(`action="${page}/subscribe"`);
+    const subscribe = (email: string) => http().post(`${page}/subscribe`).type('form').send({ email });
+    await subscribe('nobody').expect(400);
+    await subscribe('a@people.example\r\nBcc: b@people.example').expect(400);
+    await subscribe('Curious@people.example').expect(202);
+    await http()
+      .post(linkIn((await mails()).at(-1)!, 'confirm'))
+      .expect(200);
+    expect(((await as(http().get('/api/station'))).body as StationView).subscribers).toBe(1);
+    const before = (await mails()).length;
+    const subscriptions = station.app.get(SubscriptionsService);
+    try {
+      station.travelTo(Date.now() + MINUTE_MS);
+      await placed({ title: 'First new one' });
+      await placed({ title: 'Second new one' });
+      await placed({ title: 'Secret new one', houseVisibility: 'link holders' });
+      await subscriptions.tick();
+      expect(await mails()).toHaveLength(before); // more may be placed in the next minutes
+      station.travelTo(Date.now() + 10 * MINUTE_MS);
+      await subscriptions.tick();
+      await subscriptions.tick();
+      const [mail, ...others] = (await mails()).slice(before);
+      expect(others).toEqual([]);
+      expect(mail).toContain('First new one');
+      expect(mail).toContain('Second new one');
+      expect(mail).not.toContain('Secret');
+      await http().post(linkIn(mail!, 'leave')).expect(200);
+      expect(((await as(http().get('/api/station'))).body as StationView).subscribers).toBe(0);
     } finally {
       station.travelTo(Date.now());
     }

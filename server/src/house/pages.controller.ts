@@ -1,7 +1,9 @@
 // The public pages themselves, and what other programs read of them.
 import { instant, summaryOf, writeAtom, writeCalendar } from '@lantern/core';
 import { Controller, Get, Header, Inject, Param, Post, Query, Req, Res } from '@nestjs/common';
-import { SkipThrottle } from '@nestjs/throttler';
+import { ReminderRequest } from '@lantern/contract';
+import { SkipThrottle, Throttle } from '@nestjs/throttler';
+import { validate } from 'class-validator';
 import type { Request, Response } from 'express';
 import { DataSource, In } from 'typeorm';
 import { Clock } from '../foundation/clock';
@@ -10,11 +12,12 @@ import { SETTINGS, type Settings } from '../foundation/settings';
 import { Station } from '../people/people.entities';
 import { Public } from '../people/signed-in';
 import { RemindersService } from '../reminders/reminders.service';
+import { SubscriptionsService } from '../reminders/subscriptions.service';
 import { AiringsService } from '../shows/airings.service';
 import { Show } from '../shows/show.entities';
 import { nothingPage, PageTemplate, showPage, stationPage, wordsPage } from './house-html';
 import { HouseViewsService } from './house-views.service';
-import { NOTHING_HERE, VisitorsService, type Admitted } from './visitors.service';
+import { FEW, NOTHING_HERE, VisitorsService, type Admitted } from './visitors.service';
 
 const MOST_SHOWS = 200;
 
@@ -30,6 +33,7 @@ export class PagesController {
     private readonly views: HouseViewsService,
     private readonly airings: AiringsService,
     private readonly reminders: RemindersService,
+    private readonly subscriptions: SubscriptionsService,
     private readonly clock: Clock,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {
@@ -105,6 +109,22 @@ export class PagesController {
     this.send(response, stationPage({ name: station.name, url: this.views.stationUrl(station) }, rows));
   }
 
+  /** From the form on the station's page, which works without script. */
+  @SkipThrottle({ default: false })
+  @Throttle(FEW)
+  @Post('at/:slug/subscribe')
+  async subscribe(@Param('slug') slug: string, @Req() request: Request, @Res() response: Response): Promise<void> {
+    const station = await this.known(slug);
+    const email = new URLSearchParams(Buffer.isBuffer(request.body) ? request.body.toString('utf8') : '').get('email') ?? '';
+    const [wrong] = await validate(Object.assign(new ReminderRequest(), { email }));
+    if (wrong) {
+      const words = `${Object.values(wrong.constraints ?? {})[0] ?? 'This address cannot be taken.'} Go back and write it another way.`;
+      return this.send(response.status(400), wordsPage('This address cannot be taken', words));
+    }
+    await this.subscriptions.ask(station, email);
+    this.send(response.status(202), wordsPage('Look into your mail', 'Confirm there, and you will hear of new shows.'));
+  }
+
   @Get('at/:slug/feed.atom')
   @Header('content-type', 'application/atom+xml; charset=utf-8')
   async feed(@Param('slug') slug: string): Promise<string> {
@@ -159,6 +179,8 @@ export class PagesController {
   @Post('reminders/confirm/:secret')
   async confirm(@Param('secret') secret: string, @Res() response: Response): Promise<void> {
     const show = await this.reminders.confirm(secret);
+    if (!show && (await this.subscriptions.confirm(secret)))
+      return this.send(response.status(200), wordsPage('You will hear of new shows', 'We write when a show is planned that is for everyone.'));
     if (!show)
       return this.send(
         response.status(404),
@@ -170,7 +192,8 @@ export class PagesController {
   @Post('reminders/leave/:secret')
   async leave(@Param('secret') secret: string, @Res() response: Response): Promise<void> {
     await this.reminders.leave(secret);
-    this.send(response.status(200), wordsPage('Your address is forgotten', 'You will hear no more of this show.'));
+    await this.subscriptions.leave(secret);
+    this.send(response.status(200), wordsPage('Your address is forgotten', 'You will hear no more of this.'));
   }
 
   private async admitted(request: Request, slug: string): Promise<Admitted | null> {

@@ -25,6 +25,9 @@ export interface Admitted {
   invitation: Invitation | null;
 }
 
+/** Tries a minute: enough for a family behind one address; too few for filling a book with strangers. */
+export const FEW = { default: { limit: 6, ttl: 60_000 } };
+
 export const NOTHING_HERE = 'There is nothing for you at this address. Check the link that you were given.';
 const nothing = () => new PlainError(404, NOTHING_HERE);
 

@@ -12,4 +12,6 @@ export class Invitation {
   @Column('text') tokenHash!: string;
   @Column('text') answer!: InvitationAnswer;
   @Column('integer') invitedAt!: number;
+  /** The start that they were last told. */
+  @Column('integer') toldStart!: number;
 }

@@ -2,10 +2,11 @@
 import type { ContactsInvited, InvitationRequest, InvitationView } from '@lantern/contract';
 import { instant, sayWhen } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
-import { createHash, randomBytes, randomUUID } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { DataSource } from 'typeorm';
 import { Clock } from '../foundation/clock';
 import { PlainError } from '../foundation/errors';
+import { Vault } from '../foundation/vault';
 import { OutboxService } from '../reminders/outbox.service';
 import { AiringsService } from '../shows/airings.service';
 import type { Show } from '../shows/show.entities';
@@ -19,6 +20,7 @@ export class InvitationsService {
     private readonly database: DataSource,
     private readonly airings: AiringsService,
     private readonly outbox: OutboxService,
+    private readonly vault: Vault,
     private readonly clock: Clock,
   ) {}
 
@@ -38,9 +40,19 @@ export class InvitationsService {
     const address = email.trim().toLowerCase();
     if (await invitations.existsBy({ showId: show.id, email: address })) throw new PlainError(409, `${address} is invited already.`);
     if ((await invitations.countBy({ showId: show.id })) >= MOST_PER_SHOW) throw new PlainError(409, `A show takes ${MOST_PER_SHOW} invitations.`);
-    const secret = randomBytes(18).toString('base64url');
+    const id = randomUUID();
+    const secret = this.secretOf({ id });
     const invitation = Object.assign(new Invitation(), {
-      ...{ id: randomUUID(), showId: show.id, name: name.trim(), email: address, tokenHash: digestOf(secret), answer: 'asked', invitedAt: this.clock.now() },
+      ...{
+        id,
+        showId: show.id,
+        name: name.trim(),
+        email: address,
+        tokenHash: digestOf(secret),
+        answer: 'asked',
+        invitedAt: this.clock.now(),
+        toldStart: show.startsAt,
+      },
     } satisfies Invitation);
     await invitations.save(invitation);
     const station = await this.airings.station(show.stationId);
@@ -50,9 +62,18 @@ export class InvitationsService {
       to: address,
       subject: `${station.name} invites you: ${title.replace(/\s+/g, ' ').trim()}`,
       about: `invited ${invitation.id}`,
-      text: `Dear ${invitation.name},\n\n${station.name} invites you to “${title}”, ${sayWhen(instant(show.startsAt), show.zone)}.\n\nThis link is yours alone; say there whether you come, and watch there:\n${this.airings.houseUrl(show)}?pass=${secret}\n`,
+      text: `Dear ${invitation.name},\n\n${station.name} invites you to “${title}”, ${sayWhen(instant(show.startsAt), show.zone)}.\n\nThis link is yours alone; say there whether you come, and watch there:\n${this.linkOf(show, invitation)}\n`,
     });
     return viewOf(invitation);
+  }
+
+  /** The link that is one person's own; made again for each mail, so that it need not be kept. */
+  linkOf(show: Show, { id }: Pick<Invitation, 'id'>): string {
+    return `${this.airings.houseUrl(show)}?pass=${this.secretOf({ id })}`;
+  }
+
+  private secretOf({ id }: Pick<Invitation, 'id'>): string {
+    return this.vault.mark(`pass ${id}`);
   }
 
   async list(showId: string): Promise<InvitationView[]> {

@@ -16,6 +16,21 @@ export class Registration {
   @Column('integer') toldStart!: number;
 }
 
+/** Somebody who asked to hear of every new show for everyone of a station. */
+@Entity('subscriptions')
+export class Subscription {
+  @PrimaryColumn('text') id!: string;
+  @Column('text') stationId!: string;
+  @Column('text') email!: string;
+  @Column('text') zone!: string;
+  /** SHA-256 of the secret with which they confirm. */
+  @Column('text') tokenHash!: string;
+  @Column('integer') askedAt!: number;
+  @Column('integer', { nullable: true }) confirmedAt!: number | null;
+  /** Shows that were placed until then were told. */
+  @Column('integer') toldUntil!: number;
+}
+
 /** A mail that is to go out. Its text is sealed: it holds links that are secrets. */
 @Entity('mails')
 export class Mail {

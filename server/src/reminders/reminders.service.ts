@@ -8,6 +8,8 @@ import { Clock } from '../foundation/clock';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { Vault } from '../foundation/vault';
+import { Invitation } from '../invitations/invitation.entities';
+import { InvitationsService } from '../invitations/invitations.service';
 import { AiringsService } from '../shows/airings.service';
 import { Show } from '../shows/show.entities';
 import { OutboxService } from './outbox.service';
@@ -32,6 +34,7 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
     private readonly database: DataSource,
     private readonly airings: AiringsService,
     private readonly outbox: OutboxService,
+    private readonly invitations: InvitationsService,
     private readonly vault: Vault,
     private readonly clock: Clock,
     @Inject(SETTINGS) private readonly settings: Settings,
@@ -76,7 +79,7 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
       const title = await this.airings.publicTitle(show);
       await this.database.getRepository(Registration).update({ id: registration.id }, { confirmedAt: this.clock.now() });
       await this.outbox.post({
-        ...this.letterTo(registration, show),
+        ...{ stationId: show.stationId, to: registration.email, leaveUrl: this.leaveUrl(registration) },
         subject: `You will be reminded of ${oneLine(title)}`,
         about: `confirmed ${registration.id}`,
         text: `“${title}” begins on ${sayWhen(instant(show.startsAt), registration.zone)}.\n${this.airings.houseUrl(show)}\n\nYou hear from us a day and an hour before, and when it starts. The calendar file is for those who prefer that.\n${this.leaving(registration)}`,
@@ -126,7 +129,9 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
     try {
       const now = this.clock.now();
       await this.database.getRepository(Registration).delete({ confirmedAt: IsNull(), askedAt: LessThan(now - FORGET_AFTER_MS) });
-      const rows: { showId: string }[] = await this.database.query(`SELECT DISTINCT showId FROM registrations WHERE confirmedAt IS NOT NULL`);
+      const rows: { showId: string }[] = await this.database.query(
+        `SELECT showId FROM registrations WHERE confirmedAt IS NOT NULL UNION SELECT showId FROM invitations WHERE answer <> 'declined'`,
+      );
       const shows = await this.database.getRepository(Show).findBy({ id: In(rows.map(({ showId }) => showId)) });
       for (const show of shows) await this.remind(show, now);
     } catch (error) {
@@ -140,18 +145,17 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
     if (show.state === 'placed' && now - show.changedAt > SETTLED_AFTER_MS) await this.tellMoved(show);
     const due = this.dueNow(show, now);
     if (!due) return;
-    const url = this.airings.houseUrl(show);
     const title = await this.airings.publicTitle(show);
-    for (const registration of await this.confirmed(show.id)) {
-      // Whoever asked after that moment knows already.
-      if (due.at !== null && registration.confirmedAt! > due.at) continue;
-      const when = sayWhen(instant(show.startsAt), registration.zone);
-      const told = { when, url, title };
+    for (const listener of await this.listeners(show)) {
+      // Whoever asked after that moment knows already; whoever has not said that they come is told of changes alone.
+      if (due.at !== null && listener.since > due.at) continue;
+      if (due.kind !== 'off' && !listener.comes) continue;
+      const told = { when: sayWhen(instant(show.startsAt), listener.zone), url: listener.url, title };
       await this.outbox.post({
-        ...this.letterTo(registration, show),
+        ...letterTo(listener, show),
         subject: due.subject(told).replace(/\s+/g, ' '),
-        text: due.text(told) + this.leaving(registration),
-        about: `${due.kind} ${registration.id}`,
+        text: due.text(told) + listener.leaving,
+        about: `${due.kind} ${listener.id}`,
       });
     }
   }
@@ -195,18 +199,40 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
   /** Tells those who know of another start that the show was moved. */
   private async tellMoved(show: Show): Promise<void> {
     const title = await this.airings.publicTitle(show);
-    for (const registration of await this.confirmed(show.id)) {
-      if (registration.toldStart === show.startsAt) continue;
-      const when = sayWhen(instant(show.startsAt), registration.zone);
+    for (const listener of await this.listeners(show)) {
+      if (listener.toldStart === show.startsAt) continue;
       await this.outbox.post({
-        ...this.letterTo(registration, show),
+        ...letterTo(listener, show),
         subject: `${oneLine(title)} has another time`,
-        about: `moved ${show.startsAt} ${registration.id}`,
-        text: `“${title}” now begins on ${when}.\n${this.airings.houseUrl(show)}\n`,
+        about: `moved ${show.startsAt} ${listener.id}`,
+        text: `“${title}” now begins on ${sayWhen(instant(show.startsAt), listener.zone)}.\n${listener.url}\n${listener.leaving}`,
         calendar: await this.calendarOf(show),
       });
-      await this.database.getRepository(Registration).update({ id: registration.id }, { toldStart: show.startsAt });
+      await this.database.getRepository<Registration | Invitation>(listener.from).update({ id: listener.id }, { toldStart: show.startsAt });
     }
+  }
+
+  /** All who are told about a show: whoever asked for it, and whoever was invited and did not decline. Nobody twice. */
+  private async listeners(show: Show): Promise<Listener[]> {
+    const invitations = await this.database.getRepository(Invitation).findBy({ showId: show.id, answer: Not('declined') });
+    const invited = new Set(invitations.map(({ email }) => email));
+    const registered = (await this.confirmed(show.id)).filter(({ email }) => !invited.has(email));
+    return [
+      ...invitations.map((invitation): Listener => {
+        const { id, email, invitedAt, toldStart, answer } = invitation;
+        const url = this.invitations.linkOf(show, invitation);
+        const leaving = answer === 'accepted' ? `\nIf you cannot come after all, say so there.\n` : '';
+        return { from: Invitation, id, email, zone: show.zone, since: invitedAt, toldStart, comes: answer === 'accepted', url, leaving, leaveUrl: null };
+      }),
+      ...registered.map((registration): Listener => {
+        const { id, email, zone, confirmedAt, toldStart } = registration;
+        const leaving = this.leaving(registration);
+        return {
+          ...{ from: Registration, id, email, zone, since: confirmedAt!, toldStart, comes: true },
+          ...{ url: this.airings.houseUrl(show), leaving, leaveUrl: this.leaveUrl(registration) },
+        };
+      }),
+    ];
   }
 
   private async bySecret(secret: string): Promise<Registration | null> {
@@ -221,14 +247,29 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
     return `\nTo hear no more of it: ${this.leaveUrl(registration)}\n`;
   }
 
-  private letterTo(registration: Registration, { stationId }: Show): { stationId: string; to: string; leaveUrl: string } {
-    return { stationId, to: registration.email, leaveUrl: this.leaveUrl(registration) };
-  }
-
   private link(what: 'confirm' | 'leave', secret: string): string {
     return `${this.settings.publicUrl}/reminders/${what}/${secret}`;
   }
 }
+
+/** Somebody who is told about a show. */
+interface Listener {
+  from: typeof Registration | typeof Invitation;
+  id: string;
+  email: string;
+  zone: string;
+  since: number;
+  /** The start that they were last told. */
+  toldStart: number;
+  /** Whether they are reminded, and not only told of changes. */
+  comes: boolean;
+  url: string;
+  /** How they hear no more, as the end of a mail. */
+  leaving: string;
+  leaveUrl: string | null;
+}
+
+const letterTo = ({ email, leaveUrl }: Listener, { stationId }: Show) => ({ stationId, to: email, ...(leaveUrl && { leaveUrl }) });
 
 interface Due {
   kind: string;

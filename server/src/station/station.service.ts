@@ -5,6 +5,7 @@ import { createHash, randomBytes } from 'node:crypto';
 import { DataSource } from 'typeorm';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { AuditService } from '../people/audit.service';
+import { SubscriptionsService } from '../reminders/subscriptions.service';
 import { Person, Station } from '../people/people.entities';
 
 @Injectable()
@@ -12,6 +13,7 @@ export class StationService {
   constructor(
     private readonly database: DataSource,
     private readonly audit: AuditService,
+    private readonly subscriptions: SubscriptionsService,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
 
@@ -26,6 +28,7 @@ export class StationService {
       milestoneTimes,
       feedOpen: feedHash !== null,
       pageUrl: `${this.settings.publicUrl}/at/${slug}`,
+      subscribers: await this.subscriptions.count(stationId),
       supportersCode: supportersHash !== null,
     };
   }

@@ -115,7 +115,10 @@ function PublicPage({ station }: { station: Station }) {
               {station.pageUrl}
             </a>
           </code>
-          <span className="soft small-words">all shows for everyone; with a feed and a calendar</span>
+          <span className="soft small-words">
+            all shows for everyone; with a feed and a calendar
+            {station.subscribers > 0 && `; ${station.subscribers === 1 ? '1 person hears' : `${station.subscribers} people hear`} of new shows by mail`}
+          </span>
         </div>
         <CopyButton text={station.pageUrl} what="the address of the station’s page" />
       </div>

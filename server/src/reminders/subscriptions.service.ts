@@ -1,0 +1,132 @@
+// Whoever wants to hear of every new show of a station: told when shows are placed, several of them in one mail.
+import { instant, MINUTE_MS, sayWhen } from '@lantern/core';
+import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
+import { createHash, randomBytes, randomUUID, timingSafeEqual } from 'node:crypto';
+import { Between, DataSource, IsNull, LessThan, MoreThan, Not } from 'typeorm';
+import { Clock } from '../foundation/clock';
+import { PlainError } from '../foundation/errors';
+import { SETTINGS, type Settings } from '../foundation/settings';
+import { Vault } from '../foundation/vault';
+import type { Station } from '../people/people.entities';
+import { AiringsService } from '../shows/airings.service';
+import { Show } from '../shows/show.entities';
+import { OutboxService } from './outbox.service';
+import { Subscription } from './reminder.entities';
+
+const EVERY_MS = 30_000;
+const FORGET_AFTER_MS = 2 * 86_400_000;
+/** Dates of a series are placed one after the other, and a host may withdraw what was a mistake. */
+const GATHERED_FOR_MS = 5 * MINUTE_MS;
+const MOST_PER_STATION = 20_000;
+
+@Injectable()
+export class SubscriptionsService implements OnApplicationBootstrap, OnApplicationShutdown {
+  private readonly log = new Logger('subscriptions');
+  private timer: NodeJS.Timeout | null = null;
+  private ticking = false;
+
+  constructor(
+    private readonly database: DataSource,
+    private readonly airings: AiringsService,
+    private readonly outbox: OutboxService,
+    private readonly vault: Vault,
+    private readonly clock: Clock,
+    @Inject(SETTINGS) private readonly settings: Settings,
+  ) {}
+
+  onApplicationBootstrap(): void {
+    this.timer = setInterval(() => void this.tick(), EVERY_MS);
+  }
+
+  onApplicationShutdown(): void {
+    if (this.timer) clearInterval(this.timer);
+  }
+
+  /** Takes an address and asks its owner by mail. Says the same whether it was known already or not. */
+  async ask(station: Station, email: string): Promise<void> {
+    const subscriptions = this.database.getRepository(Subscription);
+    if ((await subscriptions.countBy({ stationId: station.id })) >= MOST_PER_STATION)
+      throw new PlainError(409, 'No more addresses can be taken. Use the feed instead.');
+    const address = email.trim().toLowerCase();
+    const known = await subscriptions.findOneBy({ stationId: station.id, email: address });
+    if (known?.confirmedAt) return;
+    const secret = randomBytes(18).toString('base64url');
+    const now = this.clock.now();
+    const fresh = { stationId: station.id, email: address, zone: station.zone, tokenHash: digest(secret), askedAt: now, confirmedAt: null, toldUntil: now };
+    await subscriptions.save(Object.assign(known ?? new Subscription(), { id: known?.id ?? randomUUID(), ...fresh }));
+    await this.outbox.post({
+      stationId: station.id,
+      to: address,
+      subject: `Shall we tell you of new shows of ${station.name}?`,
+      about: `subscribe ${secret}`,
+      text: `Somebody asked to hear of new shows of ${station.name}.\n\nIf that was you, confirm it here:\n${this.settings.publicUrl}/reminders/confirm/${secret}\n\nIf it was not, do nothing: you will hear no more.\n`,
+    });
+  }
+
+  /** Confirms by the secret of the first mail. False: there is nothing for it. */
+  async confirm(secret: string): Promise<boolean> {
+    const subscriptions = this.database.getRepository(Subscription);
+    const found = await subscriptions.findOneBy({ tokenHash: digest(secret) });
+    if (found && found.confirmedAt === null) await subscriptions.update({ id: found.id }, { confirmedAt: this.clock.now(), toldUntil: this.clock.now() });
+    return found !== null;
+  }
+
+  /** Forgets somebody by the link of any mail that they had. */
+  async leave(secret: string): Promise<void> {
+    const [id, mark] = secret.split('.') as [string, string?];
+    const right = this.vault.mark(`unsubscribe ${id}`);
+    if (mark?.length === right.length && timingSafeEqual(Buffer.from(mark), Buffer.from(right))) await this.database.getRepository(Subscription).delete({ id });
+  }
+
+  count(stationId: string): Promise<number> {
+    return this.database.getRepository(Subscription).countBy({ stationId, confirmedAt: Not(IsNull()) });
+  }
+
+  async tick(): Promise<void> {
+    if (this.ticking) return;
+    this.ticking = true;
+    try {
+      const now = this.clock.now();
+      const subscriptions = this.database.getRepository(Subscription);
+      await subscriptions.delete({ confirmedAt: IsNull(), askedAt: LessThan(now - FORGET_AFTER_MS) });
+      const until = now - GATHERED_FOR_MS;
+      for (const subscription of await subscriptions.findBy({ confirmedAt: Not(IsNull()), toldUntil: LessThan(until) })) await this.tell(subscription, until);
+    } catch (error) {
+      this.log.warn(error instanceof Error ? error.message : String(error));
+    } finally {
+      this.ticking = false;
+    }
+  }
+
+  private async tell(subscription: Subscription, until: number): Promise<void> {
+    const { id, stationId, email, zone, toldUntil } = subscription;
+    const where = {
+      stationId,
+      state: 'placed' as const,
+      houseVisibility: 'everyone' as const,
+      placedAt: Between(toldUntil + 1, until),
+      startsAt: MoreThan(this.clock.now()),
+    };
+    const shows = await this.database.getRepository(Show).find({ where, order: { startsAt: 'ASC' }, take: 30 });
+    if (shows.length) {
+      const station = await this.airings.station(stationId);
+      const lines = await Promise.all(
+        shows.map(async (show) => `${await this.airings.publicTitle(show)}\n${sayWhen(instant(show.startsAt), zone)}\n${this.airings.houseUrl(show)}\n`),
+      );
+      const leaveUrl = `${this.settings.publicUrl}/reminders/leave/${id}.${this.vault.mark(`unsubscribe ${id}`)}`;
+      const [first] = shows as [Show];
+      await this.outbox.post({
+        ...{ stationId, to: email, leaveUrl },
+        subject:
+          shows.length === 1
+            ? `New at ${station.name}: ${await this.airings.publicTitle(first)}`.replace(/\s+/g, ' ')
+            : `${shows.length} new shows at ${station.name}`,
+        about: `new ${shows.map((show) => show.id).join()} ${id}`,
+        text: `${lines.join('\n')}\nTo hear no more of new shows: ${leaveUrl}\n`,
+      });
+    }
+    await this.database.getRepository(Subscription).update({ id }, { toldUntil: until });
+  }
+}
+
+const digest = (secret: string): string => createHash('sha256').update(secret).digest('base64url');
