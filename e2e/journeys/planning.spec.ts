@@ -159,7 +159,24 @@ test('a date is moved across the clock change by dragging, with live objections 
   await expect(page.locator('.moving-bar')).toContainText('is back where it was');
   expect(await wall()).toEqual({ date: '2027-03-26', time: '20:30' });
 
-  // By keys: two days later, said before it is done.
+  // By keys: a day later and another one, then back step by step.
+  await lanes.focus();
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('ArrowLeft');
+  for (const date of ['2027-03-27', '2027-03-28']) {
+    await page.keyboard.press('Alt+Shift+ArrowRight');
+    await page.keyboard.press('Enter');
+    await expect.poll(wall).toEqual({ date, time: '20:30' });
+    await expect(page.locator('.moving-bar')).toContainText(date === '2027-03-27' ? 'Saturday, 27 March' : 'Sunday, 28 March');
+  }
+  await page.keyboard.press('Control+z');
+  await expect(page.locator('.moving-bar')).toContainText('is back where it was');
+  expect(await wall()).toEqual({ date: '2027-03-27', time: '20:30' });
+  await page.getByRole('button', { name: 'Undo the move before: Dusk Report' }).click();
+  await expect.poll(wall).toEqual({ date: '2027-03-26', time: '20:30' });
+  await expect(page.getByRole('button', { name: /^Undo/ })).toBeHidden();
+
+  // Two days later, said before it is done.
   await lanes.focus();
   await page.keyboard.press('ArrowRight');
   await page.keyboard.press('ArrowLeft');

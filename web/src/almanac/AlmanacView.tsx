@@ -3,7 +3,7 @@ import type { PlaceResult, SaveResult, ShowState, ShowSummary, ShowView } from '
 import { DAY_MS, instant, sayDistance, sayWhen, USUAL_TIMES, type Instant } from '@lantern/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { CircleAlert, CircleDot } from 'lucide-react';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Link, useNavigate, useSearchParams } from 'react-router';
 import { useNow } from '../app/clock';
@@ -213,11 +213,38 @@ interface Wanted {
   lengthMs: number;
 }
 
+interface Moved {
+  show: ShowSummary;
+  /** Of the sheet after it was moved: whoever changed it since is not overwritten. */
+  version: number;
+}
+const MOST_UNDONE = 30;
+
+/** Ctrl+Z, or its like, from anywhere but where somebody is typing. */
+function useUndoKey(undo: () => void) {
+  const latest = useRef(undo);
+  useEffect(() => {
+    latest.current = undo;
+  });
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const typing = event.target instanceof HTMLElement && event.target.closest('input, textarea, select');
+      if (event.key !== 'z' || !(event.ctrlKey || event.metaKey) || event.shiftKey || typing) return;
+      event.preventDefault();
+      latest.current();
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, []);
+}
+
 /** Moving a show from the almanac: asked about where it stands on channels, told with a result each, and taken back at a touch. */
 function useMoving() {
   const queries = useQueryClient();
   const [wanted, setWanted] = useState<Wanted | null>(null);
-  const [done, setDone] = useState<(Wanted & { version: number; results: PlaceResult['results']; undone: boolean }) | null>(null);
+  const [done, setDone] = useState<(Wanted & { results: PlaceResult['results']; undone: boolean }) | null>(null);
+  /** Moves that can be taken back, the last at the end, each with the show as it was before. */
+  const [history, setHistory] = useState<readonly Moved[]>([]);
   const [refused, setRefused] = useState('');
   const [busy, setBusy] = useState(false);
   const move = async ({ show, startsAt, lengthMs }: Wanted, base: number, undone: boolean) => {
@@ -228,7 +255,15 @@ function useMoving() {
     try {
       const answer = await server.post<SaveResult & PlaceResult>(`/api/shows/${show.id}/move`, { startsAt, lengthMs, base });
       if (answer.conflicts.length) setRefused(`${answer.conflicts[0]!.by} changed this show meanwhile. It was left as it is; look at it again.`);
-      else setDone({ show, startsAt, lengthMs, version: answer.show.version, results: answer.results, undone });
+      else {
+        setDone({ show, startsAt, lengthMs, results: answer.results, undone });
+        const { version } = answer.show;
+        setHistory((before) => {
+          const kept = undone ? before.slice(0, -1) : [...before, { show, version }].slice(-MOST_UNDONE);
+          // What was moved here is the version that its earlier moves are taken back from.
+          return kept.map((each) => (each.show.id === show.id ? { ...each, version } : each));
+        });
+      }
     } catch (error) {
       setRefused(wordsOf(error));
     } finally {
@@ -243,6 +278,11 @@ function useMoving() {
     if (stands) setWanted({ show, startsAt, lengthMs });
     else void move({ show, startsAt, lengthMs }, show.version, false);
   };
+  const last = history.at(-1);
+  const undo = () => {
+    if (last) void move({ show: last.show, startsAt: last.show.startsAt, lengthMs: last.show.lengthMs }, last.version, true);
+  };
+  useUndoKey(undo);
   const standing = wanted?.show.airings.filter(({ placing }) => placing === 'placed') ?? [];
   const bar = (
     <div role="status" className="moving-bar">
@@ -271,13 +311,9 @@ function useMoving() {
               {words}
             </span>
           ))}
-          {!done.undone && (
-            <Button
-              variant="quiet"
-              size="sm"
-              onClick={() => void move({ show: done.show, startsAt: done.show.startsAt, lengthMs: done.show.lengthMs }, done.version, true)}
-            >
-              Undo
+          {last && (
+            <Button variant="quiet" size="sm" onClick={undo}>
+              {done.undone ? `Undo the move before: ${last.show.title || 'a show'}` : 'Undo'}
             </Button>
           )}
         </Notice>
