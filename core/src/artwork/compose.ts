@@ -123,7 +123,9 @@ function horizon(sheet: Sheet): PictureDrawing[] {
   const words = wordsIn(sheet, { top: waiting ? 0.2 : 0.3, bottom: waiting ? WAITING_COUNTDOWN.y - 0.03 : 1, room, largest: 128 });
   return [
     whole(sheet),
-    waiting ? shade(sheet, 'left', 0.97) : { ...shade(sheet, 'bottom', 0.94), y: Math.round(height * 0.22), height: Math.round(height * 0.78) },
+    // From the side where the words are, so that what stands on the other is seen.
+    shade(sheet, 'left', waiting ? 0.97 : 0.92),
+    ...(waiting ? [] : [{ ...shade(sheet, 'bottom', 0.6), y: Math.round(height * 0.4), height: Math.round(height * 0.6) }]),
     ...guests,
     ...markIn(sheet, guests, palette.ink, waiting ? 'quiet' : 'shaded'),
     ...words,
@@ -176,8 +178,8 @@ function row(sheet: Sheet): PictureDrawing[] {
   const band: PictureDrawing = { kind: 'plate', colour: palette.ground, opacity: 1, radius: 0, x: 0, y: edge, width, height: height - edge };
   const line: PictureDrawing = { kind: 'plate', colour: palette.accent, opacity: 1, radius: 0, x: 0, y: edge, width, height: Math.round(7 * unit) };
   // On a waiting picture they stand on the edge: beneath it there is no room for both words and countdown.
-  const size = waiting ? height * 0.26 : Math.min(280 * unit, height * 0.4);
-  const hanging = waiting ? 0 : 0.3 * size;
+  const size = waiting ? height * 0.26 : Math.min(270 * unit, height * 0.38);
+  const hanging = waiting ? 0 : 0.2 * size;
   const guests = portraitsIn(sheet, { right: width - margin, bottom: edge + hanging, size, room: width * (waiting ? 0.5 : 0.72) });
   const words = wordsIn(sheet, {
     top: (edge + (guests.length ? hanging : 0)) / height + 0.04,

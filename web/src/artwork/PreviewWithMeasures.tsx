@@ -24,7 +24,7 @@ export function PreviewWithMeasures({ preview, which }: { preview: CompositionPr
         {missing.length > 0 && <Notice kind="caution">No letters here can draw {missing.join(' ')}: they are left out.</Notice>}
         {troubled.map(({ role, troubles, readable, contrast }) => (
           <Notice key={role} kind="caution">
-            {troubles.has('small') && `${ROLE_WORDS[role]}: can be read only where the picture is ${readable} pixels wide. Use fewer words. `}
+            {troubles.has('small') && `${ROLE_WORDS[role]}: can be read only where the picture is at least ${readable} pixels wide. Use fewer words. `}
             {troubles.has('pale') && `${ROLE_WORDS[role]}: stands out too little, ${contrast.toFixed(1)} to 1. Choose another background or look.`}
           </Notice>
         ))}
