@@ -1,22 +1,12 @@
 // People whom a station writes to: its contacts, and the mail that goes out.
-import { ArrayMaxSize, ArrayMinSize, ArrayUnique, IsArray, IsEmail, IsNotEmpty, IsString, IsUUID, Matches, MaxLength } from 'class-validator';
-import { NO_CONTROLS } from '../house/house';
+import { ArrayMaxSize, ArrayMinSize, ArrayUnique, IsArray, IsNotEmpty, IsString, IsUUID, Matches, MaxLength } from 'class-validator';
+import { NamedAddress, NO_CONTROLS } from '../house/house';
 
 export const GROUPS_MAX = 10;
 /** Of an import, in characters. */
 export const CONTACTS_TEXT_MAX = 1_000_000;
 
-export class ContactDraft {
-  @IsString()
-  @IsNotEmpty({ message: 'Give the contact a name.' })
-  @MaxLength(80, { message: 'Keep the name to 80 characters.' })
-  @Matches(NO_CONTROLS, { message: 'A name has no line breaks.' })
-  name!: string;
-
-  @IsEmail({}, { message: 'This does not look like an email address.' })
-  @MaxLength(200, { message: 'This address is too long.' })
-  email!: string;
-
+export class ContactDraft extends NamedAddress {
   @IsArray()
   @ArrayMaxSize(GROUPS_MAX, { message: `A contact is in at most ${GROUPS_MAX} groups.` })
   @ArrayUnique((group: unknown) => String(group).toLowerCase(), { message: 'Each group can be named once.' })

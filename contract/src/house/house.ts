@@ -62,9 +62,10 @@ export class CodeRequest {
   code!: string;
 }
 
-export class InvitationRequest {
+/** Somebody who can be written to. */
+export class NamedAddress {
   @IsString()
-  @IsNotEmpty({ message: 'Say whom you invite.' })
+  @IsNotEmpty({ message: 'Give their name.' })
   @MaxLength(80, { message: 'Keep the name to 80 characters.' })
   @Matches(NO_CONTROLS, { message: 'A name has no line breaks.' })
   name!: string;
@@ -73,6 +74,8 @@ export class InvitationRequest {
   @MaxLength(200, { message: 'This address is too long.' })
   email!: string;
 }
+
+export class InvitationRequest extends NamedAddress {}
 
 export class InvitationAnswerRequest {
   @Matches(/^(accepted|declined)$/, { message: 'Say whether you come.' })

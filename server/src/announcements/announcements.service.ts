@@ -9,6 +9,7 @@ import { Channel } from '../channels/channel.entities';
 import { NetworkSilence } from '../channels/connectors/connector';
 import { RuleBookService } from '../channels/rule-book.service';
 import { Clock } from '../foundation/clock';
+import { RegularWork } from '../foundation/regular-work';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { AiringsService } from '../shows/airings.service';
@@ -19,9 +20,8 @@ const EVERY_MS = 10_000;
 
 @Injectable()
 export class AnnouncementsService implements OnApplicationBootstrap, OnApplicationShutdown {
+  private readonly work = new RegularWork('announcements', EVERY_MS, () => this.doAll());
   private readonly log = new Logger('announcements');
-  private timer: NodeJS.Timeout | null = null;
-  private ticking = false;
 
   constructor(
     private readonly database: DataSource,
@@ -34,30 +34,28 @@ export class AnnouncementsService implements OnApplicationBootstrap, OnApplicati
   ) {}
 
   onApplicationBootstrap(): void {
-    this.timer = setInterval(() => void this.tick(), EVERY_MS);
+    this.work.start();
   }
 
   onApplicationShutdown(): void {
-    if (this.timer) clearInterval(this.timer);
+    this.work.stop();
   }
 
   /** Posts what is due now. What was refused waits for the host; what was not answered is tried again. */
-  async tick(): Promise<void> {
-    if (this.ticking) return;
-    this.ticking = true;
-    try {
-      const where = { state: In(['placed', 'onAir']), announcements: Not('[]' as never) };
-      for (const show of await this.database.getRepository(Show).find({ where })) {
-        const standing = announcementsAt(show.announcements, show.said, timesOf(show), this.clock.now());
-        for (const { announcement, at, state } of standing) {
-          const unasked = announcement.channelId && !show.posted[announcement.id] && state === 'due' && at !== null && at <= this.clock.now();
-          // Going on air is what tells of the start, not the clock.
-          if (!unasked || (announcement.time === 'start' && show.state !== 'onAir')) continue;
-          await this.post(show, announcement).catch((error: unknown) => this.log.warn(error instanceof Error ? error.message : String(error)));
-        }
+  tick(): Promise<void> {
+    return this.work.now();
+  }
+
+  private async doAll(): Promise<void> {
+    const where = { state: In(['placed', 'onAir']), announcements: Not('[]' as never) };
+    for (const show of await this.database.getRepository(Show).find({ where })) {
+      const standing = announcementsAt(show.announcements, show.said, timesOf(show), this.clock.now());
+      for (const { announcement, at, state } of standing) {
+        const unasked = announcement.channelId && !show.posted[announcement.id] && state === 'due' && at !== null && at <= this.clock.now();
+        // Going on air is what tells of the start, not the clock.
+        if (!unasked || (announcement.time === 'start' && show.state !== 'onAir')) continue;
+        await this.post(show, announcement).catch((error: unknown) => this.log.warn(error instanceof Error ? error.message : String(error)));
       }
-    } finally {
-      this.ticking = false;
     }
   }
 

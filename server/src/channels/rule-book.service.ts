@@ -17,6 +17,7 @@ import {
 import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { DataSource } from 'typeorm';
 import { Clock } from '../foundation/clock';
+import { RegularWork } from '../foundation/regular-work';
 import { ChannelAccessService, placeName } from './access.service';
 import { Channel, RuleNoticeRow } from './channel.entities';
 
@@ -26,8 +27,8 @@ const NEWS_FOR_MS = 14 * DAY_MS;
 
 @Injectable()
 export class RuleBookService implements OnApplicationBootstrap, OnApplicationShutdown {
+  private readonly work = new RegularWork('rules', ASK_EVERY_MS, () => this.askAll());
   private readonly log = new Logger('rules');
-  private timer: NodeJS.Timeout | null = null;
   private notices: RuleNoticeRow[] = [];
 
   constructor(
@@ -38,12 +39,12 @@ export class RuleBookService implements OnApplicationBootstrap, OnApplicationShu
 
   async onApplicationBootstrap(): Promise<void> {
     this.notices = await this.database.getRepository(RuleNoticeRow).find();
-    void this.askAll();
-    this.timer = setInterval(() => void this.askAll(), ASK_EVERY_MS);
+    void this.work.now();
+    this.work.start();
   }
 
   onApplicationShutdown(): void {
-    if (this.timer) clearInterval(this.timer);
+    this.work.stop();
   }
 
   /** Asks one network what it has announced. Throws where it does not answer; what was known stays then. */

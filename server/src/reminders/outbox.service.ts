@@ -9,6 +9,7 @@ import { createTransport, type SentMessageInfo, type Transporter } from 'nodemai
 import { DataSource, IsNull, LessThan, LessThanOrEqual } from 'typeorm';
 import type { MailState, OutboxView } from '@lantern/contract';
 import { Clock } from '../foundation/clock';
+import { RegularWork } from '../foundation/regular-work';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { Vault } from '../foundation/vault';
@@ -42,9 +43,8 @@ export interface Letter {
 
 @Injectable()
 export class OutboxService implements OnApplicationBootstrap, OnApplicationShutdown {
+  private readonly work = new RegularWork('mail', EVERY_MS, () => this.sendAll());
   private readonly log = new Logger('mail');
-  private timer: NodeJS.Timeout | null = null;
-  private sending = false;
   private readonly transport: Transporter<SentMessageInfo>;
 
   constructor(
@@ -57,11 +57,11 @@ export class OutboxService implements OnApplicationBootstrap, OnApplicationShutd
   }
 
   onApplicationBootstrap(): void {
-    this.timer = setInterval(() => void this.sendDue(), EVERY_MS);
+    this.work.start();
   }
 
   onApplicationShutdown(): void {
-    if (this.timer) clearInterval(this.timer);
+    this.work.stop();
     this.transport.close();
   }
 
@@ -103,25 +103,23 @@ export class OutboxService implements OnApplicationBootstrap, OnApplicationShutd
   }
 
   /** Sends what is due. What cannot be sent waits twice as long as before. */
-  async sendDue(): Promise<void> {
-    if (this.sending) return;
-    this.sending = true;
-    try {
-      const mails = this.database.getRepository(Mail);
-      const where = { sentAt: IsNull(), dueAt: LessThanOrEqual(this.clock.now()), tries: LessThan(TRIES_MAX) };
-      for (const mail of await mails.find({ where, order: { dueAt: 'ASC' }, take: AT_ONCE })) {
-        try {
-          await this.send(mail);
-          // Its links are secrets: nothing of them is kept once they are on their way.
-          await mails.update({ id: mail.id }, { sentAt: this.clock.now(), sealed: '', trouble: '' });
-        } catch (error) {
-          this.log.warn(`a mail could not be sent: ${error instanceof Error ? error.message : 'unknown'}`);
-          const trouble = (error instanceof Error ? error.message : 'unknown').slice(0, 200);
-          await mails.update({ id: mail.id }, { trouble, tries: mail.tries + 1, dueAt: this.clock.now() + MINUTE_MS * 2 ** mail.tries });
-        }
+  sendDue(): Promise<void> {
+    return this.work.now();
+  }
+
+  private async sendAll(): Promise<void> {
+    const mails = this.database.getRepository(Mail);
+    const where = { sentAt: IsNull(), dueAt: LessThanOrEqual(this.clock.now()), tries: LessThan(TRIES_MAX) };
+    for (const mail of await mails.find({ where, order: { dueAt: 'ASC' }, take: AT_ONCE })) {
+      try {
+        await this.send(mail);
+        // Its links are secrets: nothing of them is kept once they are on their way.
+        await mails.update({ id: mail.id }, { sentAt: this.clock.now(), sealed: '', trouble: '' });
+      } catch (error) {
+        const trouble = (error instanceof Error ? error.message : 'unknown').slice(0, 200);
+        this.log.warn(`a mail could not be sent: ${trouble}`);
+        await mails.update({ id: mail.id }, { trouble, tries: mail.tries + 1, dueAt: this.clock.now() + MINUTE_MS * 2 ** mail.tries });
       }
-    } finally {
-      this.sending = false;
     }
   }
 

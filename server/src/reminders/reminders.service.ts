@@ -1,10 +1,11 @@
 // Who asked to be reminded of a show, and what they are told: when they confirm, a day and an hour before, at the
 // start, and when the show is moved or will not take place. Always on the clock of their own zone.
 import { DAY_MS, HOUR_MS, instant, MINUTE_MS, sayWhen, writeCalendar, type Instant } from '@lantern/core';
-import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
+import { Inject, Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { createHash, randomBytes, randomUUID, timingSafeEqual } from 'node:crypto';
 import { DataSource, In, IsNull, LessThan, Not } from 'typeorm';
 import { Clock } from '../foundation/clock';
+import { RegularWork } from '../foundation/regular-work';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { Vault } from '../foundation/vault';
@@ -26,9 +27,7 @@ const MOST_PER_SHOW = 20_000;
 
 @Injectable()
 export class RemindersService implements OnApplicationBootstrap, OnApplicationShutdown {
-  private readonly log = new Logger('reminders');
-  private timer: NodeJS.Timeout | null = null;
-  private ticking = false;
+  private readonly work = new RegularWork('reminders', EVERY_MS, () => this.doAll());
 
   constructor(
     private readonly database: DataSource,
@@ -41,11 +40,11 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
   ) {}
 
   onApplicationBootstrap(): void {
-    this.timer = setInterval(() => void this.tick(), EVERY_MS);
+    this.work.start();
   }
 
   onApplicationShutdown(): void {
-    if (this.timer) clearInterval(this.timer);
+    this.work.stop();
   }
 
   /** Takes an address and asks its owner by mail. Says the same whether it was known already or not. */
@@ -123,22 +122,18 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
     return writeCalendar(name, [event], this.clock.now());
   }
 
-  async tick(): Promise<void> {
-    if (this.ticking) return;
-    this.ticking = true;
-    try {
-      const now = this.clock.now();
-      await this.database.getRepository(Registration).delete({ confirmedAt: IsNull(), askedAt: LessThan(now - FORGET_AFTER_MS) });
-      const rows: { showId: string }[] = await this.database.query(
-        `SELECT showId FROM registrations WHERE confirmedAt IS NOT NULL UNION SELECT showId FROM invitations WHERE answer <> 'declined'`,
-      );
-      const shows = await this.database.getRepository(Show).findBy({ id: In(rows.map(({ showId }) => showId)) });
-      for (const show of shows) await this.remind(show, now);
-    } catch (error) {
-      this.log.warn(error instanceof Error ? error.message : String(error));
-    } finally {
-      this.ticking = false;
-    }
+  tick(): Promise<void> {
+    return this.work.now();
+  }
+
+  private async doAll(): Promise<void> {
+    const now = this.clock.now();
+    await this.database.getRepository(Registration).delete({ confirmedAt: IsNull(), askedAt: LessThan(now - FORGET_AFTER_MS) });
+    const rows: { showId: string }[] = await this.database.query(
+      `SELECT showId FROM registrations WHERE confirmedAt IS NOT NULL UNION SELECT showId FROM invitations WHERE answer <> 'declined'`,
+    );
+    const shows = await this.database.getRepository(Show).findBy({ id: In(rows.map(({ showId }) => showId)) });
+    for (const show of shows) await this.remind(show, now);
   }
 
   private async remind(show: Show, now: Instant): Promise<void> {

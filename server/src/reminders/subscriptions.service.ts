@@ -1,9 +1,10 @@
 // Whoever wants to hear of every new show of a station: told when shows are placed, several of them in one mail.
 import { instant, MINUTE_MS, sayWhen } from '@lantern/core';
-import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
+import { Inject, Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { createHash, randomBytes, randomUUID, timingSafeEqual } from 'node:crypto';
 import { Between, DataSource, IsNull, LessThan, MoreThan, Not } from 'typeorm';
 import { Clock } from '../foundation/clock';
+import { RegularWork } from '../foundation/regular-work';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { Vault } from '../foundation/vault';
@@ -21,9 +22,7 @@ const MOST_PER_STATION = 20_000;
 
 @Injectable()
 export class SubscriptionsService implements OnApplicationBootstrap, OnApplicationShutdown {
-  private readonly log = new Logger('subscriptions');
-  private timer: NodeJS.Timeout | null = null;
-  private ticking = false;
+  private readonly work = new RegularWork('subscriptions', EVERY_MS, () => this.doAll());
 
   constructor(
     private readonly database: DataSource,
@@ -35,11 +34,11 @@ export class SubscriptionsService implements OnApplicationBootstrap, OnApplicati
   ) {}
 
   onApplicationBootstrap(): void {
-    this.timer = setInterval(() => void this.tick(), EVERY_MS);
+    this.work.start();
   }
 
   onApplicationShutdown(): void {
-    if (this.timer) clearInterval(this.timer);
+    this.work.stop();
   }
 
   /** Takes an address and asks its owner by mail. Says the same whether it was known already or not. */
@@ -82,20 +81,16 @@ export class SubscriptionsService implements OnApplicationBootstrap, OnApplicati
     return this.database.getRepository(Subscription).countBy({ stationId, confirmedAt: Not(IsNull()) });
   }
 
-  async tick(): Promise<void> {
-    if (this.ticking) return;
-    this.ticking = true;
-    try {
-      const now = this.clock.now();
-      const subscriptions = this.database.getRepository(Subscription);
-      await subscriptions.delete({ confirmedAt: IsNull(), askedAt: LessThan(now - FORGET_AFTER_MS) });
-      const until = now - GATHERED_FOR_MS;
-      for (const subscription of await subscriptions.findBy({ confirmedAt: Not(IsNull()), toldUntil: LessThan(until) })) await this.tell(subscription, until);
-    } catch (error) {
-      this.log.warn(error instanceof Error ? error.message : String(error));
-    } finally {
-      this.ticking = false;
-    }
+  tick(): Promise<void> {
+    return this.work.now();
+  }
+
+  private async doAll(): Promise<void> {
+    const now = this.clock.now();
+    const subscriptions = this.database.getRepository(Subscription);
+    await subscriptions.delete({ confirmedAt: IsNull(), askedAt: LessThan(now - FORGET_AFTER_MS) });
+    const until = now - GATHERED_FOR_MS;
+    for (const subscription of await subscriptions.findBy({ confirmedAt: Not(IsNull()), toldUntil: LessThan(until) })) await this.tell(subscription, until);
   }
 
   private async tell(subscription: Subscription, until: number): Promise<void> {

@@ -15,12 +15,13 @@ import {
   type Occurrence,
   type Repeat,
 } from '@lantern/core';
-import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
+import { Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
 import { DataSource, In, MoreThan, Not } from 'typeorm';
 import { ChannelAccessService } from '../channels/access.service';
 import { RuleBookService } from '../channels/rule-book.service';
 import { Clock } from '../foundation/clock';
+import { RegularWork } from '../foundation/regular-work';
 import { PlainError } from '../foundation/errors';
 import { Person } from '../people/people.entities';
 import { AiringsService } from '../shows/airings.service';
@@ -40,9 +41,7 @@ const BUSY = 409;
 
 @Injectable()
 export class SeriesService implements OnApplicationBootstrap, OnApplicationShutdown {
-  private readonly log = new Logger('series');
-  private timer: NodeJS.Timeout | null = null;
-  private ticking = false;
+  private readonly work = new RegularWork('series', TICK_MS, () => this.doAll());
 
   constructor(
     private readonly database: DataSource,
@@ -56,11 +55,11 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
   ) {}
 
   onApplicationBootstrap(): void {
-    this.timer = setInterval(() => void this.tick(), TICK_MS);
+    this.work.start();
   }
 
   onApplicationShutdown(): void {
-    if (this.timer) clearInterval(this.timer);
+    this.work.stop();
   }
 
   /** All series of a station, for a long look ahead. */
@@ -200,17 +199,13 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
   }
 
   /** Makes coming dates, and places what has come into reach. Refusals stand at their airings, where readiness finds them. */
-  async tick(): Promise<void> {
-    if (this.ticking) return;
-    this.ticking = true;
-    try {
-      for (const series of await this.database.getRepository(Series).find()) await this.make(series);
-      await this.placeInReach();
-    } catch (error) {
-      this.log.warn(error instanceof Error ? error.message : String(error));
-    } finally {
-      this.ticking = false;
-    }
+  tick(): Promise<void> {
+    return this.work.now();
+  }
+
+  private async doAll(): Promise<void> {
+    for (const series of await this.database.getRepository(Series).find()) await this.make(series);
+    await this.placeInReach();
   }
 
   private async placeInReach(): Promise<void> {

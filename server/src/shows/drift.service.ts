@@ -1,12 +1,13 @@
 // Looks at what really stands on the channels, and settles differences by the side that the host chose.
 import type { ChannelResult, FoundEvent } from '@lantern/contract';
 import { AIRING_FIELDS, MINUTE_MS, reconciled, type AiringFacts, type AiringField, type Sides } from '@lantern/core';
-import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
+import { Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
 import { DataSource, MoreThan, Not } from 'typeorm';
 import { ChannelAccessService, wordsOfNetworkError } from '../channels/access.service';
 import { ChannelsService } from '../channels/channels.service';
 import { Clock } from '../foundation/clock';
+import { RegularWork } from '../foundation/regular-work';
 import { PlainError } from '../foundation/errors';
 import { LinesService } from '../lines/lines.service';
 import { Person } from '../people/people.entities';
@@ -20,9 +21,7 @@ export const LOOK_EVERY_MS = 5 * MINUTE_MS;
 
 @Injectable()
 export class DriftService implements OnApplicationBootstrap, OnApplicationShutdown {
-  private readonly log = new Logger('drift');
-  private timer: NodeJS.Timeout | null = null;
-  private looking = false;
+  private readonly work = new RegularWork('drift', LOOK_EVERY_MS, () => this.lookAtEach());
 
   constructor(
     private readonly database: DataSource,
@@ -36,25 +35,21 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
   ) {}
 
   onApplicationBootstrap(): void {
-    this.timer = setInterval(() => void this.lookAtAll(), LOOK_EVERY_MS);
+    this.work.start();
   }
 
   onApplicationShutdown(): void {
-    if (this.timer) clearInterval(this.timer);
+    this.work.stop();
   }
 
   /** Looks at all that is still to come, one after the other: nobody waits for it, and networks count requests. */
-  async lookAtAll(): Promise<void> {
-    if (this.looking) return;
-    this.looking = true;
-    try {
-      const shows = await this.database.getRepository(Show).findBy({ state: 'placed', startsAt: MoreThan(this.clock.now()) });
-      for (const show of shows) await this.look(show);
-    } catch (error) {
-      this.log.warn(error instanceof Error ? error.message : String(error));
-    } finally {
-      this.looking = false;
-    }
+  lookAtAll(): Promise<void> {
+    return this.work.now();
+  }
+
+  private async lookAtEach(): Promise<void> {
+    const shows = await this.database.getRepository(Show).findBy({ state: 'placed', startsAt: MoreThan(this.clock.now()) });
+    for (const show of shows) await this.look(show);
   }
 
   /** Looks at every airing of a show that stands. Answers with what could not be looked at; what was known of that stays. */
