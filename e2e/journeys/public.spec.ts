@@ -2,7 +2,9 @@
 import type { PlaceResult, ShowView, StationView } from '@lantern/contract';
 import AxeBuilder from '@axe-core/playwright';
 import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { soonestStart, ZONE } from '../support/host';
+import { film } from '../support/media';
 import { expect, openStage, test } from '../support/test';
 
 test('a visitor on a phone in another zone is reminded, waits, and sees the show begin without touching the page', async ({
@@ -99,4 +101,50 @@ test('the station’s page lists what is for everyone; what is for supporters op
   await page.getByLabel('For supporters: your code').fill(code);
   await page.getByRole('button', { name: 'Open' }).click();
   await expect(page.getByRole('heading', { name: 'For supporters' })).toBeVisible();
+});
+
+test('a host prepares a trailer and has a network tell of the show; a visitor watches while waiting', async ({ page, product, host, context }) => {
+  await host.setUp();
+  const channels = [await host.link('reelmoor', 'rm-alderfell'), await host.link('pipwire', 'pw-alderfellsky')];
+  const show = await host.must<ShowView>('POST', '/api/shows', host.draftOf(soonestStart(product.now()), channels.slice(0, 1)));
+  const { houseUrl } = (await host.must<PlaceResult>('POST', `/api/shows/${show.id}/place`)).show;
+  await host.lendTo(context);
+  await page.goto(`${product.url}/shows/${show.id}#house`);
+
+  await test.step('a file that is no film is refused in words; a film is taken and made ready', async () => {
+    const take = (name: string, buffer: Buffer) =>
+      page
+        .getByText(/Choose (a|another) film/)
+        .locator('input')
+        .setInputFiles({ name, mimeType: 'video/mp4', buffer });
+    await take('trailer.mp4', Buffer.from('<!doctype html><p>no film at all'));
+    await expect(page.getByText('This file is not a film that can be read.')).toBeVisible();
+    await take('trailer.mp4', await film(join(product.folder, 'film.mp4')));
+    await expect(page.getByText('00:03 long')).toBeVisible({ timeout: 60_000 });
+  });
+
+  await test.step('an announcement is given to a network, is refused with the reason, shortened, and stands there', async () => {
+    await page.getByRole('button', { name: 'Add an announcement' }).click();
+    await page.getByLabel('Who says it').selectOption({ label: '@alderfellsky, handle on Pipwire, by itself' });
+    await page.getByLabel('What is said').fill(`${'Look up tonight. '.repeat(20)}{house page}`);
+    await expect(page.getByText(/of 270 characters there: shorten it/)).toBeVisible();
+    await page.getByRole('button', { name: 'Post now' }).click();
+    await expect(page.getByText(/@alderfellsky takes 270\. Shorten it/).first()).toBeVisible();
+    await page.getByLabel('What is said').fill('Look up tonight: {house page}');
+    await page.getByRole('button', { name: 'Post now' }).click();
+    const link = page.getByRole('link', { name: 'See it there' });
+    await expect(link).toBeVisible();
+    expect(await (await fetch((await link.getAttribute('href'))!)).text()).toContain('Look up tonight');
+  });
+
+  await test.step('the visitor watches the trailer and comes back to the countdown', async () => {
+    const visitor = await context.newPage();
+    await visitor.goto(houseUrl);
+    await visitor.getByRole('button', { name: 'Watch the trailer' }).click();
+    const trailer = visitor.getByLabel('The trailer');
+    await expect.poll(() => trailer.evaluate((video: HTMLVideoElement) => video.currentTime), { timeout: 30_000 }).toBeGreaterThan(0.3);
+    expect((await new AxeBuilder({ page: visitor }).analyze()).violations.map(({ id }) => id)).toEqual([]);
+    await visitor.getByRole('button', { name: 'Back to the countdown' }).click();
+    await expect(visitor.locator('.count')).toBeVisible();
+  });
 });

@@ -1,6 +1,6 @@
 // What really arrived: looks into streams and recordings with ffprobe and ffmpeg.
 import { execFile } from 'node:child_process';
-import { writeFileSync } from 'node:fs';
+import { readFileSync, writeFileSync } from 'node:fs';
 import { promisify } from 'node:util';
 import ffmpegPackage from '@ffmpeg-installer/ffmpeg';
 import type { Box } from '@lantern/core';
@@ -24,6 +24,13 @@ export async function download(playlistUrl: string, file: string): Promise<strin
   const bytes = await Promise.all(parts.map(async (part) => Buffer.from(await (await fetch(new URL(part, playlistUrl))).arrayBuffer())));
   writeFileSync(file, Buffer.concat(bytes));
   return file;
+}
+
+/** Three seconds of picture and sound, as somebody's own film. */
+export async function film(path: string): Promise<Buffer> {
+  const source = ['-f', 'lavfi', '-i', 'testsrc=size=640x360:rate=25:duration=3', '-f', 'lavfi', '-i', 'sine=duration=3'];
+  await run(FFMPEG, ['-y', '-loglevel', 'error', ...source, path]);
+  return readFileSync(path);
 }
 
 /** Streams and length of a file. */

@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { WAITING_COUNTDOWN } from '../artwork/compose';
 import { instant } from '../time/instant';
 import { COUNTDOWN_BOX, fitText, layOut, PROGRAMME, SAFE_MARGIN_PX, type Drawing, type Measure, type SceneContent } from './layout';
 
@@ -28,6 +29,31 @@ test('the countdown has its place to itself', () => {
     ({ y, sizePx }) => y > COUNTDOWN_BOX.y && y - sizePx < COUNTDOWN_BOX.y + COUNTDOWN_BOX.height,
   );
   expect(inBox.map(({ text }) => text)).toEqual(['1:00:00']);
+});
+
+test('a waiting picture says what the card would say: only the countdown is drawn on it, at the place that the picture keeps free', () => {
+  const withPicture = { ...content, waitingUrl: '/waiting.jpg', title: 'Not written twice' };
+  for (const toGo of [3_600_000, 61_000, 0]) {
+    const drawings = layOut('holding', withPicture, instant(START - toGo), measure);
+    expect(drawings[0]).toMatchObject({ kind: 'waiting picture', width: PROGRAMME.width, height: PROGRAMME.height });
+    expect(words(drawings)).not.toContain('Not written twice');
+    const free = WAITING_COUNTDOWN;
+    for (const { text, x, y, sizePx, face } of texts(drawings)) {
+      expect(x).toBeGreaterThanOrEqual(free.x * PROGRAMME.width);
+      expect(x + measure(text, sizePx, face)).toBeLessThanOrEqual((free.x + free.width) * PROGRAMME.width);
+      expect(y - sizePx * 0.75).toBeGreaterThanOrEqual(free.y * PROGRAMME.height);
+      expect(y).toBeLessThanOrEqual((free.y + free.height) * PROGRAMME.height);
+    }
+  }
+  // Other scenes know nothing of it.
+  expect(layOut('host', withPicture, START, measure).some(({ kind }) => kind === 'waiting picture')).toBe(false);
+});
+
+test('scripts without spaces are broken between words, others never within one', () => {
+  const fit = { widthPx: 300, lines: 3, largestPx: 60, smallestPx: 20, face: 'display' } as const;
+  expect(fitText('星空観測の夜に集まる会', fit, measure).lines.length).toBeGreaterThan(1);
+  expect(fitText('星空観測の夜に集まる会', fit, measure).lines.join('')).toBe('星空観測の夜に集まる会');
+  expect(fitText('Dusk Report tonight', fit, measure).lines.join(' ')).toBe('Dusk Report tonight');
 });
 
 test('whatever is written stays inside the margins', () => {

@@ -13,6 +13,8 @@ export const SAFE_MARGIN_PX = 64;
 /** Where the countdown stands on the holding card; nothing else is drawn there. */
 export const COUNTDOWN_BOX = { x: 64, y: 440, width: 620, height: 150 } as const;
 
+const BEGINS_NOW = 'We begin in a moment';
+
 export type TypeFace = 'display' | 'text';
 export type Measure = (text: string, sizePx: number, face: TypeFace) => number;
 
@@ -57,6 +59,7 @@ function holdingCard(content: SceneContent, now: Instant, measure: Measure): Dra
   const title = fitText(content.title, { widthPx: room, lines: 3, largestPx: 76, smallestPx: 36, face: 'display' }, measure);
   const toGo = content.startsAt - now;
   const titleTop = 150;
+  const soon = fitText(BEGINS_NOW, { widthPx: COUNTDOWN_BOX.width, lines: 1, largestPx: 64, smallestPx: 40, face: 'display' }, measure);
   const countdown: Drawing[] =
     toGo > 0
       ? [
@@ -72,7 +75,7 @@ function holdingCard(content: SceneContent, now: Instant, measure: Measure): Dra
             align: 'left',
           },
         ]
-      : [{ kind: 'text', text: 'We begin in a moment', x: left, y: 560, sizePx: 64, face: 'display', colour: 'paper', align: 'left' }];
+      : [{ kind: 'text', text: BEGINS_NOW, x: left, y: 560, sizePx: soon.sizePx, face: 'display', colour: 'paper', align: 'left' }];
   if (content.waitingUrl !== null) {
     const plate: Box = { x: left - 24, y: 440, width: 644, height: 216 };
     return [

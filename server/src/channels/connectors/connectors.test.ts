@@ -199,6 +199,22 @@ describe.each(CASES)('%s', (_name, it) => {
     await connector.withdraw(mine, placed.remoteId);
   });
 
+  test('says something once, however often it is asked, where a network has posts; keeps to its limits and its accounts', async () => {
+    expect(rulesFor(connector.network, it.kind).posts).toBe(connector.post !== undefined);
+    if (!connector.post) return;
+    const once = randomBytes(8).toString('hex');
+    const at = await connector.post(access(it), `Tonight ${once} https://alderfell.example/s/dusk`, once);
+    expect(await connector.post(access(it), `Tonight ${once} https://alderfell.example/s/dusk`, once)).toBe(at);
+    const page = await (await fetch(url + new URL(at).pathname)).text();
+    expect(page.split(`Tonight ${once}`)).toHaveLength(2);
+    await expect(connector.post(access(it), 'x'.repeat(3_000), randomBytes(8).toString('hex'))).rejects.toBeInstanceOf(NetworkRefusal);
+    await expect(
+      connector.post(access(it, it.good, tokens.get(`${connector.network} stranger`)), 'Not mine', randomBytes(8).toString('hex')),
+    ).rejects.toMatchObject({
+      status: 403,
+    });
+  });
+
   test('gives the line of an event, and another key when that is rotated', async () => {
     const mine = access(it);
     const placed = await connector.place(mine, await order(it), randomBytes(8).toString('hex'));
