@@ -3,6 +3,7 @@ import type { CropRequest, RenditionView } from '@lantern/contract';
 import { HARDLY_TOLD_APART, hashDistance, shapeKey, SSIM_GOOD, type RuleSheet } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { existsSync } from 'node:fs';
+import { isDeepStrictEqual } from 'node:util';
 import { DataSource, LessThan } from 'typeorm';
 import type { Channel } from '../channels/channel.entities';
 import { RuleBookService } from '../channels/rule-book.service';
@@ -70,6 +71,8 @@ export class RenditionsService {
   private async likeTheLast({ seriesId, seriesDate, thumbnail }: Show): Promise<boolean> {
     if (seriesId === null || !thumbnail?.hash) return false;
     const last = await this.database.getRepository(Show).findOne({ where: { seriesId, seriesDate: LessThan(seriesDate!) }, order: { seriesDate: 'DESC' } });
+    // Pictures of one recipe are meant to be alike, and each says its own day.
+    if (thumbnail.recipe && thumbnail.recipe.when !== 'none' && isDeepStrictEqual(last?.thumbnail?.recipe, thumbnail.recipe)) return false;
     const distance = last?.thumbnail?.hash ? hashDistance(last.thumbnail.hash, thumbnail.hash) : Infinity;
     return distance > 0 && distance <= HARDLY_TOLD_APART;
   }

@@ -1,6 +1,6 @@
 // Looks a year ahead over all series, away from the page's own work. Answers carry the number of the question:
 // late ones are dropped by whoever asked.
-import { lookAhead, type ChannelAhead, type Instant, type Outlook, type SeriesAhead } from '@lantern/core';
+import { instant, lookAhead, warmLook, type ChannelAhead, type Instant, type Outlook, type SeriesAhead } from '@lantern/core';
 
 export interface OutlookQuestion {
   number: number;
@@ -13,6 +13,9 @@ export interface OutlookAnswer extends Outlook {
   number: number;
   tookMs: number;
 }
+
+// While the page still waits for the series.
+warmLook(instant(Date.now()));
 
 self.onmessage = ({ data }: MessageEvent<OutlookQuestion>) => {
   const began = performance.now();
