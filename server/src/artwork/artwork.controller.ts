@@ -97,9 +97,9 @@ export class ArtworkController {
 
   @Delete('looks/:id')
   @HttpCode(204)
-  async removeLook(@SignedIn() person: Person, @PieceId() id: string): Promise<void> {
+  async removeLook(@SignedIn() person: Person, @PieceId() id: string, @Query('meant') meant: unknown): Promise<void> {
     mayPlan(person);
-    await this.pieces.removeLook(person.stationId, id);
+    await this.pieces.removeLook(person.stationId, id, meant === 'yes');
   }
 
   @Post('shows/:id/compositions/preview')

@@ -192,10 +192,30 @@ test('a composition of the library makes itself for another show; a picture is t
   const take = (pieceId: string) => station.as(station.http().put(`/api/shows/${second.id}/pictures`).send({ which: 'thumbnail', pieceId }));
   const { body: composed } = await take(composition.id).expect(200);
   expect(composed.thumbnail.recipe).toEqual(RECIPE);
+  const { pieces } = (await station.as(station.http().get('/api/artwork')).expect(200)).body as ArtworkView;
+  expect(pieces.find(({ id }) => id === composition.id)!.usedBy.map(({ words }) => words)).toContain('“Second”');
   expect((await stored(second.id)).thumbnail!.letters!.find(({ role }) => role === 'title')!.text).toBe('Second');
   const picture = (await add('picture', 'As it is')).pieces.find(({ name }) => name === 'As it is')!;
   expect((await take(picture.id).expect(200)).body.thumbnail).toMatchObject({ recipe: null, width: 800, height: 600 });
   await take(composed.id).expect(404);
+});
+
+test('a look in use is taken away only when that is meant, and pictures then take the product’s own colours', async () => {
+  const draft = { name: 'Bright', palette: { ground: '#fdf3d7', ink: '#12343a', accent: '#a8401f' }, logoId: null };
+  const { body: look } = await station.as(station.http().post('/api/looks').send(draft)).expect(201);
+  const show = await keep((await make({ title: 'In bright colours' })).id, { ...RECIPE, lookId: look.id });
+  const corner = async () => {
+    const { data } = await sharp(join(station.folder, 'pictures', `${show.id}.master`))
+      .extract({ left: 130, top: 700, width: 4, height: 4 })
+      .raw()
+      .toBuffer({ resolveWithObject: true });
+    return data[0]!;
+  };
+  expect(await corner()).toBeGreaterThan(200);
+  expect((await station.as(station.http().delete(`/api/looks/${look.id}`)).expect(409)).body.words).toContain('“In bright colours”');
+  await station.as(station.http().delete(`/api/looks/${look.id}?meant=yes`)).expect(204);
+  await upToDate(show.id);
+  expect(await corner()).toBeLessThan(60);
 });
 
 describe('is refused in words', () => {

@@ -7,7 +7,8 @@ import { existsSync } from 'node:fs';
 import { readFile, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Subject } from 'rxjs';
-import { DataSource } from 'typeorm';
+import { isDeepStrictEqual } from 'node:util';
+import { DataSource, In } from 'typeorm';
 import { Clock } from '../foundation/clock';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
@@ -35,7 +36,7 @@ export class PiecesService {
     const uses = await this.uses(stationId);
     const views = pieces.map(({ id, kind, name, alternative, width, height, recipe, addedAt }): PieceView => {
       const url = `/api/artwork/${id}/picture`;
-      return { id, kind, name, alternative, width, height, recipe, addedAt, url, usedBy: uses(id, kind, name) };
+      return { id, kind, name, alternative, width, height, recipe, addedAt, url, usedBy: uses({ id, kind, name, recipe }) };
     });
     return { pieces: views, looks: await this.looks(stationId) };
   }
@@ -81,8 +82,9 @@ export class PiecesService {
    */
   async remove(stationId: string, id: string, meant: boolean): Promise<void> {
     const piece = await this.piece(stationId, id);
-    const uses = (await this.uses(stationId))(id, piece.kind, piece.name);
-    if (uses.length && !meant)
+    const uses = (await this.uses(stationId))(piece);
+    // Shows keep what they took from a composition.
+    if (uses.length && !meant && piece.kind !== 'composition')
       throw new PlainError(409, `It is used by ${uses.map(({ words }) => words).join(', ')}. Take it out there first, or say that you mean it.`);
     await this.database.transaction(async (entities) => {
       await entities.delete(Piece, { id });
@@ -140,13 +142,20 @@ export class PiecesService {
     return { id: look.id, name: look.name, palette: look.palette, logoId };
   }
 
-  async removeLook(stationId: string, id: string): Promise<void> {
+  /** Takes a look away. Where coming pictures are made with it this is refused unless it is meant: they take the product's own colours then. */
+  async removeLook(stationId: string, id: string, meant: boolean): Promise<void> {
+    const shows = await this.database.getRepository(Show).findBy({ stationId, state: In(['draft', 'placed']) });
+    const titles = new Set(
+      shows.filter(({ thumbnail, waiting }) => [thumbnail, waiting].some((picture) => picture?.recipe?.lookId === id)).map(({ title }) => `“${title}”`),
+    );
+    if (titles.size && !meant)
+      throw new PlainError(409, `Pictures of ${[...titles].join(', ')} are made with it. Choose another look there first, or say that you mean it.`);
     await this.database.getRepository(Look).delete({ id, stationId });
     this.changes.next(stationId);
   }
 
   /** Tells for a piece where it is used. */
-  private async uses(stationId: string): Promise<(id: string, kind: PieceKind, name: string) => PieceUse[]> {
+  private async uses(stationId: string): Promise<(piece: Pick<Piece, 'id' | 'kind' | 'name' | 'recipe'>) => PieceUse[]> {
     const where = { stationId };
     const [shows, series, templates, looks] = await Promise.all([
       this.database.getRepository(Show).find({ where, order: { startsAt: 'ASC' } }),
@@ -154,7 +163,9 @@ export class PiecesService {
       this.database.getRepository(Template).findBy(where),
       this.database.getRepository(Look).findBy(where),
     ]);
-    return (id, kind, name) => {
+    return ({ id, kind, name, recipe }) => {
+      const from = (picture: ShowPicture | null) =>
+        kind === 'composition' ? !!picture?.recipe && isDeepStrictEqual(picture.recipe, recipe) : isMadeFrom(picture, id);
       const portrayed = ({ people, thumbnail, waiting }: Show) =>
         kind === 'portrait' &&
         [thumbnail, waiting].some((picture) => picture?.recipe?.portraits) &&
@@ -162,7 +173,7 @@ export class PiecesService {
       const found: PieceUse[] = [];
       const inSeries = new Map<string, Show[]>();
       for (const show of shows) {
-        if (!isMadeFrom(show.thumbnail, id) && !isMadeFrom(show.waiting, id) && !portrayed(show)) continue;
+        if (!from(show.thumbnail) && !from(show.waiting) && !portrayed(show)) continue;
         if (show.seriesId === null) found.push({ showId: show.id, words: `“${show.title}”` });
         else inSeries.set(show.seriesId, [...(inSeries.get(show.seriesId) ?? []), show]);
       }
@@ -170,10 +181,8 @@ export class PiecesService {
       for (const dates of inSeries.values())
         found.push({ showId: dates[0]!.id, words: `“${dates[0]!.title}” (${dates.length === 1 ? '1 date' : `${dates.length} dates`})` });
       for (const each of series)
-        if (!inSeries.has(each.id) && (isMadeFrom(each.picture, id) || isMadeFrom(each.waiting, id)))
-          found.push({ showId: null, words: `the series “${each.pattern.title}”` });
-      for (const each of templates)
-        if (isMadeFrom(each.picture, id) || isMadeFrom(each.waiting, id)) found.push({ showId: null, words: `the template “${each.name}”` });
+        if (!inSeries.has(each.id) && (from(each.picture) || from(each.waiting))) found.push({ showId: null, words: `the series “${each.pattern.title}”` });
+      for (const each of templates) if (from(each.picture) || from(each.waiting)) found.push({ showId: null, words: `the template “${each.name}”` });
       for (const each of looks) if (each.logoId === id) found.push({ showId: null, words: `the look “${each.name}”` });
       return found;
     };

@@ -4,7 +4,7 @@ import { contrastRatio, LEAST_CONTRAST, rgbOf, type Palette } from '@lantern/cor
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
-import { server, wordsOf } from '../app/server';
+import { server, ServerError, wordsOf } from '../app/server';
 import { Notice } from '../look/Notice';
 import { ARTWORK } from './artwork-queries';
 
@@ -70,6 +70,7 @@ function LookForm({ first, id, artwork, done }: { first: LookDraft | LookView; i
   const queries = useQueryClient();
   const [look, setLook] = useState<LookDraft>({ name: first.name, palette: first.palette, logoId: first.logoId });
   const [trouble, setTrouble] = useState('');
+  const [inUse, setInUse] = useState('');
   const { palette } = look;
   const [title, time] = [palette.ink, palette.accent].map((colour) => contrastRatio(rgbOf(colour), rgbOf(palette.ground))) as [number, number];
   const act = async (work: () => Promise<unknown>) => {
@@ -79,6 +80,15 @@ function LookForm({ first, id, artwork, done }: { first: LookDraft | LookView; i
       done();
     } catch (error) {
       setTrouble(wordsOf(error));
+    }
+  };
+  const remove = async (meant: boolean) => {
+    try {
+      await server.delete(`/api/looks/${id}${meant ? '?meant=yes' : ''}`);
+      await queries.invalidateQueries({ queryKey: ARTWORK });
+    } catch (error) {
+      if (error instanceof ServerError && error.status === 409) setInUse(error.words);
+      else setTrouble(wordsOf(error));
     }
   };
   return (
@@ -113,6 +123,14 @@ function LookForm({ first, id, artwork, done }: { first: LookDraft | LookView; i
       {title < LEAST_CONTRAST.title && <Notice kind="caution">The title stands out too little on the ground, {title.toFixed(1)} to 1.</Notice>}
       {time < LEAST_CONTRAST.other && <Notice kind="caution">The time stands out too little on the ground, {time.toFixed(1)} to 1.</Notice>}
       {trouble && <Notice kind="refusal">{trouble}</Notice>}
+      {inUse && (
+        <Notice kind="caution">
+          {inUse} They take the product’s own colours then.{' '}
+          <Button variant="quiet" size="sm" onClick={() => void remove(true)}>
+            Take it out all the same
+          </Button>
+        </Notice>
+      )}
       <span className="button-row">
         <Button
           variant="outline-primary"
@@ -123,7 +141,7 @@ function LookForm({ first, id, artwork, done }: { first: LookDraft | LookView; i
           Keep
         </Button>
         {id && (
-          <Button variant="quiet" size="sm" onClick={() => void act(() => server.delete(`/api/looks/${id}`))}>
+          <Button variant="quiet" size="sm" onClick={() => void remove(false)}>
             Take out
           </Button>
         )}
