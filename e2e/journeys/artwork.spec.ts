@@ -88,7 +88,7 @@ test('a host makes a picture from parts, places it, and moves the show: the pict
   await test.step('the library shows where the portrait is used, and asks before it goes', async () => {
     await page.getByRole('navigation', { name: 'Main' }).getByRole('link', { name: 'Artwork' }).click();
     await page.getByRole('button', { name: 'Change Tomasz Wren' }).click();
-    await expect(page.getByRole('link', { name: '“Dusk Report”' })).toBeVisible();
+    await expect(page.getByRole('link', { name: /^“Dusk Report” on/ })).toBeVisible();
     await page.getByRole('button', { name: 'Take out of the library' }).click();
     await expect(page.getByText(/It is used by “Dusk Report”/)).toBeVisible();
     expect(await violations(page)).toEqual([]);

@@ -157,7 +157,7 @@ test('a portrait is found by the guest’s name, and tells where it is used', as
   expect((await preview(show.id, RECIPE)).withoutPortrait).toEqual(['Tomasz Wren']);
   const { pieces } = await add('portrait', 'tomasz wren');
   expect((await preview(show.id, RECIPE)).withoutPortrait).toEqual([]);
-  expect(pieces.find(({ kind }) => kind === 'portrait')!.usedBy).toEqual([{ showId: show.id, words: '“With a guest”' }]);
+  expect(pieces.find(({ kind }) => kind === 'portrait')!.usedBy).toEqual([{ showId: show.id, words: '“With a guest” on Thursday 3 December' }]);
   await upToDate(show.id);
   expect((await read(show.id)).thumbnail!.url).not.toBe(show.thumbnail!.url);
 });
@@ -193,7 +193,7 @@ test('a composition of the library makes itself for another show; a picture is t
   const { body: composed } = await take(composition.id).expect(200);
   expect(composed.thumbnail.recipe).toEqual(RECIPE);
   const { pieces } = (await station.as(station.http().get('/api/artwork')).expect(200)).body as ArtworkView;
-  expect(pieces.find(({ id }) => id === composition.id)!.usedBy.map(({ words }) => words)).toContain('“Second”');
+  expect(pieces.find(({ id }) => id === composition.id)!.usedBy.map(({ words }) => words)).toContain('“Second” on Thursday 3 December');
   expect((await stored(second.id)).thumbnail!.letters!.find(({ role }) => role === 'title')!.text).toBe('Second');
   const picture = (await add('picture', 'As it is')).pieces.find(({ name }) => name === 'As it is')!;
   expect((await take(picture.id).expect(200)).body.thumbnail).toMatchObject({ recipe: null, width: 800, height: 600 });

@@ -1,6 +1,6 @@
 // The library: pictures, portraits, logos and compositions, where each is used, and the looks.
 import type { ArtworkView, LookDraft, LookView, PieceChange, PieceKind, PieceUse, PieceView } from '@lantern/contract';
-import type { PictureRecipe } from '@lantern/core';
+import { instant, sayDay, type PictureRecipe } from '@lantern/core';
 import { Inject, Injectable } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
@@ -174,7 +174,7 @@ export class PiecesService {
       const inSeries = new Map<string, Show[]>();
       for (const show of shows) {
         if (!from(show.thumbnail) && !from(show.waiting) && !portrayed(show)) continue;
-        if (show.seriesId === null) found.push({ showId: show.id, words: `“${show.title}”` });
+        if (show.seriesId === null) found.push({ showId: show.id, words: `“${show.title}” on ${sayDay(instant(show.startsAt), show.zone)}` });
         else inSeries.set(show.seriesId, [...(inSeries.get(show.seriesId) ?? []), show]);
       }
       // A series is one use, however many of its dates are planned.

@@ -247,7 +247,14 @@ function useMoving() {
   const [history, setHistory] = useState<readonly Moved[]>([]);
   const [refused, setRefused] = useState('');
   const [busy, setBusy] = useState(false);
-  const move = async ({ show, startsAt, lengthMs }: Wanted, base: number, undone: boolean) => {
+  /** One move after the other, each from what the one before made of the sheet: keys are pressed faster than servers answer. */
+  const before = useRef<Promise<void>>(Promise.resolve());
+  const moved = useRef(new Map<string, Pick<ShowSummary, 'version' | 'startsAt' | 'lengthMs'>>());
+  const move = (wanted: Wanted, base: number, undone: boolean): Promise<void> => {
+    before.current = before.current.then(() => moveNow(wanted, Math.max(base, moved.current.get(wanted.show.id)?.version ?? 0), undone));
+    return before.current;
+  };
+  const moveNow = async ({ show, startsAt, lengthMs }: Wanted, base: number, undone: boolean) => {
     setBusy(true);
     setRefused('');
     setWanted(null);
@@ -258,8 +265,12 @@ function useMoving() {
       else {
         setDone({ show, startsAt, lengthMs, results: answer.results, undone });
         const { version } = answer.show;
+        // What the page was told last may be older than what was moved here.
+        const known = moved.current.get(show.id);
+        const was = known && known.version >= show.version ? { ...show, ...known } : show;
+        moved.current.set(show.id, { version, startsAt, lengthMs });
         setHistory((before) => {
-          const kept = undone ? before.slice(0, -1) : [...before, { show, version }].slice(-MOST_UNDONE);
+          const kept = undone ? before.slice(0, -1) : [...before, { show: was, version }].slice(-MOST_UNDONE);
           // What was moved here is the version that its earlier moves are taken back from.
           return kept.map((each) => (each.show.id === show.id ? { ...each, version } : each));
         });

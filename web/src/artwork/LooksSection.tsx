@@ -31,7 +31,7 @@ export function LooksSection({ artwork }: { artwork: ArtworkView }) {
       <ul className="looks">
         {artwork.looks.map((look) => (
           <li key={look.id}>
-            <Sample look={look} artwork={artwork} />
+            {open !== look.id && <Sample look={look} artwork={artwork} />}
             <Button
               variant="quiet"
               size="sm"

@@ -55,7 +55,7 @@ export function Invitations({ show, invitations }: { show: ShowView; invitations
           </li>
         ))}
       </ul>
-      <div className="person-row">
+      <div className="invite-row">
         <Form.Control aria-label="Whom to invite" placeholder="Name" value={name} onChange={({ target }) => setName(target.value)} />
         <Form.Control aria-label="Their address" type="email" placeholder="Mail address" value={email} onChange={({ target }) => setEmail(target.value)} />
         <Button variant="outline-primary" size="sm" disabled={!name.trim() || !email.trim()} onClick={() => void invite()}>

@@ -81,7 +81,8 @@ export function Milestones({ show, draft, times, channels, put, editable }: Prop
               <div className="soft fw-normal">
                 {step.state === 'late' && <span className="late-word">late, </span>}
                 {step.at !== null && sayDay(step.at, startsAt, draft.zone)}
-                {step.missing.length > 0 && `, ${show.airings.length - step.missing.length} of ${show.airings.length} channels`}
+                {step.missing.length > 0 &&
+                  `, ${show.airings.length - step.missing.length} of ${show.airings.length} ${show.airings.length === 1 ? 'channel' : 'channels'}`}
               </div>
               {step.byHand && editable && (
                 <Button variant="quiet" size="sm" className="fw-normal p-0" onClick={() => tick(step)}>

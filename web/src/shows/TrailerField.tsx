@@ -1,6 +1,6 @@
 // A film for those who wait on the show's own page: taken as it is, and made ready by the server.
 import { TRAILER_MAX_BYTES, TRAILER_MAX_MS, type ShowView } from '@lantern/contract';
-import { MINUTE_MS, sayClock } from '@lantern/core';
+import { sayClock, sayLength } from '@lantern/core';
 import { useState } from 'react';
 import { Button, ProgressBar } from 'react-bootstrap';
 import { server, wordsOf } from '../app/server';
@@ -71,7 +71,7 @@ export function TrailerField({ show, onStored }: { show: ShowView; onStored: (sh
                 if (file) take(file);
               }}
             />
-            {trailer ? 'Choose another film' : `Choose a film, up to ${TRAILER_MAX_MS / MINUTE_MS} minutes`}
+            {trailer ? 'Choose another film' : `Choose a film of at most ${sayLength(TRAILER_MAX_MS)}`}
           </label>
           {trailer?.state === 'ready' && (
             <a className="btn btn-quiet btn-sm" href={trailer.url} target="_blank" rel="noreferrer">
