@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import type { Measure } from '../scenes/layout';
+import { contrastRatio, rgbOf } from './legibility';
 import { composePicture, PICTURE_LAYOUTS, WAITING_COUNTDOWN, type PictureDrawing, type PictureFacts, type PictureRecipe, type PictureText } from './compose';
 
 const PALETTE = { ground: '#0c2227', ink: '#fbf8f0', accent: '#e7cf9a' };
@@ -93,6 +94,23 @@ describe.each(PICTURE_LAYOUTS)('layout %s', (layout) => {
       { numRuns: 100 },
     );
   });
+});
+
+test('the countdown can be read in every look: its field is dark, whatever the ground', () => {
+  const light = { ground: '#fdf3d7', ink: '#12343a', accent: '#a8401f' };
+  for (const layout of PICTURE_LAYOUTS) {
+    const drawn = composePicture({ ...RECIPE, layout }, FACTS, light, { width: 1280, height: 720, waiting: true }, measure);
+    const field = drawn.at(-1)!;
+    expect(field).toMatchObject({ kind: 'plate' });
+    const { colour, opacity, x, y, width, height } = field as Extract<PictureDrawing, { kind: 'plate' }>;
+    // The worst ground is white.
+    const seen = rgbOf(colour).map((part) => Math.round(part * opacity + 255 * (1 - opacity))) as [number, number, number];
+    expect(contrastRatio(seen, rgbOf('#f6f3e8'))).toBeGreaterThan(4.5);
+    expect(x).toBeLessThanOrEqual(WAITING_COUNTDOWN.x * 1280);
+    expect(y).toBeLessThanOrEqual(WAITING_COUNTDOWN.y * 720);
+    expect(x + width).toBeGreaterThanOrEqual((WAITING_COUNTDOWN.x + WAITING_COUNTDOWN.width) * 1280 - 1);
+    expect(y + height).toBeGreaterThanOrEqual((WAITING_COUNTDOWN.y + WAITING_COUNTDOWN.height) * 720 - 1);
+  }
 });
 
 test('few words are written large, and more words smaller', () => {

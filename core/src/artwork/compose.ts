@@ -75,6 +75,7 @@ export type PictureDrawing =
 
 /** The countdown's place on a waiting picture, in parts of the picture; nothing else is drawn there. As on the holding card. */
 export const WAITING_COUNTDOWN: Box = { x: 64 / 1280, y: 440 / 720, width: 620 / 1280, height: 216 / 720 };
+const COUNTDOWN_GROUND = '#091b1f';
 /** Players write the length into this corner. */
 const BADGE = { x: 0.8, y: 0.84 };
 
@@ -196,12 +197,12 @@ function shade({ width, height, palette }: Sheet, towards: 'bottom' | 'left', op
   return { kind: 'shade', colour: palette.ground, opacity, towards, x: 0, y: 0, width, height };
 }
 
-/** Behind the countdown, so that its figures can be read on any background. */
-function countdownPlate({ width, height, palette }: Sheet): PictureDrawing {
+/** Behind the countdown, whose figures are light: dark in every look. */
+function countdownPlate({ width, height }: Sheet): PictureDrawing {
   const { x, y, width: across, height: down } = WAITING_COUNTDOWN;
   const pad = 0.02 * width;
   const box = { x: x * width - pad, y: y * height, width: across * width + pad, height: down * height };
-  return { kind: 'plate', colour: palette.ground, opacity: 0.78, radius: 6, ...rounded(box) };
+  return { kind: 'plate', colour: COUNTDOWN_GROUND, opacity: 0.82, radius: 6, ...rounded(box) };
 }
 
 const rounded = ({ x, y, width, height }: Box): Box => ({ x: Math.round(x), y: Math.round(y), width: Math.round(width), height: Math.round(height) });

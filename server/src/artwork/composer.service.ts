@@ -40,7 +40,7 @@ const PREVIEW_WIDTH = 960;
 /** Somebody may still be typing. */
 const SETTLES_MS = 1_200;
 /** Part of what a picture is made of: raised when layouts or drawing change, so that coming pictures follow. */
-const DRAWN_BY = 2;
+const DRAWN_BY = 3;
 
 /** Everything that a picture is drawn from. */
 interface Parts {

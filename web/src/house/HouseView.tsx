@@ -201,7 +201,7 @@ function Waiting({ house }: { house: HouseView }) {
       {words}
       {house.state === 'coming' && toGo > 0 && (
         <div className="count" aria-live="off">
-          {days > 0 && `${days} ${days === 1 ? 'day' : 'days'} `}
+          {days > 0 && <span className="days">{`${days} ${days === 1 ? 'day' : 'days'} `}</span>}
           {sayClock(toGo % DAY_MS, true)}
         </div>
       )}

@@ -28,6 +28,11 @@ test('a variant that was returned to the common text is sent as such', () => {
   expect(changesBetween(draft, { ...draft, variants: [] }).variants).toEqual([variant(LIBRARY!, null)]);
 });
 
+test('a space at the end of a text is no change, one within it is', () => {
+  expect(changesBetween(draft, { ...draft, title: 'Dusk Report ', variants: [variant(LIBRARY!, 'For the library ')] })).toEqual({});
+  expect(Object.keys(changesBetween(draft, { ...draft, title: 'Dusk  Report' }))).toEqual(['title']);
+});
+
 test('what cannot be right is kept back, and no date goes without its time', () => {
   const now = { ...draft, title: 'Other', date: '2026-12-04', time: '', lengthMin: 0 };
   const wrong = new Set(Object.keys(troublesOf(now)));

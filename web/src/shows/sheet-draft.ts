@@ -45,6 +45,8 @@ export const variantOf = (draft: Pick<ShowDraft, 'variants'>, channelId: string)
 export const same = (a: unknown, b: unknown): boolean => JSON.stringify(ordered(a) ?? null) === JSON.stringify(ordered(b) ?? null);
 
 function ordered(value: unknown): unknown {
+  // What stands around a text is not kept, so it is no difference either.
+  if (typeof value === 'string') return value.trim();
   if (Array.isArray(value)) return value.map(ordered);
   if (typeof value !== 'object' || value === null) return value;
   const entries = Object.entries(value).filter(([, each]) => each !== undefined);
