@@ -67,7 +67,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     }
     show.state = 'onAir';
     show.onAirSince ??= this.clock.now();
-    await this.database.getRepository(Show).save(show);
+    await this.database.getRepository(Show).update({ id: show.id }, { state: show.state, onAirSince: show.onAirSince });
     this.open(whole);
     return this.view(stationId, showId);
   }

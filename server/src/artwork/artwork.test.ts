@@ -81,6 +81,28 @@ test('a composed picture is drawn in each shape, is said in words, and follows t
   expect(after.changedBy).toBe(show.changedBy);
 });
 
+test('what is typed while a picture is being stored or drawn is kept, and so is the picture', async () => {
+  const show = await make({ title: 'Before' });
+  const large = await sharp({ create: { width: 3_000, height: 2_000, channels: 3, background: '#345', noise: { type: 'gaussian', mean: 120, sigma: 20 } } })
+    .jpeg()
+    .toBuffer();
+  let version = show.version;
+  const type = async (title: string) => {
+    await new Promise((next) => setTimeout(next, 60)); // the picture is on its way by now
+    const { body } = await station.as(station.http().patch(`/api/shows/${show.id}`).send({ base: version, changes: { title } })).expect(200);
+    version = body.show.version;
+  };
+  await Promise.all([
+    station.as(station.http().put(`/api/shows/${show.id}/thumbnail`).type('application/octet-stream').send(large)).expect(200),
+    type('Typed meanwhile'),
+  ]);
+  expect(await read(show.id)).toMatchObject({ title: 'Typed meanwhile', thumbnail: { width: 3_000 } });
+  await Promise.all([keep(show.id, RECIPE), type('Typed again')]);
+  const after = await read(show.id);
+  expect(after).toMatchObject({ title: 'Typed again', thumbnail: { recipe: RECIPE } });
+  expect(after.version).toBeGreaterThan(version - 1);
+});
+
 test('each date of a series has its own date on its picture', async () => {
   const show = await make({ date: '2026-12-03', description: 'weekly' });
   station.travelTo(Date.parse('2026-11-28T10:00:00Z'));

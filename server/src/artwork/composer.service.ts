@@ -42,6 +42,8 @@ const SETTLES_MS = 1_200;
 /** Part of what a picture is made of: raised when layouts or drawing change, so that coming pictures follow. */
 const DRAWN_BY = 3;
 
+type Pictures = Partial<Pick<Show, ShowPictureName | 'thumbnailAlternative'>>;
+
 /** Everything that a picture is drawn from. */
 interface Parts {
   recipe: PictureRecipe;
@@ -103,13 +105,12 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
     this.mayChange(show);
     await this.check(person.stationId, recipe);
     await this.alone(show.id, async () => {
-      const made = await this.make(show, which, recipe);
+      const pictures: Pictures = { [which]: await this.make(show, which, recipe) };
       if (which === 'thumbnail' && (show.waiting === null || show.waiting.follows)) {
-        show.waiting = { ...(await this.make(show, 'waiting', recipe)), follows: true };
+        pictures.waiting = { ...(await this.make(show, 'waiting', recipe)), follows: true };
       }
-      show[which] = made;
-      if (which === 'thumbnail' && !show.thumbnailAlternative.trim()) show.thumbnailAlternative = alternativeOf(await this.facts(show, recipe));
-      await this.note(person, show);
+      if (which === 'thumbnail' && !show.thumbnailAlternative.trim()) pictures.thumbnailAlternative = alternativeOf(await this.facts(show, recipe));
+      await this.note(person, show, pictures);
     });
     this.shows.changes.next(show.id);
   }
@@ -118,8 +119,7 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
   async setWaiting(person: Person, showId: string, bytes: Buffer): Promise<void> {
     const { show } = await this.shows.whole(person.stationId, showId);
     this.mayChange(show);
-    show.waiting = await this.thumbnails.store(waitingOf(show), bytes);
-    await this.note(person, show);
+    await this.note(person, show, { waiting: await this.thumbnails.store(waitingOf(show), bytes) });
     this.shows.changes.next(show.id);
   }
 
@@ -128,8 +128,7 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
     const { show } = await this.shows.whole(person.stationId, showId);
     this.mayChange(show);
     const recipe = show.thumbnail?.recipe;
-    show.waiting = recipe ? { ...(await this.make(show, 'waiting', recipe)), follows: true } : null;
-    await this.note(person, show);
+    await this.note(person, show, { waiting: recipe ? { ...(await this.make(show, 'waiting', recipe)), follows: true } : null });
     this.shows.changes.next(show.id);
   }
 
@@ -141,9 +140,9 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
     if (!file || piece.kind !== 'picture') throw new PlainError(409, 'Only pictures and compositions can be taken for a show.');
     const { show } = await this.shows.whole(person.stationId, showId);
     this.mayChange(show);
-    show[which] = { ...(await this.thumbnails.store(which === 'waiting' ? waitingOf(show) : show, file)), pieceId };
-    if (which === 'thumbnail' && piece.alternative && !show.thumbnailAlternative.trim()) show.thumbnailAlternative = piece.alternative;
-    await this.note(person, show);
+    const pictures: Pictures = { [which]: { ...(await this.thumbnails.store(which === 'waiting' ? waitingOf(show) : show, file)), pieceId } };
+    if (which === 'thumbnail' && piece.alternative && !show.thumbnailAlternative.trim()) pictures.thumbnailAlternative = piece.alternative;
+    await this.note(person, show, pictures);
     this.shows.changes.next(show.id);
   }
 
@@ -169,9 +168,9 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
     return (await this.draw(await this.parts(show, 'thumbnail', recipe), PREVIEW_WIDTH, 16 / 9)).png;
   }
 
-  private async note(person: Person, show: Show): Promise<void> {
-    this.shows.noteChange(show, ['thumbnail'], person.name);
-    await this.database.getRepository(Show).save(show);
+  /** Drawing takes its time, and somebody may be typing on the sheet meanwhile: nothing but the pictures is written. */
+  private note(person: Person, { id }: Show, pictures: Pictures): Promise<void> {
+    return this.shows.write(this.database.manager, id, pictures, ['thumbnail'], person.name);
   }
 
   private mayChange({ state }: Show): void {

@@ -28,7 +28,7 @@ import { AiringsService } from '../shows/airings.service';
 import { draftOf, plannedFacts, whenOf } from '../shows/draft';
 import { PlacingService } from '../shows/placing.service';
 import { Airing, Series, Show, standsThere } from '../shows/show.entities';
-import { ShowsService } from '../shows/shows.service';
+import { columnsOf, ShowsService } from '../shows/shows.service';
 import { Thumbnails } from '../shows/thumbnails';
 
 /** Dates this far ahead become shows: as far as any network reaches, and a little. */
@@ -283,11 +283,9 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
       // A channel on which this date stands is not taken off unseen: it has to be withdrawn there first.
       const standing = (await entities.findBy(Airing, { showId: show.id })).filter(standsThere).map(({ channelId }) => channelId);
       await this.shows.tickChannels(entities, show.id, { ...draft, channelIds: [...new Set([...draft.channelIds, ...standing])] });
-      Object.assign(show, plannedFacts(draft));
-      this.shows.noteChange(show, fields, person.name);
+      await this.shows.write(entities, show.id, columnsOf(plannedFacts(draft), fields), fields, person.name);
       // What comes from the series is no difference from it; a date that stands on channels has to tell them.
-      show.differs = differs;
-      await entities.save(show);
+      await entities.update(Show, { id: show.id }, { differs });
     });
   }
 

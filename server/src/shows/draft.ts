@@ -64,7 +64,7 @@ export function whenOf({ startsAt, zone }: Pick<Show, 'startsAt' | 'zone'>): Pic
   return { ...wall, fold: reading.kind !== 'twice' ? null : reading.later === startsAt ? 'later' : 'earlier' };
 }
 
-type Planned = Pick<
+export type Planned = Pick<
   Show,
   | 'title'
   | 'description'

@@ -176,14 +176,15 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
     });
     await this.database.getRepository(Airing).save(airing);
     const alone = airings.every((each) => each.channel.id === channelId || each.airing.placing === 'none');
-    if (alone) Object.assign(show, { title: facts.title, description: facts.text });
-    await this.takeOver(person, show, airing, alone ? AIRING_FIELDS : ['title', 'text', 'visibility']);
+    const common = alone ? { title: facts.title, description: facts.text } : {};
+    Object.assign(show, common);
+    await this.takeOver(person, show, airing, alone ? AIRING_FIELDS : ['title', 'text', 'visibility'], common);
     await this.database.getRepository(Show).update({ id: showId }, { state: 'placed' });
     await this.lines.issuedFor(airing, channel, show.title);
   }
 
   /** Takes fields of what was seen on a channel into the sheet. */
-  private async takeOver(person: Person, show: Show, airing: Airing, fields: readonly AiringField[]): Promise<void> {
+  private async takeOver(person: Person, show: Show, airing: Airing, fields: readonly AiringField[], columns: Partial<Show> = {}): Promise<void> {
     const theirs = airing.seen!;
     const keys = new Set<string>();
     const common = wordsOf(show, { title: null, description: null });
@@ -193,12 +194,10 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
       if (field === 'title') airing.title = theirs.title === common.title ? null : theirs.title;
       if (field === 'text') airing.description = theirs.text === common.description ? null : theirs.text;
       if (field === 'visibility') airing.choices = { ...airing.choices, visibility: theirs.visibility };
-      if (field === 'startsAt') show.startsAt = theirs.startsAt;
-      if (field === 'lengthMs') show.lengthMs = theirs.lengthMs;
+      if (field === 'startsAt' || field === 'lengthMs') columns[field] = theirs[field];
     }
-    this.shows.noteChange(show, [...keys], person.name);
     await this.database.transaction(async (entities) => {
-      await entities.save(show);
+      await this.shows.write(entities, show.id, columns, [...keys], person.name);
       await entities.update(Airing, { id: airing.id }, { title: airing.title, description: airing.description, choices: airing.choices });
     });
   }

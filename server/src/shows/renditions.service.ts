@@ -57,9 +57,8 @@ export class RenditionsService {
     const wide = width / height > shape;
     const size = wide ? { width: (shape * height) / width, height: 1 } : { width: 1, height: width / shape / height };
     const within = (value: number, length: number) => Math.min(1 - length, Math.max(0, value));
-    show.thumbnail = this.thumbnails.withCrop(show.thumbnail, shape, { ...size, x: within(x, size.width), y: within(y, size.height) });
-    this.shows.noteChange(show, ['thumbnail'], person.name);
-    await this.database.getRepository(Show).save(show);
+    const thumbnail = this.thumbnails.withCrop(show.thumbnail, shape, { ...size, x: within(x, size.width), y: within(y, size.height) });
+    await this.shows.write(this.database.manager, id, { thumbnail }, ['thumbnail'], person.name);
   }
 
   private ruleOf(channel: Channel): { channel: Channel; rule: NonNullable<RuleSheet['thumbnail']> } | null {

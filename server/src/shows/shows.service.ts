@@ -24,6 +24,7 @@ import { randomBytes, randomUUID } from 'node:crypto';
 import { isDeepStrictEqual } from 'node:util';
 import { Subject } from 'rxjs';
 import { DataSource, In, IsNull, type EntityManager } from 'typeorm';
+import type { QueryDeepPartialEntity } from 'typeorm/query-builder/QueryPartialEntity';
 import { Channel } from '../channels/channel.entities';
 import { ChannelsService, identityOf } from '../channels/channels.service';
 import { Clock } from '../foundation/clock';
@@ -32,7 +33,7 @@ import type { Trailer } from '../house/trailers.service';
 import { Line } from '../lines/line.entities';
 import { Person, type Station } from '../people/people.entities';
 import { AiringsService, choicesKey } from './airings.service';
-import { draftOf, plannedFacts, whenOf } from './draft';
+import { draftOf, plannedFacts, whenOf, type Planned } from './draft';
 import { Airing, BLANK_AIRING, BLANK_SHOW, Series, Show, standsThere, type ShowPicture } from './show.entities';
 import { Thumbnails, waitingOf } from './thumbnails';
 
@@ -170,9 +171,7 @@ export class ShowsService {
     }
     await this.database.transaction(async (entities) => {
       await this.tickChannels(entities, show.id, merged);
-      Object.assign(show, plannedFacts(merged));
-      this.noteChange(show, accepted, person.name);
-      await entities.save(show);
+      await this.write(entities, show.id, columnsOf(plannedFacts(merged), accepted), accepted, person.name);
     });
     this.changes.next(show.id);
     return { conflicts };
@@ -191,9 +190,16 @@ export class ShowsService {
 
   async setThumbnail(stationId: string, id: string, bytes: Buffer, by: string): Promise<Show> {
     const { show } = await this.whole(stationId, id);
-    show.thumbnail = await this.thumbnails.store(show, bytes);
-    this.noteChange(show, ['thumbnail'], by);
-    return this.database.getRepository(Show).save(show);
+    await this.write(this.database.manager, id, { thumbnail: await this.thumbnails.store(show, bytes) }, ['thumbnail'], by);
+    return (await this.whole(stationId, id)).show;
+  }
+
+  /** Writes some columns of a show and notes that `keys` changed. What others wrote while the caller was at work stays as they wrote it. */
+  async write(entities: EntityManager, id: string, columns: Partial<Show>, keys: readonly string[], by: string): Promise<void> {
+    const fresh = await entities.findOneByOrFail(Show, { id });
+    this.noteChange(fresh, keys, by);
+    const { version, fieldVersions, changedBy, changedAt, differs } = fresh;
+    await entities.update(Show, { id }, { ...columns, version, fieldVersions, changedBy, changedAt, differs } as QueryDeepPartialEntity<Show>);
   }
 
   /** Shows that are still to come on a channel, as its rules see them. */
@@ -319,6 +325,14 @@ function keysOf(changes: Partial<ShowDraft>): string[] {
   return (Object.keys(changes) as DraftField[]).flatMap((field) =>
     field === 'variants' ? (changes.variants ?? []).map(({ channelId }) => `variants/${channelId}`) : [field],
   );
+}
+
+/** The columns in which the fields of a change are kept. What belongs to airings is not among them. */
+export function columnsOf(planned: Planned, keys: readonly string[]): Partial<Planned> {
+  const names = keys
+    .map(fieldOf)
+    .flatMap((field): string[] => (field in TOGETHER || field === 'fold' ? ['startsAt', 'zone'] : field === 'lengthMin' ? ['lengthMs'] : [field]));
+  return Object.fromEntries(Object.entries(planned).filter(([name]) => names.includes(name)));
 }
 
 function valueOf(draft: Partial<ShowDraft>, key: string): unknown {
