@@ -38,11 +38,14 @@ export function HousePage({ slug, first, embedded }: Props) {
   );
 }
 
+/** The recording that takes the picture's place; null: there is none to watch. */
+const replayOf = ({ state, replay }: HouseView) => (state === 'over' && replay !== null && replay !== 'coming' ? replay : null);
+
 /** The picture, or what stands in its place. */
 function Screen({ house }: { house: HouseView }) {
   const [trailing, setTrailing] = useState(false);
   const playing = house.state === 'onAir' && house.playlistUrl !== null;
-  const replay = house.state === 'over' && house.replay !== null && house.replay !== 'coming' ? house.replay : null;
+  const replay = replayOf(house);
   const trailer = house.state === 'coming' ? house.trailerUrl : null;
   const card = house.state === 'coming' && house.waitingUrl !== null;
   const picture = card ? house.waitingUrl : house.thumbnailUrl;
@@ -76,6 +79,7 @@ function Screen({ house }: { house: HouseView }) {
 function Show({ slug, house, keep }: { slug: string; house: HouseView; keep: (house: HouseView) => void }) {
   const here = Intl.DateTimeFormat().resolvedOptions().timeZone;
   const starts = instant(house.startsAt);
+  const recorded = replayOf(house);
   const playing = house.state === 'onAir' && house.playlistUrl !== null;
   useEffect(() => {
     document.title = `${house.title} · ${house.stationName}`;
@@ -92,6 +96,7 @@ function Show({ slug, house, keep }: { slug: string; house: HouseView; keep: (ho
       <h1 className="mt-4 mb-2">{house.title}</h1>
       <p className="mb-4">
         {playing && <span className="lamp lit me-3">On now</span>}
+        {recorded && <span className="d-block">This show is over. Here is its recording, {sayLength(recorded.lengthMs)}.</span>}
         {sayWhen(starts, here)} <span className="soft">for {sayLength(house.lengthMs)}</span>
         {sayWhen(starts, here, false) !== sayWhen(starts, house.zone, false) && (
           <span className="soft d-block small-words">{sayWhen(starts, house.zone)} where the show is made</span>
