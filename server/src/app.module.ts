@@ -46,6 +46,7 @@ import { PeopleController } from './people/people.controller';
 import { PeopleService } from './people/people.service';
 import { SignedInGuard } from './people/signed-in';
 import { RecordingService } from './recording/recording.service';
+import { MailLinks } from './reminders/mail-links';
 import { OutboxService } from './reminders/outbox.service';
 import { RemindersService } from './reminders/reminders.service';
 import { SubscriptionsService } from './reminders/subscriptions.service';
@@ -125,6 +126,7 @@ import { Thumbnails } from './shows/thumbnails';
     StagesOnAir,
     StageGateway,
     OutboxService,
+    MailLinks,
     RemindersService,
     SubscriptionsService,
     InvitationsService,

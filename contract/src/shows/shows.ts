@@ -502,7 +502,7 @@ export const TRAILER_MAX_MS = 180_000;
 export interface TrailerView {
   state: 'making' | 'ready' | 'failed';
   lengthMs: number;
-  /** Why it failed; empty otherwise. */
+  /** Why the last film could not be taken; empty otherwise. */
   words: string;
   url: string;
 }

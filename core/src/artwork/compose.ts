@@ -1,7 +1,7 @@
 // A picture made from a few parts: background, title, the show's time, portraits and a mark. Not a drawing canvas:
 // a layout decides where everything stands, text shrinks and breaks until it fits, and nothing to be read leaves the
 // safe margins. Measuring text comes in from outside, as for the scenes.
-import { fitText, type Box, type Measure, type TypeFace } from '../scenes/layout';
+import { COUNTDOWN_PLATE, fitText, PROGRAMME, type Box, type Measure, type TypeFace } from '../scenes/layout';
 
 export const PICTURE_LAYOUTS = ['horizon', 'slip', 'moon', 'row'] as const;
 export type PictureLayout = (typeof PICTURE_LAYOUTS)[number];
@@ -15,6 +15,9 @@ export interface Palette {
   ink: string;
   accent: string;
 }
+
+/** The colours of those who have chosen none. */
+export const OWN_PALETTE: Palette = { ground: '#0c2227', ink: '#fbf8f0', accent: '#e7cf9a' };
 
 export type PictureBackground =
   | { kind: 'sky'; mood: SkyMood; seed: number }
@@ -49,14 +52,13 @@ export interface PictureFacts {
 
 export type PictureTextRole = 'title' | 'when' | 'line' | 'station';
 
-/** A line of text: `x` is its left edge, `y` its baseline, `widthPx` the room that it was given. */
+/** A line of text: `x` is its left edge, `y` its baseline. */
 export interface PictureText {
   kind: 'text';
   role: PictureTextRole;
   text: string;
   x: number;
   y: number;
-  widthPx: number;
   sizePx: number;
   face: TypeFace;
   colour: string;
@@ -74,10 +76,15 @@ export type PictureDrawing =
   | PictureText;
 
 /** The countdown's place on a waiting picture, in parts of the picture; nothing else is drawn there. As on the holding card. */
-export const WAITING_COUNTDOWN: Box = { x: 64 / 1280, y: 440 / 720, width: 620 / 1280, height: 216 / 720 };
+export const WAITING_COUNTDOWN: Box = {
+  x: COUNTDOWN_PLATE.x / PROGRAMME.width,
+  y: COUNTDOWN_PLATE.y / PROGRAMME.height,
+  width: COUNTDOWN_PLATE.width / PROGRAMME.width,
+  height: COUNTDOWN_PLATE.height / PROGRAMME.height,
+};
 const COUNTDOWN_GROUND = '#091b1f';
-/** Players write the length into this corner. */
-const BADGE = { x: 0.8, y: 0.84 };
+/** Players write the length into this corner, in parts of the picture. */
+export const LENGTH_BADGE: Box = { x: 0.8, y: 0.84, width: 0.2, height: 0.16 };
 
 const MARGIN = 0.055;
 const LINE_HEIGHT = 1.08;
@@ -240,7 +247,6 @@ function markIn(sheet: Sheet, guests: readonly Box[], colour: string, over: 'pla
       text: name,
       x: textLeft,
       y: Math.round(margin + size * 0.66),
-      widthPx: fit.widthPx,
       sizePx,
       face: 'text',
       colour,
@@ -268,7 +274,7 @@ function wordsIn(sheet: Sheet, { top, bottom, room, largest, left = sheet.margin
   const highest = Math.max(height * top, margin + (sheet.recipe.mark ? 84 * unit : 0) + around);
   const cramped = sheet.waiting || lowest - highest < 200 * unit;
   const small = { lines: 1, largestPx: Math.round((cramped ? 38 : 44) * unit), smallestPx: Math.round(26 * unit), face: 'text' as const };
-  const foot = lowest - (under(left, room, width, lowest, height) ? height * (1 - BADGE.y) - margin : 0);
+  const foot = lowest - (under(left, room, width, lowest, height) ? height * LENGTH_BADGE.height - margin : 0);
   const smallestPx = Math.round(30 * unit);
   const gap = Math.round(16 * unit);
 
@@ -282,7 +288,7 @@ function wordsIn(sheet: Sheet, { top, bottom, room, largest, left = sheet.margin
     const put = (role: PictureTextRole, { sizePx, lines: words }: { sizePx: number; lines: string[] }, face: TypeFace, colour: string) => {
       for (const text of [...words].reverse()) {
         y -= sizePx * 0.24;
-        texts.unshift({ kind: 'text', role, text, x: Math.round(left), y: Math.round(y), widthPx: Math.round(room), sizePx, face, colour });
+        texts.unshift({ kind: 'text', role, text, x: Math.round(left), y: Math.round(y), sizePx, face, colour });
         y -= sizePx * (LINE_HEIGHT - 0.24);
       }
     };
@@ -319,7 +325,7 @@ function wordsIn(sheet: Sheet, { top, bottom, room, largest, left = sheet.margin
 
 /** Whether a line of this room would run under the length badge. */
 const under = (left: number, room: number, width: number, bottom: number, height: number): boolean =>
-  left + room > BADGE.x * width && bottom > BADGE.y * height;
+  left + room > LENGTH_BADGE.x * width && bottom > LENGTH_BADGE.y * height;
 
 /** Portraits side by side from the right; the more there are, the smaller. */
 function portraitsIn(sheet: Sheet, { right, bottom, size, room }: { right: number; bottom: number; size: number; room: number }) {

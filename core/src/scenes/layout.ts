@@ -12,6 +12,8 @@ export const SAFE_MARGIN_PX = 64;
 
 /** Where the countdown stands on the holding card; nothing else is drawn there. */
 export const COUNTDOWN_BOX = { x: 64, y: 440, width: 620, height: 150 } as const;
+/** The same with the line beneath it, which says the time of the start. */
+export const COUNTDOWN_PLATE = { ...COUNTDOWN_BOX, height: 216 } as const;
 
 const BEGINS_NOW = 'We begin in a moment';
 
@@ -77,10 +79,10 @@ function holdingCard(content: SceneContent, now: Instant, measure: Measure): Dra
         ]
       : [{ kind: 'text', text: BEGINS_NOW, x: left, y: 560, sizePx: soon.sizePx, face: 'display', colour: 'paper', align: 'left' }];
   if (content.waitingUrl !== null) {
-    const plate: Box = { x: left - 24, y: 440, width: 644, height: 216 };
+    const { x, width, ...down } = COUNTDOWN_PLATE;
     return [
       { kind: 'waiting picture', x: 0, y: 0, width: PROGRAMME.width, height: PROGRAMME.height },
-      { kind: 'plate', colour: 'night', radius: 6, ...plate },
+      { kind: 'plate', colour: 'night', radius: 6, x: x - 24, width: width + 24, ...down },
       ...countdown,
     ];
   }

@@ -1,7 +1,7 @@
 // Which browsers have a stage open whose show is on air: nothing secret may be shown in those. A stage
 // cannot share a screen; when it can, it has to be noted here too.
 import { Injectable } from '@nestjs/common';
-import { digestToken } from '../people/passwords';
+import { digestOf } from '../foundation/digest';
 
 @Injectable()
 export class StagesOnAir {
@@ -9,7 +9,7 @@ export class StagesOnAir {
 
   /** Notes an open stage; `isOnAir` is asked whenever somebody wants to see a secret. */
   opened(stage: object, sessionToken: string, isOnAir: () => boolean): void {
-    this.watches.set(stage, { browser: digestToken(sessionToken), isOnAir });
+    this.watches.set(stage, { browser: digestOf(sessionToken), isOnAir });
   }
 
   closed(stage: object): void {
@@ -17,7 +17,7 @@ export class StagesOnAir {
   }
 
   isOnAir(sessionToken: string): boolean {
-    const browser = digestToken(sessionToken);
+    const browser = digestOf(sessionToken);
     return [...this.watches.values()].some((watch) => watch.browser === browser && watch.isOnAir());
   }
 }

@@ -125,7 +125,7 @@ export class ArtworkController {
   @Put('shows/:id/waiting')
   async setWaiting(@SignedIn() person: Person, @ShowId() id: string, @Req() request: Request): Promise<ShowView> {
     mayPlan(person);
-    await this.composer.setWaiting(person, id, request.body as Buffer);
+    await this.composer.setFile(person, id, 'waiting', request.body as Buffer);
     return this.show(person, id);
   }
 

@@ -9,6 +9,7 @@ import {
   instant,
   LETTERING_WIDTH_PX,
   letteringTroubles,
+  OWN_PALETTE,
   readableFromPx,
   rgbOf,
   sayDay,
@@ -33,8 +34,6 @@ import { pictureSvg, type PictureAssets } from './draw-picture';
 import { measureLetters, undrawable } from './lettering';
 import { PiecesService } from './pieces.service';
 
-/** The colours of those who have chosen none. */
-export const OWN_PALETTE: Palette = { ground: '#0c2227', ink: '#fbf8f0', accent: '#e7cf9a' };
 const WIDTH = 1_920;
 const PREVIEW_WIDTH = 960;
 /** Somebody may still be typing. */
@@ -101,35 +100,28 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
 
   /** Keeps a composition as one of the show's pictures. A waiting picture follows the thumbnail until it has one of its own. */
   async keep(person: Person, showId: string, which: ShowPictureName, recipe: PictureRecipe): Promise<void> {
-    const { show } = await this.shows.whole(person.stationId, showId);
-    this.mayChange(show);
     await this.check(person.stationId, recipe);
-    await this.alone(show.id, async () => {
+    await this.change(person, showId, async (show) => {
       const pictures: Pictures = { [which]: await this.make(show, which, recipe) };
       if (which === 'thumbnail' && (show.waiting === null || show.waiting.follows)) {
         pictures.waiting = { ...(await this.make(show, 'waiting', recipe)), follows: true };
       }
       if (which === 'thumbnail' && !show.thumbnailAlternative.trim()) pictures.thumbnailAlternative = alternativeOf(await this.facts(show, recipe));
-      await this.note(person, show, pictures);
+      return pictures;
     });
-    this.shows.changes.next(show.id);
   }
 
-  /** Takes a picture that came as a file for the waiting picture. */
-  async setWaiting(person: Person, showId: string, bytes: Buffer): Promise<void> {
-    const { show } = await this.shows.whole(person.stationId, showId);
-    this.mayChange(show);
-    await this.note(person, show, { waiting: await this.thumbnails.store(waitingOf(show), bytes) });
-    this.shows.changes.next(show.id);
+  /** Takes a picture that came as a file. Throws what is wrong with it; the one before stays then. */
+  setFile(person: Person, showId: string, which: ShowPictureName, bytes: Buffer): Promise<void> {
+    return this.change(person, showId, async (show) => ({ [which]: await this.thumbnails.store(filesOf(show, which), bytes) }));
   }
 
   /** Early viewers see the thumbnail again, or what is made from its parts. */
-  async forgetWaiting(person: Person, showId: string): Promise<void> {
-    const { show } = await this.shows.whole(person.stationId, showId);
-    this.mayChange(show);
-    const recipe = show.thumbnail?.recipe;
-    await this.note(person, show, { waiting: recipe ? { ...(await this.make(show, 'waiting', recipe)), follows: true } : null });
-    this.shows.changes.next(show.id);
+  forgetWaiting(person: Person, showId: string): Promise<void> {
+    return this.change(person, showId, async (show) => {
+      const recipe = show.thumbnail?.recipe;
+      return { waiting: recipe ? { ...(await this.make(show, 'waiting', recipe)), follows: true } : null };
+    });
   }
 
   /** Takes a picture, or a composition, of the library for one of the show's own. */
@@ -138,12 +130,11 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
     if (piece.recipe) return this.keep(person, showId, which, piece.recipe);
     const file = await this.pieces.file(pieceId);
     if (!file || piece.kind !== 'picture') throw new PlainError(409, 'Only pictures and compositions can be taken for a show.');
-    const { show } = await this.shows.whole(person.stationId, showId);
-    this.mayChange(show);
-    const pictures: Pictures = { [which]: { ...(await this.thumbnails.store(which === 'waiting' ? waitingOf(show) : show, file)), pieceId } };
-    if (which === 'thumbnail' && piece.alternative && !show.thumbnailAlternative.trim()) pictures.thumbnailAlternative = piece.alternative;
-    await this.note(person, show, pictures);
-    this.shows.changes.next(show.id);
+    await this.change(person, showId, async (show) => {
+      const pictures: Pictures = { [which]: { ...(await this.thumbnails.store(filesOf(show, which), file)), pieceId } };
+      if (which === 'thumbnail' && piece.alternative && !show.thumbnailAlternative.trim()) pictures.thumbnailAlternative = piece.alternative;
+      return pictures;
+    });
   }
 
   /** Makes the pictures of a show anew where it has changed since they were made. */
@@ -168,13 +159,20 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
     return (await this.draw(await this.parts(show, 'thumbnail', recipe), PREVIEW_WIDTH, 16 / 9)).png;
   }
 
-  /** Drawing takes its time, and somebody may be typing on the sheet meanwhile: nothing but the pictures is written. */
-  private note(person: Person, { id }: Show, pictures: Pictures): Promise<void> {
-    return this.shows.write(this.database.manager, id, pictures, ['thumbnail'], person.name);
-  }
-
-  private mayChange({ state }: Show): void {
-    if (state !== 'draft' && state !== 'placed') throw new PlainError(409, 'This show has been on air or was withdrawn: its pictures stay as they are.');
+  /**
+   * Gives a show other pictures, one change after the other. Making them takes its time, and somebody may be typing on the
+   * sheet meanwhile: nothing but the pictures is written.
+   */
+  private async change(person: Person, showId: string, work: (show: Show) => Promise<Pictures>): Promise<void> {
+    await this.shows.whole(person.stationId, showId); // It must be the station's own.
+    await this.alone(showId, async () => {
+      const { show } = await this.shows.whole(person.stationId, showId);
+      if (show.state !== 'draft' && show.state !== 'placed') {
+        throw new PlainError(409, 'This show has been on air or was withdrawn: its pictures stay as they are.');
+      }
+      await this.shows.write(this.database.manager, showId, await work(show), ['thumbnail'], person.name);
+    });
+    this.shows.changes.next(showId);
   }
 
   private soon(showId: string): void {
@@ -214,7 +212,7 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
       drawn.set(shape, png);
       if (at === 0) letters = measured;
     }
-    return this.thumbnails.storeComposed(which === 'waiting' ? waitingOf(show) : show, drawn, { recipe, madeOf: parts.madeOf, letters });
+    return this.thumbnails.storeComposed(filesOf(show, which), drawn, { recipe, madeOf: parts.madeOf, letters });
   }
 
   private async draw(parts: Parts, width: number, shape: number, measured = false): Promise<{ png: Buffer; letters: LetteringView[] }> {
@@ -266,6 +264,9 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
     if (lookId !== null && !(await this.pieces.look(stationId, lookId))) throw new PlainError(404, 'This look was removed. Choose another.');
   }
 }
+
+/** By what the files of a picture go. */
+const filesOf = (show: Show, which: ShowPictureName): { id: string } => (which === 'waiting' ? waitingOf(show) : show);
 
 type PictureText = Extract<PictureDrawing, { kind: 'text' }>;
 

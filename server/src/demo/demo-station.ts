@@ -6,6 +6,7 @@ import {
   HOUR_MS,
   instant,
   MINUTE_MS,
+  OWN_PALETTE,
   USUAL_TIMES,
   wallTimeOf,
   type City,
@@ -179,7 +180,7 @@ export class DemoStation {
     for (const [name, figure] of PORTRAITS) await this.pieces.add(stationId, 'portrait', name, svg(drawPortrait(figure)));
     const sign = await this.pieces.add(stationId, 'logo', 'Club sign', svg(drawSign('#fbf8f0')));
     const darkSign = await this.pieces.add(stationId, 'logo', 'Club sign on light', svg(drawSign('#12343a')));
-    await this.pieces.keepLook(stationId, { name: 'Fell Night', palette: { ground: '#0c2227', ink: '#fbf8f0', accent: '#e7cf9a' }, logoId: sign.id }, null);
+    await this.pieces.keepLook(stationId, { name: 'Fell Night', palette: OWN_PALETTE, logoId: sign.id }, null);
     await this.pieces.keepLook(
       stationId,
       { name: 'Junior Dome', palette: { ground: '#fdf3d7', ink: '#12343a', accent: '#a8401f' }, logoId: darkSign.id },

@@ -83,6 +83,12 @@ describe('a trailer', () => {
     await send(show, Buffer.concat([film('half.mp4').subarray(0, 40), Buffer.alloc(5_000, 7)])).expect(200);
     expect((await settled(show)).trailer).toMatchObject({ state: 'failed', words: expect.stringContaining('Choose an MP4') });
     expect((await house(show)).trailerUrl).toBeNull();
+    // One that was there before stays, with word of what happened.
+    await send(show, film('whole.mp4')).expect(200);
+    await settled(show);
+    await send(show, Buffer.concat([film('half.mp4').subarray(0, 40), Buffer.alloc(5_000, 7)])).expect(200);
+    expect((await settled(show)).trailer).toMatchObject({ state: 'ready', words: expect.stringContaining('Choose an MP4') });
+    expect((await house(show)).trailerUrl).not.toBeNull();
   });
 
   test('of a show that is not for everybody is watched by nobody else', async () => {

@@ -4,7 +4,7 @@ import { Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs
 import type { Request } from 'express';
 import { randomBytes } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
-import { open, rename, rm } from 'node:fs/promises';
+import { open, readdir, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
@@ -17,6 +17,8 @@ import { ShowsService } from '../shows/shows.service';
 
 const KINDS = 'Choose an MP4, MOV, WebM or MKV file.';
 const HEIGHT = 720;
+/** The end of the name of a film that is still as it came. */
+const INCOMING = '.incoming';
 
 @Injectable()
 export class TrailersService implements OnApplicationBootstrap {
@@ -31,6 +33,8 @@ export class TrailersService implements OnApplicationBootstrap {
   ) {}
 
   async onApplicationBootstrap(): Promise<void> {
+    const left = (await readdir(this.settings.picturesDir)).filter((file) => file.endsWith(INCOMING));
+    await Promise.all(left.map((file) => rm(join(this.settings.picturesDir, file), { force: true })));
     const shows = this.database.getRepository(Show);
     for (const { id, trailer } of await shows.find({ where: { trailer: Not(IsNull()) }, select: { id: true, trailer: true } })) {
       if (trailer?.state === 'making')
@@ -44,7 +48,8 @@ export class TrailersService implements OnApplicationBootstrap {
 
   /** Takes a film as it comes in. Answers once it is here; making it ready goes on afterwards. Throws what is wrong with it. */
   async take(show: Show, request: Request): Promise<void> {
-    const incoming = `${this.path(show)}.incoming`;
+    const version = randomBytes(6).toString('base64url');
+    const incoming = `${this.path(show)}.${version}${INCOMING}`;
     const tooLarge = () => new PlainError(413, `This film is larger than ${TRAILER_MAX_BYTES / 1e6} MB. Choose a shorter or smaller one.`);
     if (Number(request.headers['content-length'] ?? 0) > TRAILER_MAX_BYTES) throw tooLarge();
     let bytes = 0;
@@ -65,9 +70,8 @@ export class TrailersService implements OnApplicationBootstrap {
       await rm(incoming, { force: true });
       throw new PlainError(415, bytes ? `This file is not a film that can be read. ${KINDS}` : `This file is empty. ${KINDS}`);
     }
-    const version = randomBytes(6).toString('base64url');
     await this.note(show.id, { version, state: 'making', lengthMs: 0, words: '' });
-    this.queue = this.queue.then(() => this.make(show, incoming, reader, version)).catch((error: unknown) => this.log.error(String(error)));
+    this.queue = this.queue.then(() => this.make(show, incoming, reader, version, show.trailer)).catch((error: unknown) => this.log.error(String(error)));
   }
 
   async forget(show: Show): Promise<void> {
@@ -75,7 +79,7 @@ export class TrailersService implements OnApplicationBootstrap {
     await rm(this.path(show), { force: true });
   }
 
-  private async make(show: Show, incoming: string, reader: string, version: string): Promise<void> {
+  private async make(show: Show, incoming: string, reader: string, version: string, before: Trailer | null): Promise<void> {
     const made = `${this.path(show)}.new.mp4`;
     let lengthMs = 0;
     const complaint = await new Promise<string>((gone) => {
@@ -102,7 +106,9 @@ export class TrailersService implements OnApplicationBootstrap {
     if (lengthMs === 0) {
       this.log.warn(complaint);
       await rm(made, { force: true });
-      return this.note(show.id, { version, state: 'failed', lengthMs: 0, words: `There is no picture in it that can be read. ${KINDS}` });
+      const words = `There is no picture in that film that can be read. ${KINDS}`;
+      // What was there before stays.
+      return this.note(show.id, before?.state === 'ready' ? { ...before, words } : { version, state: 'failed', lengthMs: 0, words });
     }
     await rename(made, this.path(show));
     await this.note(show.id, { version, state: 'ready', lengthMs, words: '' });

@@ -5,10 +5,11 @@ import { Inject, Injectable } from '@nestjs/common';
 import type { CookieOptions, Request, Response } from 'express';
 import { randomBytes, timingSafeEqual } from 'node:crypto';
 import { DataSource } from 'typeorm';
+import { digestOf } from '../foundation/digest';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import type { Invitation } from '../invitations/invitation.entities';
-import { digestOf, InvitationsService } from '../invitations/invitations.service';
+import { InvitationsService } from '../invitations/invitations.service';
 import { Station } from '../people/people.entities';
 import { Show } from '../shows/show.entities';
 

@@ -2,9 +2,10 @@
 import type { ContactsInvited, InvitationRequest, InvitationView } from '@lantern/contract';
 import { instant, sayWhen } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
-import { createHash, randomUUID } from 'node:crypto';
+import { randomUUID } from 'node:crypto';
 import { DataSource } from 'typeorm';
 import { Clock } from '../foundation/clock';
+import { digestOf } from '../foundation/digest';
 import { PlainError } from '../foundation/errors';
 import { Vault } from '../foundation/vault';
 import { OutboxService } from '../reminders/outbox.service';
@@ -97,8 +98,6 @@ export class InvitationsService {
 function leadsSomewhere({ state }: Show): void {
   if (state === 'draft') throw new PlainError(409, 'Place the show first: an invitation must lead somewhere.');
 }
-
-export const digestOf = (secret: string): string => createHash('sha256').update(secret).digest('base64url');
 
 function viewOf({ id, name, email, answer, invitedAt }: Invitation): InvitationView {
   return { id, name, email, answer, invitedAt };

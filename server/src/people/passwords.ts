@@ -1,5 +1,5 @@
 // Passwords are hashed with scrypt (RFC 7914) at N = 2^15, r = 8, p = 1: about 32 MB a hash.
-import { createHash, randomBytes, scrypt, timingSafeEqual } from 'node:crypto';
+import { randomBytes, scrypt, timingSafeEqual } from 'node:crypto';
 import { promisify } from 'node:util';
 
 const derive = promisify<string, Buffer, number, object, Buffer>(scrypt);
@@ -20,4 +20,3 @@ export async function passwordFits(password: string, stored: string): Promise<bo
 }
 
 export const newToken = (): string => randomBytes(32).toString('base64url');
-export const digestToken = (token: string): string => createHash('sha256').update(token).digest('base64url');

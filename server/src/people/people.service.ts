@@ -5,8 +5,9 @@ import { Injectable } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
 import { DataSource } from 'typeorm';
 import { Clock } from '../foundation/clock';
+import { digestOf } from '../foundation/digest';
 import { PlainError } from '../foundation/errors';
-import { digestToken, hashPassword, newToken, passwordFits } from './passwords';
+import { hashPassword, newToken, passwordFits } from './passwords';
 import { Person, Session, Station } from './people.entities';
 
 export const SESSION_LIVES_MS = 30 * 24 * 3_600_000;
@@ -56,28 +57,28 @@ export class PeopleService {
   async openSession(person: Person): Promise<string> {
     const token = newToken();
     const expiresAt = this.clock.now() + SESSION_LIVES_MS;
-    await this.database.getRepository(Session).insert({ tokenHash: digestToken(token), personId: person.id, expiresAt, passwordAt: this.clock.now() });
+    await this.database.getRepository(Session).insert({ tokenHash: digestOf(token), personId: person.id, expiresAt, passwordAt: this.clock.now() });
     return token;
   }
 
   /** Takes the password once more in a browser that is signed in. */
   async passwordAgain(person: Person, token: string, password: string): Promise<void> {
     if (!(await passwordFits(password, person.passwordHash))) throw new PlainError(403, 'This is not your password. Try again.');
-    await this.database.getRepository(Session).update({ tokenHash: digestToken(token) }, { passwordAt: this.clock.now() });
+    await this.database.getRepository(Session).update({ tokenHash: digestOf(token) }, { passwordAt: this.clock.now() });
   }
 
   async passwordGivenAt(token: string): Promise<number | null> {
-    return (await this.database.getRepository(Session).findOneBy({ tokenHash: digestToken(token) }))?.passwordAt ?? null;
+    return (await this.database.getRepository(Session).findOneBy({ tokenHash: digestOf(token) }))?.passwordAt ?? null;
   }
 
   async signOut(token: string): Promise<void> {
-    await this.database.getRepository(Session).delete({ tokenHash: digestToken(token) });
+    await this.database.getRepository(Session).delete({ tokenHash: digestOf(token) });
   }
 
   /** The person whose browser shows `token`, or null. */
   async personOf(token: string | undefined): Promise<Person | null> {
     if (!token) return null;
-    const session = await this.database.getRepository(Session).findOneBy({ tokenHash: digestToken(token) });
+    const session = await this.database.getRepository(Session).findOneBy({ tokenHash: digestOf(token) });
     if (!session || session.expiresAt < this.clock.now()) return null;
     return this.database.getRepository(Person).findOneBy({ id: session.personId });
   }

@@ -1,18 +1,18 @@
 // Who asked to be reminded of a show, and what they are told: when they confirm, a day and an hour before, at the
 // start, and when the show is moved or will not take place. Always on the clock of their own zone.
 import { DAY_MS, HOUR_MS, instant, MINUTE_MS, sayWhen, writeCalendar, type Instant } from '@lantern/core';
-import { Inject, Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
-import { createHash, randomBytes, randomUUID, timingSafeEqual } from 'node:crypto';
+import { Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
+import { randomBytes, randomUUID } from 'node:crypto';
 import { DataSource, In, IsNull, LessThan, Not } from 'typeorm';
 import { Clock } from '../foundation/clock';
 import { RegularWork } from '../foundation/regular-work';
+import { digestOf } from '../foundation/digest';
 import { PlainError } from '../foundation/errors';
-import { SETTINGS, type Settings } from '../foundation/settings';
-import { Vault } from '../foundation/vault';
 import { Invitation } from '../invitations/invitation.entities';
 import { InvitationsService } from '../invitations/invitations.service';
 import { AiringsService } from '../shows/airings.service';
 import { Show } from '../shows/show.entities';
+import { MailLinks } from './mail-links';
 import { OutboxService } from './outbox.service';
 import { Registration } from './reminder.entities';
 
@@ -34,9 +34,8 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
     private readonly airings: AiringsService,
     private readonly outbox: OutboxService,
     private readonly invitations: InvitationsService,
-    private readonly vault: Vault,
+    private readonly links: MailLinks,
     private readonly clock: Clock,
-    @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
 
   onApplicationBootstrap(): void {
@@ -56,7 +55,15 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
     const known = await registrations.findOneBy({ showId: show.id, email: address });
     if (known?.confirmedAt) return;
     const secret = randomBytes(18).toString('base64url');
-    const fresh = { showId: show.id, email: address, zone, tokenHash: digest(secret), askedAt: this.clock.now(), confirmedAt: null, toldStart: show.startsAt };
+    const fresh = {
+      showId: show.id,
+      email: address,
+      zone,
+      tokenHash: digestOf(secret),
+      askedAt: this.clock.now(),
+      confirmedAt: null,
+      toldStart: show.startsAt,
+    };
     await registrations.save(Object.assign(known ?? new Registration(), { id: known?.id ?? randomUUID(), ...fresh }));
     const { name } = await this.airings.station(show.stationId);
     const title = await this.airings.publicTitle(show);
@@ -65,7 +72,7 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
       to: address,
       subject: `Shall we remind you of ${oneLine(title)}?`,
       about: `ask ${secret}`,
-      text: `${name} was asked to remind you of “${title}”, ${sayWhen(instant(show.startsAt), zone)}.\n\nIf that was you, confirm it here:\n${this.link('confirm', secret)}\n\nIf it was not, do nothing: you will hear no more.\n`,
+      text: `${name} was asked to remind you of “${title}”, ${sayWhen(instant(show.startsAt), zone)}.\n\nIf that was you, confirm it here:\n${this.links.confirmUrl(secret)}\n\nIf it was not, do nothing: you will hear no more.\n`,
     });
   }
 
@@ -78,7 +85,7 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
       const title = await this.airings.publicTitle(show);
       await this.database.getRepository(Registration).update({ id: registration.id }, { confirmedAt: this.clock.now() });
       await this.outbox.post({
-        ...{ stationId: show.stationId, to: registration.email, leaveUrl: this.leaveUrl(registration) },
+        ...{ stationId: show.stationId, to: registration.email, leaveUrl: this.links.leaveUrl('reminders', registration.id) },
         subject: `You will be reminded of ${oneLine(title)}`,
         about: `confirmed ${registration.id}`,
         text: `“${title}” begins on ${sayWhen(instant(show.startsAt), registration.zone)}.\n${this.airings.houseUrl(show)}\n\nYou hear from us a day and an hour before, and when it starts. The calendar file is for those who prefer that.\n${this.leaving(registration)}`,
@@ -90,9 +97,9 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
 
   /** Forgets somebody by the link of any mail that they had. Leaving twice does no harm. */
   async leave(secret: string): Promise<void> {
-    const [id, mark] = secret.split('.') as [string, string?];
-    const own = mark !== undefined && sameText(mark, this.vault.mark(`leave ${id}`));
-    await this.database.getRepository(Registration).delete(own ? { id } : { tokenHash: digest(secret) });
+    const id = this.links.whoLeaves('reminders', secret);
+    // The first mail's own secret leaves as well.
+    await this.database.getRepository(Registration).delete(id === null ? { tokenHash: digestOf(secret) } : { id });
   }
 
   async counts(showId: string): Promise<{ asked: number; confirmed: number }> {
@@ -224,26 +231,18 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
         const leaving = this.leaving(registration);
         return {
           ...{ from: Registration, id, email, zone, since: confirmedAt!, toldStart, comes: true },
-          ...{ url: this.airings.houseUrl(show), leaving, leaveUrl: this.leaveUrl(registration) },
+          ...{ url: this.airings.houseUrl(show), leaving, leaveUrl: this.links.leaveUrl('reminders', registration.id) },
         };
       }),
     ];
   }
 
   private async bySecret(secret: string): Promise<Registration | null> {
-    return this.database.getRepository(Registration).findOneBy({ tokenHash: digest(secret) });
-  }
-
-  private leaveUrl({ id }: Registration): string {
-    return this.link('leave', `${id}.${this.vault.mark(`leave ${id}`)}`);
+    return this.database.getRepository(Registration).findOneBy({ tokenHash: digestOf(secret) });
   }
 
   private leaving(registration: Registration): string {
-    return `\nTo hear no more of it: ${this.leaveUrl(registration)}\n`;
-  }
-
-  private link(what: 'confirm' | 'leave', secret: string): string {
-    return `${this.settings.publicUrl}/reminders/${what}/${secret}`;
+    return `\nTo hear no more of it: ${this.links.leaveUrl('reminders', registration.id)}\n`;
   }
 }
 
@@ -274,6 +273,4 @@ interface Due {
   text: (told: { title: string; when: string; url: string }) => string;
 }
 
-const digest = (secret: string): string => createHash('sha256').update(secret).digest('base64url');
-const sameText = (a: string, b: string): boolean => a.length === b.length && timingSafeEqual(Buffer.from(a), Buffer.from(b));
 const oneLine = (text: string): string => text.replace(/\s+/g, ' ').trim();

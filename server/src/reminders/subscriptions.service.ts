@@ -1,21 +1,21 @@
 // Whoever wants to hear of every new show of a station: told when shows are placed, several of them in one mail.
-import { instant, MINUTE_MS, sayWhen } from '@lantern/core';
-import { Inject, Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
-import { createHash, randomBytes, randomUUID, timingSafeEqual } from 'node:crypto';
+import { DAY_MS, instant, MINUTE_MS, sayWhen } from '@lantern/core';
+import { Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
+import { randomBytes, randomUUID } from 'node:crypto';
 import { Between, DataSource, IsNull, LessThan, MoreThan, Not } from 'typeorm';
 import { Clock } from '../foundation/clock';
 import { RegularWork } from '../foundation/regular-work';
+import { digestOf } from '../foundation/digest';
 import { PlainError } from '../foundation/errors';
-import { SETTINGS, type Settings } from '../foundation/settings';
-import { Vault } from '../foundation/vault';
 import type { Station } from '../people/people.entities';
 import { AiringsService } from '../shows/airings.service';
 import { Show } from '../shows/show.entities';
+import { MailLinks } from './mail-links';
 import { OutboxService } from './outbox.service';
 import { Subscription } from './reminder.entities';
 
 const EVERY_MS = 30_000;
-const FORGET_AFTER_MS = 2 * 86_400_000;
+const FORGET_AFTER_MS = 2 * DAY_MS;
 /** Dates of a series are placed one after the other, and a host may withdraw what was a mistake. */
 const GATHERED_FOR_MS = 5 * MINUTE_MS;
 const MOST_PER_STATION = 20_000;
@@ -28,9 +28,8 @@ export class SubscriptionsService implements OnApplicationBootstrap, OnApplicati
     private readonly database: DataSource,
     private readonly airings: AiringsService,
     private readonly outbox: OutboxService,
-    private readonly vault: Vault,
+    private readonly links: MailLinks,
     private readonly clock: Clock,
-    @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
 
   onApplicationBootstrap(): void {
@@ -51,30 +50,29 @@ export class SubscriptionsService implements OnApplicationBootstrap, OnApplicati
     if (known?.confirmedAt) return;
     const secret = randomBytes(18).toString('base64url');
     const now = this.clock.now();
-    const fresh = { stationId: station.id, email: address, zone: station.zone, tokenHash: digest(secret), askedAt: now, confirmedAt: null, toldUntil: now };
+    const fresh = { stationId: station.id, email: address, zone: station.zone, tokenHash: digestOf(secret), askedAt: now, confirmedAt: null, toldUntil: now };
     await subscriptions.save(Object.assign(known ?? new Subscription(), { id: known?.id ?? randomUUID(), ...fresh }));
     await this.outbox.post({
       stationId: station.id,
       to: address,
       subject: `Shall we tell you of new shows of ${station.name}?`,
       about: `subscribe ${secret}`,
-      text: `Somebody asked to hear of new shows of ${station.name}.\n\nIf that was you, confirm it here:\n${this.settings.publicUrl}/reminders/confirm/${secret}\n\nIf it was not, do nothing: you will hear no more.\n`,
+      text: `Somebody asked to hear of new shows of ${station.name}.\n\nIf that was you, confirm it here:\n${this.links.confirmUrl(secret)}\n\nIf it was not, do nothing: you will hear no more.\n`,
     });
   }
 
   /** Confirms by the secret of the first mail. False: there is nothing for it. */
   async confirm(secret: string): Promise<boolean> {
     const subscriptions = this.database.getRepository(Subscription);
-    const found = await subscriptions.findOneBy({ tokenHash: digest(secret) });
+    const found = await subscriptions.findOneBy({ tokenHash: digestOf(secret) });
     if (found && found.confirmedAt === null) await subscriptions.update({ id: found.id }, { confirmedAt: this.clock.now(), toldUntil: this.clock.now() });
     return found !== null;
   }
 
   /** Forgets somebody by the link of any mail that they had. */
   async leave(secret: string): Promise<void> {
-    const [id, mark] = secret.split('.') as [string, string?];
-    const right = this.vault.mark(`unsubscribe ${id}`);
-    if (mark?.length === right.length && timingSafeEqual(Buffer.from(mark), Buffer.from(right))) await this.database.getRepository(Subscription).delete({ id });
+    const id = this.links.whoLeaves('new shows', secret);
+    if (id !== null) await this.database.getRepository(Subscription).delete({ id });
   }
 
   count(stationId: string): Promise<number> {
@@ -108,7 +106,7 @@ export class SubscriptionsService implements OnApplicationBootstrap, OnApplicati
       const lines = await Promise.all(
         shows.map(async (show) => `${await this.airings.publicTitle(show)}\n${sayWhen(instant(show.startsAt), zone)}\n${this.airings.houseUrl(show)}\n`),
       );
-      const leaveUrl = `${this.settings.publicUrl}/reminders/leave/${id}.${this.vault.mark(`unsubscribe ${id}`)}`;
+      const leaveUrl = this.links.leaveUrl('new shows', id);
       const [first] = shows as [Show];
       await this.outbox.post({
         ...{ stationId, to: email, leaveUrl },
@@ -123,5 +121,3 @@ export class SubscriptionsService implements OnApplicationBootstrap, OnApplicati
     await this.database.getRepository(Subscription).update({ id }, { toldUntil: until });
   }
 }
-
-const digest = (secret: string): string => createHash('sha256').update(secret).digest('base64url');

@@ -20,6 +20,7 @@ import { AIRING_FIELDS, instant, MINUTE_MS, type Sides } from '@lantern/core';
 import { Body, Controller, Delete, Get, Header, HttpCode, Param, ParseUUIDPipe, Patch, Post, Put, Query, Req, StreamableFile } from '@nestjs/common';
 import type { Request } from 'express';
 import { createReadStream } from 'node:fs';
+import { ComposerService } from '../artwork/composer.service';
 import { PlainError, unknownShow } from '../foundation/errors';
 import type { Person } from '../people/people.entities';
 import { SignedIn } from '../people/signed-in';
@@ -46,6 +47,7 @@ export class ShowsController {
     private readonly starts: StartingPointsService,
     private readonly thumbnails: Thumbnails,
     private readonly renditions: RenditionsService,
+    private readonly composer: ComposerService,
   ) {}
 
   @Get()
@@ -109,7 +111,7 @@ export class ShowsController {
   @Put(':id/thumbnail')
   async setThumbnail(@SignedIn() person: Person, @ShowId() id: string, @Req() request: Request): Promise<ShowView> {
     mayPlan(person);
-    await this.shows.setThumbnail(person.stationId, id, request.body as Buffer, person.name);
+    await this.composer.setFile(person, id, 'thumbnail', request.body as Buffer);
     return this.read(person, id);
   }
 

@@ -188,12 +188,6 @@ export class ShowsService {
     show.differs = [...new Set([...show.differs, ...fields])];
   }
 
-  async setThumbnail(stationId: string, id: string, bytes: Buffer, by: string): Promise<Show> {
-    const { show } = await this.whole(stationId, id);
-    await this.write(this.database.manager, id, { thumbnail: await this.thumbnails.store(show, bytes) }, ['thumbnail'], by);
-    return (await this.whole(stationId, id)).show;
-  }
-
   /** Writes some columns of a show and notes that `keys` changed. What others wrote while the caller was at work stays as they wrote it. */
   async write(entities: EntityManager, id: string, columns: Partial<Show>, keys: readonly string[], by: string): Promise<void> {
     const fresh = await entities.findOneByOrFail(Show, { id });

@@ -98,6 +98,21 @@ describe('what comes in', () => {
   });
 });
 
+test.each([
+  ['a strip of 6 by 3,000 pixels', () => sharp({ create: { width: 6, height: 3_000, channels: 3, background: '#345' } }), { width: 6, height: 3_000 }],
+  ['a band of 3,000 by 6 pixels', () => sharp({ create: { width: 3_000, height: 6, channels: 3, background: '#345' } }), { width: 3_000, height: 6 }],
+  [
+    'a picture in greys alone',
+    () => sharp({ create: { width: 400, height: 225, channels: 3, background: '#999' } }).toColourspace('b-w'),
+    { width: 400, height: 225 },
+  ],
+])('%s is measured and fitted like any other', async (_name, make, size) => {
+  const picture = await thumbnails.store({ id: 'odd' }, await make().png().toBuffer());
+  expect(picture).toMatchObject(size);
+  const { width, height } = await thumbnails.rendition({ id: 'odd', thumbnail: picture }, rule);
+  expect(Math.abs(width / height / rule.shape - 1)).toBeLessThan(0.01);
+});
+
 describe('a rendition', () => {
   /** Dull all over but for a bright, detailed figure at one end. */
   const withFigureAt = async (left: number): Promise<Show> => {

@@ -2,6 +2,7 @@
 // that network's own rules: cropped to its shape, brought to its size, and light enough with the least loss.
 import {
   differenceHash,
+  LENGTH_BADGE,
   LETTERING_WIDTH_PX,
   letteringTroubles,
   shapeKey,
@@ -30,8 +31,6 @@ const BACKGROUND = '#10201f';
 const QUALITY = { best: 92, least: 40 };
 /** What is looked at is judged on a small picture: the eye does no more at a glance. */
 const GLANCE = 200;
-/** Where players write how long a show is. */
-const BADGE: Crop = { x: 0.8, y: 0.84, width: 0.2, height: 0.16 };
 /** Composed pictures are made in each of these shapes; for other pictures a crop of each is suggested when they come. */
 export const SHAPES = [16 / 9, 2];
 
@@ -152,7 +151,7 @@ export class Thumbnails {
       ...{ a: await grey(sharp(data, { raw })), b: await grey(sharp(jpeg)) },
     });
     const glance = await pixelsAt(sharp(data, { raw }), GLANCE);
-    const underBadge = await this.measures.ask<'within'>({ kind: 'within', glance, area: BADGE });
+    const underBadge = await this.measures.ask<'within'>({ kind: 'within', glance, area: LENGTH_BADGE });
     const letters = known ?? (await this.measures.ask<'letters'>({ kind: 'letters', detailed: await pixelsAt(sharp(jpeg), LETTERING_WIDTH_PX) }));
     const { x, y, width, height } = crop;
     return {
@@ -168,9 +167,12 @@ export class Thumbnails {
   }
 
   private async suggested(master: Buffer, shapes: readonly number[]): Promise<Crop[]> {
-    const { width = 1, height = 1 } = await sharp(master).metadata();
-    const glance = await pixelsAt(sharp(master), Math.max(1, Math.round(width > height ? GLANCE : (GLANCE * width) / height)));
-    return this.measures.ask<'crops'>({ kind: 'crops', glance, detailed: await pixelsAt(sharp(master), LETTERING_WIDTH_PX), shapes });
+    return this.measures.ask<'crops'>({
+      kind: 'crops',
+      glance: await pixelsAt(sharp(master), GLANCE),
+      detailed: await pixelsAt(sharp(master), LETTERING_WIDTH_PX),
+      shapes,
+    });
   }
 
   /** Upright, opaque, without notes, and no larger than anybody needs. */
@@ -193,9 +195,14 @@ const ALL: Crop = { x: 0, y: 0, width: 1, height: 1 };
 
 const newVersion = (): string => randomBytes(6).toString('base64url');
 
-/** A picture as pixels, `width` across. */
+/** A picture as pixels, `width` across; less where it is far taller than wide. */
 export async function pixelsAt(picture: sharp.Sharp, width: number): Promise<Pixels> {
-  const { data, info } = await picture.resize({ width }).removeAlpha().raw().toBuffer({ resolveWithObject: true });
+  const { data, info } = await picture
+    .resize({ width, height: 2 * width, fit: 'inside' })
+    .removeAlpha()
+    .toColourspace('srgb')
+    .raw()
+    .toBuffer({ resolveWithObject: true });
   return { data, width: info.width, height: info.height };
 }
 

@@ -1,8 +1,9 @@
 // What holds for all shows of a station.
 import type { FeedAddress, StationSettings, StationView } from '@lantern/contract';
 import { Inject, Injectable } from '@nestjs/common';
-import { createHash, randomBytes } from 'node:crypto';
+import { randomBytes } from 'node:crypto';
 import { DataSource } from 'typeorm';
+import { digestOf } from '../foundation/digest';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { AuditService } from '../people/audit.service';
 import { SubscriptionsService } from '../reminders/subscriptions.service';
@@ -42,7 +43,7 @@ export class StationService {
   /** Makes a new secret address for the calendar; an earlier one leads nowhere from then on. Told once: only a digest is kept. */
   async openFeed(person: Person): Promise<FeedAddress> {
     const secret = randomBytes(24).toString('base64url');
-    await this.database.getRepository(Station).update({ id: person.stationId }, { feedHash: digest(secret) });
+    await this.database.getRepository(Station).update({ id: person.stationId }, { feedHash: digestOf(secret) });
     await this.audit.note(person, 'opened', 'the calendar feed');
     return { url: `${this.settings.publicUrl}/calendar/${secret}.ics` };
   }
@@ -53,8 +54,6 @@ export class StationService {
   }
 
   byFeedSecret(secret: string): Promise<Station | null> {
-    return this.database.getRepository(Station).findOneBy({ feedHash: digest(secret) });
+    return this.database.getRepository(Station).findOneBy({ feedHash: digestOf(secret) });
   }
 }
-
-const digest = (secret: string): string => createHash('sha256').update(secret).digest('base64url');

@@ -112,7 +112,7 @@ function Composer({ show, artwork, which }: { show: ShowView; artwork: ArtworkVi
           For early viewers, with the countdown
         </Link>
       </nav>
-      <div className="composer">
+      <div className="with-side">
         <PreviewWithMeasures preview={preview} which={which} />
         <Form noValidate onSubmit={(event) => event.preventDefault()}>
           <RecipeFields show={show} artwork={artwork} recipe={recipe} preview={preview} change={change} onTrouble={setTrouble} />

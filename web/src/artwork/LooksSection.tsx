@@ -1,6 +1,6 @@
 // The station's looks: the colours and the mark that composed pictures are made with.
 import type { ArtworkView, LookDraft, LookView } from '@lantern/contract';
-import { contrastRatio, LEAST_CONTRAST, rgbOf, type Palette } from '@lantern/core';
+import { contrastRatio, LEAST_CONTRAST, OWN_PALETTE, rgbOf, type Palette } from '@lantern/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
@@ -8,7 +8,7 @@ import { server, ServerError, wordsOf } from '../app/server';
 import { Notice } from '../look/Notice';
 import { ARTWORK } from './artwork-queries';
 
-const FRESH: LookDraft = { name: '', palette: { ground: '#0c2227', ink: '#fbf8f0', accent: '#e7cf9a' }, logoId: null };
+const FRESH: LookDraft = { name: '', palette: OWN_PALETTE, logoId: null };
 const COLOURS: { part: keyof Palette; words: string }[] = [
   { part: 'ground', words: 'Ground' },
   { part: 'ink', words: 'Title' },

@@ -30,7 +30,7 @@ export function ContactsView() {
       <p className="soft mb-4">
         Whom you invite to shows. What goes out is in the <Link to="/mail">outbox</Link>.
       </p>
-      <div className="contacts-columns">
+      <div className="with-side">
         <section aria-label="All contacts">
           <div className="contacts-filter">
             <Form.Control

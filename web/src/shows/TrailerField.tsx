@@ -85,7 +85,7 @@ export function TrailerField({ show, onStored }: { show: ShowView; onStored: (sh
           )}
         </span>
       )}
-      {trailer?.state === 'failed' && <Notice kind="refusal">{trailer.words}</Notice>}
+      {trailer?.words && <Notice kind="refusal">{trailer.words}</Notice>}
       {trouble && <Notice kind="refusal">{trouble}</Notice>}
     </div>
   );
