@@ -15,7 +15,8 @@ export async function lookAtPicture(bytes: unknown): Promise<{ width: number; he
   if (bytes.length > THUMBNAIL_MAX_BYTES) {
     throw new PlainError(413, `This picture weighs ${(bytes.length / 1e6).toFixed(1)} MB. Choose one of at most ${THUMBNAIL_MAX_BYTES / 1e6} MB.`);
   }
-  const facts = await sharp(bytes, { limitInputPixels: THUMBNAIL_MAX_PIXELS })
+  // Only its head is read here, whatever size that tells; nothing is decoded before the size was looked at.
+  const facts = await sharp(bytes, { limitInputPixels: false })
     .metadata()
     .catch(() => null);
   const kind = facts?.format === 'heif' && facts.compression === 'av1' ? 'avif' : facts?.format;

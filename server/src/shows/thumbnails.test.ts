@@ -8,6 +8,16 @@ import type { Settings } from '../foundation/settings';
 import type { Show } from './show.entities';
 import { Thumbnails } from './thumbnails';
 
+/** The checksum of PNG chunks (ISO/IEC 15948, annex D). */
+function crc32(bytes: Buffer): number {
+  let sum = 0xffffffff;
+  for (const byte of bytes) {
+    sum ^= byte;
+    for (let bit = 0; bit < 8; bit++) sum = sum & 1 ? (sum >>> 1) ^ 0xedb88320 : sum >>> 1;
+  }
+  return (sum ^ 0xffffffff) >>> 0;
+}
+
 const picturesDir = mkdtempSync(join(tmpdir(), 'lantern-pictures-'));
 const thumbnails = new Thumbnails({ picturesDir } as Settings, new PictureMeasures());
 beforeAll(() => mkdirSync(picturesDir, { recursive: true }));
@@ -88,7 +98,17 @@ describe('what comes in', () => {
     expect(data[middle]).toBeGreaterThan(240);
   });
 
+  /** A PNG whose head tells of 1,200 million pixels, with hardly any behind it (ISO/IEC 15948, section 11.2.2). */
+  const boundless = async () => {
+    const bytes = await flat().png().toBuffer();
+    bytes.writeUInt32BE(40_000, 16);
+    bytes.writeUInt32BE(30_000, 20);
+    bytes.writeUInt32BE(crc32(bytes.subarray(12, 29)), 29);
+    return bytes;
+  };
+
   test.each([
+    ['a picture of 1,200 million pixels', () => boundless(), '1,200 million pixels'],
     ['a drawing whose parts multiply', () => Promise.resolve(SVG('&a;', '<!DOCTYPE svg [<!ENTITY a "aaaa">]>')), 'too large, or made of parts'],
     ['a picture that moves', () => moving(), 'moves'],
     ['a page', () => Promise.resolve(Buffer.from('<!doctype html><p>no picture')), 'not a picture'],
