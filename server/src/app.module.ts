@@ -23,6 +23,7 @@ import { ContactsService } from './contacts/contacts.service';
 import { DemoStation } from './demo/demo-station';
 import { Clock } from './foundation/clock';
 import { openDatabase } from './foundation/database';
+import { ForeignFiles } from './foreign/foreign-files';
 import { ErrorFilter, FieldError } from './foundation/errors';
 import { HealthController } from './foundation/health.controller';
 import { readSettings, SETTINGS } from './foundation/settings';
@@ -57,11 +58,12 @@ import { AiringsService } from './shows/airings.service';
 import { DriftService } from './shows/drift.service';
 import { PlacingService } from './shows/placing.service';
 import { RenditionsService } from './shows/renditions.service';
-import { ShowsController, TemplatesController } from './shows/shows.controller';
+import { RemovedController, ShowsController, TemplatesController } from './shows/shows.controller';
 import { ShowsService } from './shows/shows.service';
 import { StartingPointsService } from './shows/starting-points.service';
 import { StationController } from './station/station.controller';
 import { StationService } from './station/station.service';
+import { RemovalService } from './shows/removal.service';
 import { Thumbnails } from './shows/thumbnails';
 
 @Module({
@@ -73,6 +75,7 @@ import { Thumbnails } from './shows/thumbnails';
     LinesController,
     ShowsController,
     TemplatesController,
+    RemovedController,
     SeriesController,
     AllSeriesController,
     StationController,
@@ -98,6 +101,7 @@ import { Thumbnails } from './shows/thumbnails';
     },
     Clock,
     Vault,
+    ForeignFiles,
     PeopleService,
     AuditService,
     ChannelAccessService,
@@ -114,6 +118,7 @@ import { Thumbnails } from './shows/thumbnails';
     ShowsService,
     RenditionsService,
     StartingPointsService,
+    RemovalService,
     PiecesService,
     ComposerService,
     PlacingService,

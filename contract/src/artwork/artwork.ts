@@ -11,8 +11,8 @@ import {
   type PictureTextRole,
   type SkyMood,
 } from '@lantern/core';
-import { Type } from 'class-transformer';
-import { IsBoolean, IsIn, IsInt, IsNotEmpty, IsOptional, IsString, IsUUID, Matches, Max, MaxLength, Min, ValidateIf, ValidateNested } from 'class-validator';
+import { IsBoolean, IsIn, IsInt, IsNotEmpty, IsOptional, IsString, IsUUID, Matches, Max, MaxLength, Min, ValidateIf } from 'class-validator';
+import { IsPart } from '../part';
 
 /** The pictures of a show: the one in lists and on event pages, and the one that early viewers see. */
 export const SHOW_PICTURES = ['thumbnail', 'waiting'] as const;
@@ -45,8 +45,7 @@ export class RecipeDraft {
   @IsIn(PICTURE_LAYOUTS, { message: 'Choose one of the layouts.' })
   layout!: PictureLayout;
 
-  @ValidateNested()
-  @Type(() => BackgroundDraft)
+  @IsPart(() => BackgroundDraft)
   background!: BackgroundDraft;
 
   @IsOptional()
@@ -76,8 +75,7 @@ export class CompositionRequest {
   @IsIn(SHOW_PICTURES)
   which!: ShowPictureName;
 
-  @ValidateNested()
-  @Type(() => RecipeDraft)
+  @IsPart(() => RecipeDraft)
   recipe!: RecipeDraft;
 }
 
@@ -150,8 +148,7 @@ export class LookDraft {
   @MaxLength(40, { message: 'Keep the name to 40 characters.' })
   name!: string;
 
-  @ValidateNested()
-  @Type(() => PaletteDraft)
+  @IsPart(() => PaletteDraft)
   palette!: PaletteDraft;
 
   /** Of the library; null: the lantern. */
@@ -188,7 +185,6 @@ export class KeepComposition {
   @IsUUID()
   showId!: string;
 
-  @ValidateNested()
-  @Type(() => RecipeDraft)
+  @IsPart(() => RecipeDraft)
   recipe!: RecipeDraft;
 }

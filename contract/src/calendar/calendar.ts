@@ -35,4 +35,6 @@ export interface CalendarReading {
   entries: CalendarEntry[];
   /** Shows that were made of them. */
   made: { id: string; title: string }[];
+  /** Events of which nothing was made, with the reason in words. */
+  refused: { title: string; words: string }[];
 }

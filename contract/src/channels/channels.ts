@@ -29,9 +29,9 @@ import {
   Min,
   registerDecorator,
   ValidateIf,
-  ValidateNested,
   type ValidationArguments,
 } from 'class-validator';
+import { IsPart } from '../part';
 
 export const LINKABLE_NETWORKS: readonly NetworkId[] = ['reelmoor', 'townfold', 'guildhand', 'pipwire'];
 
@@ -198,8 +198,7 @@ export class TypedInChannelRequest extends TypedInFacts {
   key!: string;
 
   @IsOptional()
-  @ValidateNested()
-  @Type(() => LimitsTypedIn)
+  @IsPart(() => LimitsTypedIn)
   limits?: LimitsTypedIn;
 }
 
@@ -251,7 +250,6 @@ export class ChannelDefaultsRequest implements ChannelDefaults {
 
 /** What can be changed of a typed-in channel: everything but its line. */
 export class TypedInChannelChange extends TypedInFacts {
-  @ValidateNested()
-  @Type(() => LimitsTypedIn)
+  @IsPart(() => LimitsTypedIn)
   limits!: LimitsTypedIn;
 }

@@ -1,7 +1,7 @@
 // Guildhand's HTTP interface, as published by Guildhand. Bodies are enveloped as in JSON:API 1.1;
 // refusals are problem details (RFC 9457); lengths are ISO 8601 durations.
-import { Type } from 'class-transformer';
-import { IsBase64, IsIn, IsISO8601, IsOptional, IsString, Matches, MaxLength, ValidateNested } from 'class-validator';
+import { IsBase64, IsIn, IsISO8601, IsOptional, IsString, Matches, MaxLength } from 'class-validator';
+import { IsPart } from '../part';
 
 export interface GuildhandAccounts {
   data: { type: 'member' | 'organisation'; id: string; attributes: { name: string; portrait: string } }[];
@@ -36,14 +36,12 @@ class GuildhandTalkData {
   @IsIn(['talk'])
   type!: 'talk';
 
-  @ValidateNested()
-  @Type(() => GuildhandTalkFacts)
+  @IsPart(() => GuildhandTalkFacts)
   attributes!: GuildhandTalkFacts;
 }
 
 export class GuildhandTalkRequest {
-  @ValidateNested()
-  @Type(() => GuildhandTalkData)
+  @IsPart(() => GuildhandTalkData)
   data!: GuildhandTalkData;
 }
 
@@ -75,14 +73,12 @@ class GuildhandTalkChangeData {
   @IsIn(['talk'])
   type!: 'talk';
 
-  @ValidateNested()
-  @Type(() => GuildhandTalkChangeFacts)
+  @IsPart(() => GuildhandTalkChangeFacts)
   attributes!: GuildhandTalkChangeFacts;
 }
 
 export class GuildhandTalkChange {
-  @ValidateNested()
-  @Type(() => GuildhandTalkChangeData)
+  @IsPart(() => GuildhandTalkChangeData)
   data!: GuildhandTalkChangeData;
 }
 
@@ -100,14 +96,12 @@ class GuildhandPictureData {
   @IsIn(['picture'])
   type!: 'picture';
 
-  @ValidateNested()
-  @Type(() => GuildhandPictureFacts)
+  @IsPart(() => GuildhandPictureFacts)
   attributes!: GuildhandPictureFacts;
 }
 
 export class GuildhandPictureRequest {
-  @ValidateNested()
-  @Type(() => GuildhandPictureData)
+  @IsPart(() => GuildhandPictureData)
   data!: GuildhandPictureData;
 }
 

@@ -143,6 +143,25 @@ export class ReelmoorBroadcastChange extends ReelmoorChoices {
   @IsOptional()
   @IsIn(VISIBILITIES)
   visibility?: ReelmoorVisibility;
+
+  /** These and the line only until the show is public. */
+  @IsOptional()
+  @IsIn(['told', 'picture'])
+  beginsBy?: 'told' | 'picture';
+
+  @IsOptional()
+  @IsIn([4, 10, 25])
+  delaySeconds?: 4 | 10 | 25;
+
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  @Max(3)
+  rewindHours?: number;
+
+  @IsOptional()
+  @IsBoolean()
+  replay?: boolean;
 }
 
 export interface ReelmoorBroadcast {
@@ -154,6 +173,10 @@ export interface ReelmoorBroadcast {
   durationMinutes: number;
   lineId: string;
   visibility: ReelmoorVisibility;
+  beginsBy: 'told' | 'picture';
+  delaySeconds: number;
+  rewindHours: number;
+  replay: boolean;
   receiving: boolean;
   watchingNow: number;
   watchUrl: string;

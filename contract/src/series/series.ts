@@ -1,7 +1,7 @@
 // Shows that repeat: what is sent to begin, change and end a series.
 import { INTERVAL_MAX, LISTED_MAX, repeatTrouble, WEEKDAYS, type Pattern, type Repeat, type SeriesAhead } from '@lantern/core';
 import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsObject, IsString, Matches, registerDecorator, type ValidationArguments } from 'class-validator';
-import type { SeriesField } from '../shows/shows';
+import type { RemovedView, SeriesField } from '../shows/shows';
 
 /** A pattern as core understands it: shape first, then what it says. */
 function IsRepeatRule() {
@@ -91,5 +91,22 @@ export interface SeriesResult {
   made: number;
   removed: number;
   /** Dates that stand on channels and no longer belong: they were left as single shows. */
-  left: { id: string; title: string; startsAt: number; zone: string }[];
+  left: DateOfSeries[];
+  /** Dates whose start a clock change skips or shows twice: each has to be looked at before it is placed. */
+  clocks: DateOfSeries[];
+}
+
+export interface DateOfSeries {
+  id: string;
+  title: string;
+  startsAt: number;
+  zone: string;
+}
+
+/** What became of a date that was to be dropped. */
+export interface DropResult {
+  /** What channels refused, in words; then nothing was dropped. */
+  refused: string[];
+  /** By what the drop can be taken back; null: the date stood somewhere, and is kept as a withdrawn show. */
+  removed: RemovedView | null;
 }

@@ -1,7 +1,10 @@
 // Shows, their airings, and what the show sheet sends and receives.
 import {
   CATEGORIES,
+  dayNumber,
+  EARLIEST_DATE,
   isZone,
+  LATEST_DATE,
   MILESTONE_MAX_MS,
   MILESTONES,
   readWallTime,
@@ -44,6 +47,7 @@ import {
   ValidateNested,
   type ValidationArguments,
 } from 'class-validator';
+import { IsPart } from '../part';
 import type { ChannelIdentity } from '../channels/channels';
 import type { HouseVisibility } from '../house/house';
 
@@ -78,8 +82,26 @@ function IsWallTimeThere() {
     });
 }
 
+/** A day within the years in which shows are planned: all else is a slip of the keys. */
+export function IsPlannableDate() {
+  return (target: object, propertyName: string) =>
+    registerDecorator({
+      name: 'isPlannableDate',
+      target: target.constructor,
+      propertyName,
+      validator: {
+        validate: (value: unknown) => typeof value === 'string' && dayNumber(value) !== null && value >= EARLIEST_DATE && value <= LATEST_DATE,
+        defaultMessage: () => `Choose a date between ${EARLIEST_DATE.slice(0, 4)} and ${LATEST_DATE.slice(0, 4)}.`,
+      },
+    });
+}
+
+/** The instants within those years, in ms since the epoch. */
+export const EARLIEST_START = Date.parse(`${EARLIEST_DATE}T00:00:00Z`);
+export const LATEST_START = Date.parse(`${LATEST_DATE}T00:00:00Z`);
+
 function wallTimeTrouble(draft: ShowDraft): string | null {
-  if (!/^\d{4}-\d{2}-\d{2}$/.test(draft.date) || !isZone(draft.zone)) return null; // Said at those fields.
+  if (typeof draft.date !== 'string' || dayNumber(draft.date) === null || typeof draft.zone !== 'string' || !isZone(draft.zone)) return null; // Said at those fields.
   const reading = readWallTime({ date: draft.date, time: draft.time }, draft.zone);
   switch (reading.kind) {
     case 'unreadable':
@@ -186,8 +208,7 @@ export class VariantDraft {
   @MaxLength(TEXT_MAX, { message: TEXT_WORDS })
   description: string | null = null;
 
-  @ValidateNested()
-  @Type(() => ChoicesDraft)
+  @IsPart(() => ChoicesDraft)
   choices: ChoicesDraft = new ChoicesDraft();
 }
 
@@ -273,7 +294,7 @@ export class ShowDraft {
   @MaxLength(TEXT_MAX, { message: TEXT_WORDS })
   description!: string;
 
-  @Matches(/^\d{4}-\d{2}-\d{2}$/, { message: 'Choose a date.' })
+  @IsPlannableDate()
   date!: string;
 
   @IsWallTimeThere()
@@ -366,8 +387,7 @@ export class ShowDraft {
   @Matches(/^https?:\/\/[a-z0-9.-]+(:\d+)?$/i, { each: true, message: 'Write a site as https://example.org, without a path.' })
   embedSites: string[] = [];
 
-  @ValidateNested()
-  @Type(() => MilestoneTimesDraft)
+  @IsPart(() => MilestoneTimesDraft)
   milestoneTimes: MilestoneTimesDraft = new MilestoneTimesDraft();
 
   @IsArray()
@@ -620,9 +640,13 @@ export class ChannelScope {
   airingIds?: string[];
 }
 
+const START_WORDS = `Choose a start between ${EARLIEST_DATE.slice(0, 4)} and ${LATEST_DATE.slice(0, 4)}.`;
+
 /** A new time or length from the almanac, with the version that was seen. */
 export class MoveRequest {
-  @IsInt()
+  @IsInt({ message: 'Choose a start.' })
+  @Min(EARLIEST_START, { message: START_WORDS })
+  @Max(LATEST_START, { message: START_WORDS })
   startsAt!: number;
 
   @IsInt()
@@ -656,6 +680,14 @@ export class AttachRequest {
   @IsString()
   @MaxLength(200)
   remoteId!: string;
+}
+
+/** Something that was removed a short while ago, and can be taken back. */
+export interface RemovedView {
+  id: string;
+  title: string;
+  /** Until when it can be taken back. */
+  until: number;
 }
 
 export interface PlaceResult {

@@ -2,7 +2,8 @@
 import type { City, MilestoneTimes } from '@lantern/core';
 import { Type } from 'class-transformer';
 import { ArrayMaxSize, IsArray, IsInt, IsNotEmpty, IsOptional, IsString, IsUUID, Max, MaxLength, Min, ValidateNested } from 'class-validator';
-import { IsMilestoneTime, IsZoneName, TITLE_MAX } from '../shows/shows';
+import { IsPart } from '../part';
+import { EARLIEST_START, IsMilestoneTime, IsZoneName, LATEST_START, TITLE_MAX } from '../shows/shows';
 
 export class CityDraft implements City {
   @IsString()
@@ -33,8 +34,7 @@ export class StationSettings {
   @Type(() => CityDraft)
   cities!: CityDraft[];
 
-  @ValidateNested()
-  @Type(() => StationMilestones)
+  @IsPart(() => StationMilestones)
   milestoneTimes!: StationMilestones;
 }
 
@@ -75,7 +75,9 @@ export class NewShow {
 
   /** Where and when, as it was swept in the almanac. Ms since the epoch; ms. */
   @IsOptional()
-  @IsInt()
+  @IsInt({ message: 'Choose a start.' })
+  @Min(EARLIEST_START, { message: 'Choose a start from the year 2000 on.' })
+  @Max(LATEST_START, { message: 'Choose a start before the year 2200.' })
   startsAt?: number;
 
   @IsOptional()

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { DAY_MS, instant } from '../time/instant';
 import { wallTimeOf } from '../time/zones';
 import { occurrencesOf, shiftsFor } from './occurrences';
-import { datesOf, readRRule, repeatTrouble, sayRepeat, toRRule, WEEKDAYS, type Ending, type Nth, type Pattern, type Repeat } from './repeat';
+import { datesOf, dayNumber, readRRule, repeatTrouble, sayRepeat, toRRule, walk, WEEKDAYS, type Ending, type Nth, type Pattern, type Repeat } from './repeat';
 
 const rule = (pattern: Pattern | null, from: string, more: Partial<Repeat> = {}): Repeat => ({
   pattern,
@@ -108,6 +108,42 @@ describe('the days of a series', () => {
   ])('a rule that %s is refused with the way out, and has no days', (_name, repeat, words) => {
     expect(repeatTrouble(repeat)).toContain(words);
     expect(datesOf(repeat, '2026-01-01', '2030-01-01')).toEqual([]);
+  });
+
+  test.each([
+    ['the 31st of each February', { every: 'month', interval: 12, onDate: 31 }, '2027-02-28', 'No February has a 31st'],
+    ['the 30th of every second February', { every: 'month', interval: 24, onDate: 30 }, '2027-02-28', 'No February has a 30th'],
+    ['leap days of odd years', { every: 'month', interval: 24, onDate: 29 }, '2027-02-28', 'No February of these years has a 29th'],
+    ['the fifth Sunday of odd Februaries', { every: 'month', interval: 24, nth: 5, on: 'SU' }, '2027-02-28', 'a fifth Sunday'],
+  ] as [string, Pattern, string, string][])('a rule that no month meets is told as such: %s', (_name, pattern, from, words) => {
+    expect(repeatTrouble(rule(pattern, from))).toContain(words);
+    expect(datesOf(rule(pattern, from), '2027-01-01', '2190-01-01', 1)).toEqual([]);
+  });
+
+  test('a walk takes no more steps than there are days, whatever the rule, and ends with its last day', () => {
+    const anyPattern: fc.Arbitrary<Pattern> = fc.oneof(
+      somePattern,
+      fc.record({ every: fc.constant('month' as const), interval: fc.integer({ min: 1, max: 60 }), onDate: fc.integer({ min: 28, max: 31 }) }),
+      fc.record({
+        every: fc.constant('month' as const),
+        interval: fc.constantFrom(12, 24, 48, 60),
+        nth: fc.constant<Nth>(5),
+        on: fc.constantFrom(...WEEKDAYS),
+      }),
+    );
+    fc.assert(
+      fc.property(anyPattern, someDate, someDate, fc.integer({ min: 0, max: 4_000 }), (pattern, begins, from, span) => {
+        const first = Math.max(dayNumber(begins)!, dayNumber(from)!);
+        const last = first + span;
+        let steps = 0;
+        for (const day of walk(pattern, dayNumber(begins)!, first, last)) {
+          steps += 1;
+          // An end that is missed is a failure here and not a test that never ends.
+          if (steps > span + 8) throw new Error(`more than ${span + 8} steps`);
+          if (day !== null) expect(day >= first && day <= last).toBe(true);
+        }
+      }),
+    );
   });
 
   test('are said as people say them', () => {

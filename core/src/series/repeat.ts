@@ -40,6 +40,10 @@ export interface Repeat {
   dropped: readonly string[];
 }
 
+/** Dates outside of these are slips of the keys. */
+export const EARLIEST_DATE = '2000-01-01';
+export const LATEST_DATE = '2199-12-31';
+
 export const INTERVAL_MAX = 60;
 /** What one series may hold: more is a slip of the keys. */
 export const COUNT_MAX = 1_000;
@@ -70,6 +74,7 @@ export const weekdayOfDate = (date: string): Weekday => WEEKDAYS[weekdayOf(dayNu
 export function repeatTrouble({ pattern, from, ends, also, dropped }: Repeat): string | null {
   const listed = [...also, ...dropped].find((date) => dayNumber(date) === null);
   if (dayNumber(from) === null) return 'Choose the first date.';
+  if (from < EARLIEST_DATE || from > LATEST_DATE) return `The first date lies in the year ${Number(from.slice(0, 4))}. Choose one from 2000 on.`;
   if (listed !== undefined) return `“${listed.slice(0, 20)}” is not a day of the calendar. Write dates as 2026-12-31.`;
   if (also.length > LISTED_MAX || dropped.length > LISTED_MAX) return `A series can list at most ${LISTED_MAX} dates. Use a rule for the rest.`;
   if (!pattern) return null;
@@ -79,6 +84,10 @@ export function repeatTrouble({ pattern, from, ends, also, dropped }: Repeat): s
   if (pattern.every === 'week' && pattern.on.length === 0) return 'Tick at least one day of the week.';
   if ('onDate' in pattern && !(Number.isInteger(pattern.onDate) && pattern.onDate >= 1 && pattern.onDate <= 31))
     return 'Choose a day of the month from 1 to 31.';
+  if (pattern.every === 'month') {
+    const never = neverMet(pattern, from);
+    if (never !== null) return never;
+  }
   if (ends.kind === 'count' && !(Number.isInteger(ends.count) && ends.count >= 1 && ends.count <= COUNT_MAX)) {
     return `Say how often, from once to ${COUNT_MAX} times; or let the series go on until a date.`;
   }
@@ -121,37 +130,63 @@ function* patternDays(repeat: Repeat, first: number, last: number): Generator<nu
   const begins = dayNumber(repeat.from)!;
   const ends = repeat.ends.kind === 'until' ? Math.min(last, dayNumber(repeat.ends.date)!) : last;
   let left = repeat.ends.kind === 'count' ? repeat.ends.count : Infinity;
-  for (const day of walk(repeat.pattern!, begins, left === Infinity ? Math.max(begins, first) : begins)) {
-    if (day > ends || left <= 0) return;
+  for (const day of walk(repeat.pattern!, begins, left === Infinity ? Math.max(begins, first) : begins, ends)) {
+    if (day === null) continue;
+    if (left <= 0) return;
     left -= 1;
     if (day >= first) yield day;
   }
 }
 
-/** All days of a pattern that begins on `begins`, from `from` on, without an end. */
-function* walk(pattern: Pattern, begins: number, from: number): Generator<number> {
+/**
+ * The days of a pattern that begins on `begins`, from `from` to `last`. Each step is yielded, one that meets no day as null,
+ * so that whoever walks can count the steps; a walk ends with `last`, whether it has met a day or not.
+ */
+export function* walk(pattern: Pattern, begins: number, from: number, last: number): Generator<number | null> {
   const { interval } = pattern;
   switch (pattern.every) {
     case 'day':
-      for (let day = begins + Math.ceil((from - begins) / interval) * interval; ; day += interval) yield day;
+      for (let day = begins + Math.ceil((from - begins) / interval) * interval; day <= last; day += interval) yield day;
+      return;
     case 'week': {
       const on = WEEKDAYS.flatMap((name, index) => (pattern.on.includes(name) ? [index] : []));
       const monday = begins - weekdayOf(begins);
-      for (let week = Math.floor((from - monday) / 7 / interval) * interval; ; week += interval) {
+      for (let week = Math.floor((from - monday) / 7 / interval) * interval; monday + week * 7 <= last; week += interval) {
         for (const index of on) {
           const day = monday + week * 7 + index;
-          if (day >= from) yield day;
+          if (day > last) return;
+          yield day >= from ? day : null;
         }
       }
+      return;
     }
     case 'month': {
       const beginMonth = monthOf(begins);
-      for (let month = beginMonth + Math.floor((monthOf(from) - beginMonth) / interval) * interval; ; month += interval) {
-        const day = 'onDate' in pattern ? nthDate(month, pattern.onDate) : nthWeekday(month, pattern.nth, WEEKDAYS.indexOf(pattern.on));
-        if (day !== null && day >= from) yield day;
+      for (let month = beginMonth + Math.floor((monthOf(from) - beginMonth) / interval) * interval; firstOf(month) <= last; month += interval) {
+        const day = dayOfMonth(pattern, month);
+        if (day !== null && day > last) return;
+        yield day !== null && day >= from ? day : null;
       }
     }
   }
+}
+
+function dayOfMonth(pattern: Extract<Pattern, { every: 'month' }>, month: number): number | null {
+  return 'onDate' in pattern ? nthDate(month, pattern.onDate) : nthWeekday(month, pattern.nth, WEEKDAYS.indexOf(pattern.on));
+}
+
+/** After so many months the calendar comes round again: 400 years (ISO 8601, the Gregorian calendar). */
+const MONTHS_OF_THE_CALENDAR = 4_800;
+
+/** What is wrong with a rule by months that no month ever meets; null: one does. */
+function neverMet(pattern: Extract<Pattern, { every: 'month' }>, from: string): string | null {
+  const begin = monthOf(dayNumber(from)!);
+  for (let month = begin; month < begin + MONTHS_OF_THE_CALENDAR; month += pattern.interval) if (dayOfMonth(pattern, month) !== null) return null;
+  const name = new Intl.DateTimeFormat('en-GB', { month: 'long', timeZone: 'UTC' }).format(firstOf(begin) * DAY_MS);
+  const day = 'onDate' in pattern ? ordinal(pattern.onDate) : `${NTH_WORDS[pattern.nth]} ${WEEKDAY_NAMES[pattern.on]}`;
+  // Leap days and fifth weekdays come in some years only.
+  const which = 'onDate' in pattern && pattern.onDate > 29 ? `No ${name} has` : `No ${name} of these years has`;
+  return `${which} a ${day}. Choose another day of the month, or another distance.`;
 }
 
 /** Months since January 1970. */
@@ -226,9 +261,14 @@ export function toRRule({ pattern, ends }: Repeat, untilUtc: string | null): str
 
 /**
  * Reads a rule of RFC 5545 for a series whose first day is `from`. Answers with the reason, in words, where
- * the rule says something that this product does not repeat by.
+ * the rule says something that this product does not repeat by. `lastDay`: the day of the series on which an UNTIL falls,
+ * which is written in UTC; otherwise its own day.
  */
-export function readRRule(text: string, from: string): { pattern: Pattern; ends: Ending } | { refused: string } {
+export function readRRule(
+  text: string,
+  from: string,
+  lastDay: (until: string) => string = (until) => until.replace(/^(\d{4})(\d{2})(\d{2}).*$/, '$1-$2-$3'),
+): { pattern: Pattern; ends: Ending } | { refused: string } {
   const parts = new Map(text.split(';').map((part) => part.split('=', 2).map((word) => word.trim().toUpperCase()) as [string, string]));
   const unknown = [...parts.keys()].find((name) => !['FREQ', 'INTERVAL', 'BYDAY', 'BYMONTHDAY', 'COUNT', 'UNTIL', 'WKST'].includes(name));
   const no = (what: string) => ({ refused: `it repeats by ${what}, which is not done here; plan those dates by hand` });
@@ -237,11 +277,11 @@ export function readRRule(text: string, from: string): { pattern: Pattern; ends:
   const interval = Number(parts.get('INTERVAL') ?? 1);
   const days = parts.get('BYDAY')?.split(',') ?? [];
   const date = parts.get('BYMONTHDAY');
-  const until = parts.get('UNTIL')?.match(/^(\d{4})(\d{2})(\d{2})/);
+  const until = parts.get('UNTIL');
   const ends: Ending = parts.has('COUNT')
     ? { kind: 'count', count: Number(parts.get('COUNT')) }
     : until
-      ? { kind: 'until', date: `${until[1]}-${until[2]}-${until[3]}` }
+      ? { kind: 'until', date: lastDay(until) }
       : { kind: 'never' };
   const plain = (name: string): name is Weekday => (WEEKDAYS as readonly string[]).includes(name);
   let pattern: Pattern;

@@ -1,5 +1,6 @@
 import { instant } from '../time/instant';
-import { fillPlaceholders, withoutPlaceholder, type Filling } from './placeholders';
+import fc from 'fast-check';
+import { asPlainText, fillPlaceholders, withoutPlaceholder, type Filling } from './placeholders';
 import { shortenToFit, countCharacters, filled } from './wording';
 
 const filling: Filling = {
@@ -44,4 +45,15 @@ test('a text is shortened so that it fits when filled, and no placeholder is cut
     expect(countCharacters(filled(cut, filling))).toBeLessThanOrEqual(max);
     expect(fillPlaceholders(cut, filling).troubles).toEqual([]);
   }
+});
+
+test('a text that is meant as it stands comes out as it stands, whatever brackets it has', () => {
+  const piece = fc.constantFrom('{', '}', '{start}', '{{', '}}', 'x', ' ', '{nobody}', '\n');
+  fc.assert(
+    fc.property(fc.array(piece, { maxLength: 14 }), (parts) => {
+      const text = parts.join('');
+      expect(fillPlaceholders(asPlainText(text), filling)).toEqual({ text, troubles: [] });
+    }),
+  );
+  expect(withoutPlaceholder('{{episode}} and {episode}', 'episode')).toBe('{{episode}} and');
 });

@@ -34,12 +34,18 @@ export const PLACEHOLDERS = [
 
 /** Long enough for any placeholder; what is longer is somebody's own brackets. */
 const WRITTEN = /\{([^{}\n]{1,60})\}/g;
+/** The same, where doubled brackets stand for brackets that are meant as they are. */
+const WRITTEN_OR_PLAIN = /\{\{([^{}\n]{1,60})\}\}|\{([^{}\n]{1,60})\}/g;
+
+/** A text in which nothing is a placeholder, whatever brackets it has: filled in, it is the same text again. */
+export const asPlainText = (text: string): string => text.replace(WRITTEN, '{{$1}}');
 
 /** The text as it goes out. What cannot be filled stays as it is written. */
 export function fillPlaceholders(text: string, filling: Filling): { text: string; troubles: PlaceholderTrouble[] } {
   const troubles: PlaceholderTrouble[] = [];
   if (!text.includes('{')) return { text, troubles };
-  const filled = text.replace(WRITTEN, (whole, written: string) => {
+  const filled = text.replace(WRITTEN_OR_PLAIN, (whole, plain: string | undefined, written: string) => {
+    if (plain !== undefined) return `{${plain}}`;
     const name = written.trim().replace(/\s+/g, ' ');
     const value = valueOf(name.toLowerCase(), filling);
     if (value === undefined || value === null || value === '') {
@@ -80,7 +86,9 @@ function valueOf(name: string, filling: Filling): string | null | undefined {
 /** The text without a placeholder, and without the gap that it leaves. */
 export function withoutPlaceholder(text: string, name: string): string {
   return text
-    .replace(WRITTEN, (whole, written: string) => (written.trim().replace(/\s+/g, ' ') === name ? '' : whole))
+    .replace(WRITTEN_OR_PLAIN, (whole, plain: string | undefined, written: string) =>
+      plain === undefined && written.trim().replace(/\s+/g, ' ') === name ? '' : whole,
+    )
     .replace(/[^\S\n]{2,}/g, ' ')
     .replace(/[^\S\n]+$/gm, '')
     .trim();

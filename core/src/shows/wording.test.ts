@@ -35,3 +35,23 @@ test('where there is no title, it leads the text', () => {
   expect(long).toMatchObject({ shortened: true });
   expect(long.text).toMatch(/^Dusk Report\n\ndark skies .*…$/s);
 });
+
+test('what looks like one character stays whole, and a link at the end stays', () => {
+  const clusters = new Intl.Segmenter('en', { granularity: 'grapheme' });
+  const looks = (text: string) => [...clusters.segment(text)].map(({ segment }) => segment);
+  const some = fc.constantFrom('👨‍👩‍👧‍👦', '🇮🇪', '👍🏽', 'e\u0301', 'क्षि', '🏴\u{e0067}\u{e0062}\u{e0073}\u{e0063}\u{e0074}\u{e007f}', 'a', ' ', '한');
+  fc.assert(
+    fc.property(fc.array(some, { minLength: 5, maxLength: 60 }), fc.integer({ min: 2, max: 60 }), (parts, max) => {
+      const text = parts.join('');
+      const cut = shorten(text, max);
+      expect(countCharacters(cut)).toBeLessThanOrEqual(max);
+      if (cut === text) return;
+      const kept = looks(cut.replace(/…$/, ''));
+      expect(looks(text).slice(0, kept.length)).toEqual(kept);
+    }),
+  );
+  const link = 'https://alderfell.example/on/x';
+  expect(shorten(`${'word '.repeat(80)}\n\n${link}`, 100, 24)).toMatch(/^word .*word…\s+https:\/\/alderfell\.example\/on\/x$/);
+  // Where hardly a word would be left beside it, the words are what is said.
+  expect(shorten(`${'word '.repeat(80)}${link}`, 30, 24)).not.toContain('https');
+});

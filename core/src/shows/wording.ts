@@ -15,17 +15,36 @@ export function countCharacters(text: string, linkCounts: number | null = null):
   return codePoints(text.replace(LINKS, '')) + links * linkCounts;
 }
 
+/** What looks like one character (Unicode Standard Annex 29, section 3): a family, a flag, a letter with its marks. */
+const CLUSTERS = new Intl.Segmenter('en', { granularity: 'grapheme' });
+
+/** An address, or a placeholder that becomes one, with which a text ends. */
+const LINK_AT_END = /\s+(?:https?:\/\/\S+|\{\s*(?:watch link|house page)\s*\})\s*$/i;
+
 /**
  * Cuts `text` to `max` characters as counted by `countCharacters`, with an ellipsis, at a word's end
- * where one lies in the last third. A web address is never cut: it stays whole or goes.
+ * where one lies in the last third. What looks like one character is never cut, nor is a web address: it stays whole or
+ * goes. One at the very end stays where there is room, since it is what the text was written for.
  */
 export function shorten(text: string, max: number, linkCounts: number | null = null): string {
   if (countCharacters(text, linkCounts) <= max) return text;
+  const end = LINK_AT_END.exec(text);
+  if (end) {
+    const tail = end[0].trimEnd();
+    const room = max - countCharacters(tail, linkCounts);
+    // The words before it are worth more than the address where hardly any would be left.
+    if (room >= max / 3) return `${shortenPlain(text.slice(0, end.index), room, linkCounts)}${tail}`;
+  }
+  return shortenPlain(text, max, linkCounts);
+}
+
+function shortenPlain(text: string, max: number, linkCounts: number | null): string {
   const characters = [...text];
-  const length = linkCounts === null ? Math.max(0, max - 1) : longestHead(text, max - 1, linkCounts);
-  const head = characters.slice(0, length).join('');
+  const most = linkCounts === null ? Math.max(0, max - 1) : longestHead(text, max - 1, linkCounts);
+  const cut = characters.slice(0, most).join('').length;
+  const head = text.slice(0, CLUSTERS.segment(text).containing(cut)?.index ?? cut);
   // A cut that falls between two words needs no going back.
-  const next = characters[length];
+  const next = text[head.length];
   const lastGap = next !== undefined && /\s/.test(next) ? head.length : Math.max(head.lastIndexOf(' '), head.lastIndexOf('\n'));
   return `${(lastGap > (head.length * 2) / 3 ? head.slice(0, lastGap) : head).trimEnd()}…`;
 }

@@ -184,8 +184,14 @@ export class ReelmoorController {
       lengthMs: body.durationMinutes === undefined ? event.lengthMs : body.durationMinutes * MINUTE_MS,
       lineId: body.lineId ?? event.lineId,
       visibility: body.visibility ?? event.visibility,
+      beginsBy: body.beginsBy ?? event.beginsBy,
+      delaySeconds: body.delaySeconds ?? event.delaySeconds,
+      rewindHours: body.rewindHours ?? event.rewindHours,
+      replay: body.replay ?? event.replay,
       facts: { ...event.facts, ...factsOf(body) },
     };
+    const fixed = (['lineId', 'beginsBy', 'delaySeconds', 'rewindHours', 'replay'] as const).find((field) => changed[field] !== event[field]);
+    if (fixed && event.state !== 'planned') throw new Refusal(409, 'started', 'This broadcast has started: how it is played is fixed.');
     checkBroadcast(changed, await this.limits.inForce('reelmoor'), now(), moved);
     const lines = await this.events.lines(event.accountId);
     if (!lines.some((line) => line.id === changed.lineId)) throw new Refusal(422, 'lineId', 'This channel has no such line.');
@@ -263,6 +269,10 @@ export class ReelmoorController {
       durationMinutes: Math.ceil(event.lengthMs / MINUTE_MS),
       lineId: event.lineId,
       visibility: event.visibility as ReelmoorVisibility,
+      beginsBy: event.beginsBy,
+      delaySeconds: event.delaySeconds,
+      rewindHours: event.rewindHours,
+      replay: event.replay,
       receiving: this.events.pictureArrives(event),
       watchingNow: await this.events.watching(event),
       watchUrl,

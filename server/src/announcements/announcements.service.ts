@@ -15,6 +15,7 @@ import { SETTINGS, type Settings } from '../foundation/settings';
 import { AiringsService } from '../shows/airings.service';
 import { Airing, Show } from '../shows/show.entities';
 import { ShowsService } from '../shows/shows.service';
+import { together } from '../foundation/together';
 
 const EVERY_MS = 10_000;
 
@@ -77,7 +78,7 @@ export class AnnouncementsService implements OnApplicationBootstrap, OnApplicati
       : { at: this.clock.now(), url: null, words: 'The channel was unlinked. Choose another place.' };
     if (!posted) return { at: this.clock.now(), url: null, words: '' };
     // Read anew: the network may have taken its time, and the host may have typed meanwhile.
-    await this.database.transaction(async (entities) => {
+    await together(this.database, async (entities) => {
       const fresh = await entities.findOneByOrFail(Show, { id: show.id });
       const said = posted.url && !fresh.said.includes(announcement.id) ? [...fresh.said, announcement.id] : fresh.said;
       await entities.update(Show, { id: show.id }, { said, posted: { ...fresh.posted, [announcement.id]: posted } });

@@ -10,8 +10,8 @@ const DRAWN_MAX_BYTES = 1_000_000;
 const KINDS = 'Choose a JPEG, PNG, WebP, AVIF or SVG file.';
 
 /** Checks a picture and tells its size, upright. Throws what is wrong with it, in words. */
-export async function lookAtPicture(bytes: unknown): Promise<{ width: number; height: number }> {
-  if (!Buffer.isBuffer(bytes) || bytes.length === 0) throw new PlainError(400, 'This file is empty. Choose the picture again.');
+async function lookAtPicture(bytes: unknown): Promise<{ width: number; height: number }> {
+  if (!Buffer.isBuffer(bytes) || bytes.length === 0) throw emptyPicture();
   if (bytes.length > THUMBNAIL_MAX_BYTES) {
     throw new PlainError(413, `This picture weighs ${(bytes.length / 1e6).toFixed(1)} MB. Choose one of at most ${THUMBNAIL_MAX_BYTES / 1e6} MB.`);
   }
@@ -43,7 +43,7 @@ export async function lookAtPicture(bytes: unknown): Promise<{ width: number; he
 }
 
 /** A picture that was looked at: upright, without notes, at most `most` pixels along its longer edge. Throws where it cannot be read to its end. */
-export async function uprightPicture(bytes: Buffer, most: number): Promise<sharp.Sharp> {
+async function uprightPicture(bytes: Buffer, most: number): Promise<sharp.Sharp> {
   const { format, width } = await sharp(bytes).metadata();
   const density = format === 'svg' && width ? Math.min(2_400, Math.max(72, (72 * DRAWN_WIDTH) / width)) : undefined;
   return sharp(bytes, { limitInputPixels: THUMBNAIL_MAX_PIXELS, failOn: 'error', ...(density && { density }) })
@@ -52,7 +52,40 @@ export async function uprightPicture(bytes: Buffer, most: number): Promise<sharp
     .toColourspace('srgb');
 }
 
-export const damagedPicture = (): never => {
+/** A picture of a stranger's, looked at and made into one that can be trusted. Sizes in pixels. */
+export interface DecodedPicture {
+  /** Of the picture as it came, upright. */
+  width: number;
+  height: number;
+  bytes: Uint8Array;
+  /** Of `bytes`. */
+  keptWidth: number;
+  keptHeight: number;
+}
+
+/** Behind pictures of shows that can be seen through. */
+const BACKGROUND = '#10201f';
+/** Masters of shows, from which all else is made: a photograph is decoded once, not for every channel. Pieces of the library are smaller. */
+const MOST_PX = { master: 3_200, piece: 2_400 };
+
+/** Runs in the process for foreign files. Throws PlainError with what is wrong with the picture. */
+export async function decodePicture(file: Buffer, as: 'master' | 'piece'): Promise<DecodedPicture> {
+  const { width, height } = await lookAtPicture(file);
+  const upright = await uprightPicture(file, MOST_PX[as]).catch(damagedPicture);
+  const decode = async () => {
+    if (as === 'master') return upright.flatten({ background: BACKGROUND }).jpeg({ quality: 98, chromaSubsampling: '4:4:4' });
+    const { isOpaque } = await upright.clone().stats();
+    return isOpaque ? upright.jpeg({ quality: 94 }) : upright.png();
+  };
+  const { data, info } = await decode()
+    .then((picture) => picture.toBuffer({ resolveWithObject: true }))
+    .catch(damagedPicture);
+  return { width, height, bytes: data, keptWidth: info.width, keptHeight: info.height };
+}
+
+export const emptyPicture = () => new PlainError(400, 'This file is empty. Choose the picture again.');
+
+const damagedPicture = (): never => {
   throw new PlainError(415, 'This picture is damaged and cannot be read to its end. Export it again and choose the new file.');
 };
 

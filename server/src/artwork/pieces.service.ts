@@ -10,13 +10,14 @@ import { Subject } from 'rxjs';
 import { isDeepStrictEqual } from 'node:util';
 import { DataSource, In } from 'typeorm';
 import { Clock } from '../foundation/clock';
+import { ForeignFiles } from '../foreign/foreign-files';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { Series, Show, Template, type ShowPicture } from '../shows/show.entities';
-import { damagedPicture, lookAtPicture, uprightPicture, writeWhole } from './incoming-picture';
+import { together } from '../foundation/together';
+import { emptyPicture, writeWhole, type DecodedPicture } from './incoming-picture';
 import { Look, Piece } from './piece.entities';
 
-const PIECE_MAX_PX = 2_400;
 const MOST_PIECES = 500;
 const MOST_LOOKS = 20;
 
@@ -28,6 +29,7 @@ export class PiecesService {
   constructor(
     private readonly database: DataSource,
     private readonly clock: Clock,
+    private readonly foreign: ForeignFiles,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
 
@@ -46,14 +48,8 @@ export class PiecesService {
     if ((await this.database.getRepository(Piece).countBy({ stationId })) >= MOST_PIECES) {
       throw new PlainError(409, `The library holds ${MOST_PIECES} pieces. Take out some that are not used.`);
     }
-    await lookAtPicture(bytes);
-    const upright = await uprightPicture(bytes, PIECE_MAX_PX).catch(damagedPicture);
-    const seeThrough = await upright
-      .clone()
-      .stats()
-      .then(({ isOpaque }) => !isOpaque)
-      .catch(damagedPicture);
-    const { data, info } = await (seeThrough ? upright.png() : upright.jpeg({ quality: 94 })).toBuffer({ resolveWithObject: true });
+    if (!Buffer.isBuffer(bytes)) throw emptyPicture();
+    const { keptWidth, keptHeight, bytes: kept } = await this.foreign.ask<DecodedPicture>({ kind: 'picture', bytes, as: 'piece' });
     const piece = Object.assign(new Piece(), {
       id: randomUUID(),
       stationId,
@@ -63,8 +59,8 @@ export class PiecesService {
       recipe,
       addedAt: this.clock.now(),
     });
-    Object.assign(piece, { width: info.width, height: info.height });
-    await writeWhole(this.path(piece.id), data);
+    Object.assign(piece, { width: keptWidth, height: keptHeight });
+    await writeWhole(this.path(piece.id), Buffer.from(kept));
     await this.database.getRepository(Piece).insert(piece);
     this.changes.next(stationId);
     return piece;
@@ -86,7 +82,7 @@ export class PiecesService {
     // Shows keep what they took from a composition.
     if (uses.length && !meant && piece.kind !== 'composition')
       throw new PlainError(409, `It is used by ${uses.map(({ words }) => words).join(', ')}. Take it out there first, or say that you mean it.`);
-    await this.database.transaction(async (entities) => {
+    await together(this.database, async (entities) => {
       await entities.delete(Piece, { id });
       await entities.update(Look, { stationId, logoId: id }, { logoId: null });
       const without = (picture: ShowPicture | null) => picture && withoutPiece(picture, id);

@@ -1,28 +1,32 @@
 // The station's plans as a calendar, and calendars as plans.
-import type { CalendarReading, RepeatRequest } from '@lantern/contract';
-import { instant, toRRule, utcStamp, wallTimeOf, fillPlaceholders, occurrenceOn, writeCalendar, type CalendarEvent } from '@lantern/core';
-import { Injectable } from '@nestjs/common';
+import type { CalendarReading, ShowDraft } from '@lantern/contract';
+import { fillPlaceholders, instant, occurrenceOn, seriesEvents, writeCalendar, type CalendarEvent, type CalendarWords } from '@lantern/core';
+import { Injectable, Logger } from '@nestjs/common';
 import { DataSource, In, MoreThan } from 'typeorm';
+import { ForeignFiles } from '../foreign/foreign-files';
 import { Clock } from '../foundation/clock';
+import { PlainError } from '../foundation/errors';
 import { Person, Station } from '../people/people.entities';
 import { SeriesService } from '../series/series.service';
 import { AiringsService } from '../shows/airings.service';
-import { Series, Show } from '../shows/show.entities';
+import { isCalledOff, Series, Show } from '../shows/show.entities';
 import { ShowsService } from '../shows/shows.service';
-import { StartingPointsService } from '../shows/starting-points.service';
-import { readCalendar } from './read-calendar';
+import { BLANK_SHEET, whenOf } from '../shows/draft';
+import type { ReadEvent } from './read-calendar';
 
 /** How far back a feed goes: calendars keep what they were told. */
 const PAST_MS = 90 * 86_400_000;
 
 @Injectable()
 export class CalendarService {
+  private readonly log = new Logger('calendar');
+
   constructor(
     private readonly database: DataSource,
     private readonly shows: ShowsService,
     private readonly airings: AiringsService,
     private readonly series: SeriesService,
-    private readonly starts: StartingPointsService,
+    private readonly foreign: ForeignFiles,
     private readonly clock: Clock,
   ) {}
 
@@ -32,64 +36,77 @@ export class CalendarService {
     const shows = await this.database
       .getRepository(Show)
       .find({ where: { stationId: station.id, startsAt: MoreThan(now - PAST_MS) }, order: { startsAt: 'ASC' } });
-    const series = await this.database.getRepository(Series).findBy({ id: In(shows.flatMap(({ seriesId }) => (seriesId ? [seriesId] : []))) });
+    const series = await this.database.getRepository(Series).findBy({ id: In([...new Set(shows.flatMap(({ seriesId }) => (seriesId ? [seriesId] : [])))]) });
     const events: CalendarEvent[] = [];
     for (const one of series) {
-      const first = occurrenceOn(one.repeat.from, one.time, one.zone).startsAt;
-      const at = (date: string) => occurrenceOn(date, one.time, one.zone).startsAt;
-      const until = one.repeat.ends.kind === 'until' ? utcStamp(at(one.repeat.ends.date)) : null;
-      const { pattern } = one;
-      const model = shows.find(({ seriesId }) => seriesId === one.id)!;
-      events.push({
-        uid: `${one.id}@noble-lantern`,
-        ...{ title: pattern.title, text: pattern.description, startsAt: first, lengthMs: pattern.lengthMin * 60_000, zone: one.zone, url: '' },
-        ...{ sequence: model.version, changedAt: instant(model.changedAt), status: 'CONFIRMED' as const, insteadOf: null },
-        repeat: { rule: toRRule(one.repeat, until), added: one.repeat.also.map(at), taken: one.repeat.dropped.map(at) },
-      });
-    }
-    for (const show of shows) {
-      const own = series.find(({ id }) => id === show.seriesId);
-      const byRule = own ? occurrenceOn(show.seriesDate!, own.time, own.zone).startsAt : null;
+      const { id, repeat, time, zone, pattern } = one;
+      const dates = shows.filter(({ seriesId }) => seriesId === id);
+      const { version: sequence, changedAt } = dates[0]!;
+      const words = { title: pattern.title, text: pattern.description, lengthMs: pattern.lengthMin * 60_000, url: '', sequence, changedAt: instant(changedAt) };
       // A date that is as the rule says needs no words of its own.
-      if (own && byRule === show.startsAt && !show.differs.length && show.state !== 'withdrawn') continue;
-      const zone = own?.zone ?? show.zone;
+      const differing = dates.filter(
+        (show) => occurrenceOn(show.seriesDate!, time, zone).startsAt !== show.startsAt || show.differs.length > 0 || isCalledOff(show),
+      );
+      events.push(
+        ...seriesEvents(
+          { uid: `${id}@noble-lantern`, repeat, time, zone, ...words },
+          differing.map((show) => ({ date: show.seriesDate!, startsAt: instant(show.startsAt), status: statusOf(show), ...this.words(show, station) })),
+        ),
+      );
+    }
+    for (const show of shows.filter(({ seriesId }) => !series.some(({ id }) => id === seriesId))) {
+      const { startsAt, zone } = show;
       events.push({
-        uid: own ? `${own.id}@noble-lantern` : `${show.id}@noble-lantern`,
-        title: show.title || 'Untitled',
-        text: fillPlaceholders(show.description, this.airings.filling(show, null, station)).text,
-        startsAt: instant(show.startsAt),
-        lengthMs: show.lengthMs,
-        zone,
-        url: show.state === 'draft' ? '' : this.airings.houseUrl(show),
-        sequence: show.version,
-        changedAt: instant(show.changedAt),
-        status: show.state === 'withdrawn' ? 'CANCELLED' : show.state === 'draft' ? 'TENTATIVE' : 'CONFIRMED',
-        repeat: null,
-        insteadOf: byRule,
+        ...{ uid: `${show.id}@noble-lantern`, startsAt: instant(startsAt), zone, status: statusOf(show), repeat: null, insteadOf: null },
+        ...this.words(show, station),
       });
     }
     return writeCalendar(station.name, events, now);
   }
 
-  /** Looks at a calendar file; with `take`, makes drafts of the events named, series where they repeat. */
+  private words(show: Show, station: Station): CalendarWords {
+    return {
+      title: show.title || 'Untitled',
+      text: fillPlaceholders(show.description, this.airings.filling(show, null, station)).text,
+      lengthMs: show.lengthMs,
+      url: show.state === 'draft' ? '' : this.airings.houseUrl(show),
+      sequence: show.version,
+      changedAt: instant(show.changedAt),
+    };
+  }
+
+  /** Looks at a calendar file; with `take`, makes drafts of the events named, series where they repeat: of each event all or nothing. */
   async read(person: Person, text: string, take: readonly string[] | undefined): Promise<CalendarReading> {
     const station = await this.airings.station(person.stationId);
-    const events = await readCalendar(text, station.zone);
+    const events = await this.foreign.ask<ReadEvent[]>({ kind: 'calendar', text, zone: station.zone });
     const made: CalendarReading['made'] = [];
+    const refused: CalendarReading['refused'] = [];
     for (const event of events) {
       if (!take?.includes(event.id) || !event.possible) continue;
-      const { title, text: description, zone, lengthMin, repeat } = event;
-      const start = wallTimeOf(instant(event.startsAt!), zone);
-      const show = await this.starts.blank(person, title, { description, ...start, zone, lengthMin, fold: 'earlier' });
-      if (repeat) {
-        const request: RepeatRequest = { ...repeat, also: [...repeat.also], dropped: [...repeat.dropped], placesByItself: false };
-        await this.series.begin(person, show.id, request);
+      try {
+        made.push({ id: await this.takeOver(person, event), title: event.title });
+      } catch (error) {
+        if (!(error instanceof PlainError))
+          this.log.error(error instanceof Error ? error.message : String(error), error instanceof Error ? error.stack : undefined);
+        const words = error instanceof PlainError ? error.words : 'Something went wrong here. Nothing was made of it; try again.';
+        refused.push({ title: event.title, words });
       }
-      made.push({ id: show.id, title });
     }
     const entries = events.map(({ id, title, startsAt, zone, lengthMin, repeats, trouble, possible }) => ({
       ...{ id, title, startsAt, zone, lengthMin, repeats, trouble, possible },
     }));
-    return { entries, made };
+    return { entries, made, refused };
   }
+
+  private async takeOver(person: Person, event: ReadEvent): Promise<string> {
+    const { title, text: description, zone, lengthMin, repeat, time, changes } = event;
+    const start = whenOf({ startsAt: event.startsAt!, zone });
+    const draft: ShowDraft = { ...BLANK_SHEET, title, description, ...start, zone, lengthMin };
+    if (repeat) return this.series.takeOver(person, { ...draft, time, fold: null }, repeat, changes);
+    return (await this.shows.draft(person.stationId, draft, person)).id;
+  }
+}
+
+function statusOf(show: Show): CalendarEvent['status'] {
+  return isCalledOff(show) ? 'CANCELLED' : show.state === 'draft' ? 'TENTATIVE' : 'CONFIRMED';
 }

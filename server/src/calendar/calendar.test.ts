@@ -1,6 +1,6 @@
 // The calendar that goes out, read by a second library, and calendars of every kind that come in.
 import type { CalendarReading, ShowView } from '@lantern/contract';
-import { instant, occurrencesOf, toRRule, writeCalendar, type CalendarEvent, type Repeat } from '@lantern/core';
+import { datesOf, instant, occurrencesOf, repeatTrouble, seriesEvents, toRRule, writeCalendar, type CalendarEvent, type Repeat } from '@lantern/core';
 import fc from 'fast-check';
 import type request from 'supertest';
 import { OWNER, TestStation } from '../test/station';
@@ -104,10 +104,147 @@ describe('a calendar that comes in', () => {
     ['an hour that is jumped over', vevent('DTSTART;TZID=Europe/Dublin:20270328T013000'), 'jump over'],
     ['no length', vevent('DTSTART:20270304T203000Z', 'DTEND:20270304T203000Z'), 'no length'],
     ['a length of days', vevent('DTSTART:20270304T203000Z', 'DURATION:P9D'), '48 hours'],
-    ['one date of a series', vevent('DTSTART:20270304T203000Z', 'RECURRENCE-ID:20270304T203000Z'), 'one date of a series'],
   ])('an event with %s is shown with its reason and cannot be taken', async (_name, text, words) => {
     const [entry] = await readCalendar(file(text), 'UTC');
     expect(entry).toMatchObject({ possible: false, trouble: expect.stringContaining(words) });
+  });
+
+  const weekly = async (...lines: string[]) => (await readCalendar(file(vevent(...lines)), 'Europe/Dublin'))[0]!;
+  const dates = ({ repeat }: { repeat: Repeat | null }) => datesOf(repeat!, '2027-01-01', '2027-12-31');
+
+  test.each([
+    [
+      'UNTIL at midnight UTC is the evening before in New York',
+      ['DTSTART;TZID=America/New_York:20270304T203000', 'RRULE:FREQ=WEEKLY;UNTIL=20270319T003000Z'],
+      ['2027-03-04', '2027-03-11', '2027-03-18'],
+    ],
+    [
+      'UNTIL just before the start leaves that day out',
+      ['DTSTART;TZID=Europe/Dublin:20270304T203000', 'RRULE:FREQ=WEEKLY;UNTIL=20270318T202900Z'],
+      ['2027-03-04', '2027-03-11'],
+    ],
+    [
+      'EXDATE in UTC is the day on the clock of the series',
+      ['DTSTART;TZID=America/New_York:20270304T203000', 'RRULE:FREQ=WEEKLY;COUNT=3', 'EXDATE:20270312T013000Z'],
+      ['2027-03-04', '2027-03-18'],
+    ],
+    [
+      'a start that the rule does not meet is a date all the same',
+      ['DTSTART;TZID=Europe/Dublin:20270302T203000', 'RRULE:FREQ=WEEKLY;BYDAY=TH;COUNT=3'],
+      ['2027-03-02', '2027-03-04', '2027-03-11'],
+    ],
+  ])('%s', async (_name, lines, expected) => {
+    expect(dates(await weekly(...lines))).toEqual(expected);
+  });
+
+  test('a mark of the order of bytes is no damage, and a second calendar in the file is read too', async () => {
+    const two = `\ufeff${file(vevent('DTSTART:20270304T203000Z', 'SUMMARY:One'))}\r\n${file(vevent('DTSTART:20270305T203000Z', 'SUMMARY:Two'))}`;
+    expect((await readCalendar(two, 'UTC')).map(({ title }) => title)).toEqual(['One', 'Two']);
+  });
+
+  test('a series in UTC repeats by UTC, and one in a zone of the file’s own by the zone whose clocks go as it says', async () => {
+    expect(await weekly('DTSTART:20270304T203000Z', 'RRULE:FREQ=WEEKLY;COUNT=8')).toMatchObject({ zone: 'UTC', time: '20:30' });
+    const own = (hours: string, ...rest: string[]) =>
+      [
+        'BEGIN:VTIMEZONE',
+        'TZID:Club time',
+        'BEGIN:STANDARD',
+        'DTSTART:19701025T020000',
+        'TZOFFSETFROM:+0100',
+        `TZOFFSETTO:${hours}`,
+        'RRULE:FREQ=YEARLY;BYMONTH=10;BYDAY=-1SU',
+        'END:STANDARD',
+      ]
+        .concat([
+          'BEGIN:DAYLIGHT',
+          'DTSTART:19700329T010000',
+          `TZOFFSETFROM:${hours}`,
+          'TZOFFSETTO:+0100',
+          'RRULE:FREQ=YEARLY;BYMONTH=3;BYDAY=-1SU',
+          'END:DAYLIGHT',
+          'END:VTIMEZONE',
+        ])
+        .concat(rest);
+    const event = vevent('DTSTART;TZID=Club time:20270304T203000', 'RRULE:FREQ=WEEKLY;COUNT=8');
+    expect((await readCalendar(file(...own('+0000'), event), 'Europe/Dublin'))[0]).toMatchObject({ zone: 'Europe/Dublin', repeats: 'Every Thursday, 8 times' });
+    // Nobody's clocks go like these: the first date is all that can be known.
+    expect((await readCalendar(file(...own('-0330'), event), 'Europe/Dublin'))[0]).toMatchObject({
+      repeat: null,
+      trouble: expect.stringContaining('Only its first date'),
+    });
+  });
+
+  test('a rule that happens no times is no rule without end', async () => {
+    expect(await weekly('DTSTART:20270304T203000Z', 'RRULE:FREQ=WEEKLY;COUNT=0')).toMatchObject({ repeat: null, trouble: expect.stringContaining('no times') });
+  });
+
+  test('what was written of any series is read back as the same dates, with those moved, dropped and changed', async () => {
+    const TIMES = ['00:15', '09:00', '20:30', '23:45'];
+    const ZONES = ['Europe/Dublin', 'America/Santiago', 'Pacific/Auckland', 'Asia/Kolkata', 'Australia/Lord_Howe', 'UTC'];
+    const someDay = fc.integer({ min: 0, max: 400 }).map((days) => new Date(Date.UTC(2027, 0, 1) + days * 86_400_000).toISOString().slice(0, 10));
+    const somePattern: fc.Arbitrary<Repeat['pattern']> = fc.oneof(
+      fc.record({ every: fc.constant('day' as const), interval: fc.integer({ min: 1, max: 9 }) }),
+      fc.record({
+        every: fc.constant('week' as const),
+        interval: fc.integer({ min: 1, max: 3 }),
+        on: fc.uniqueArray(fc.constantFrom('MO', 'TH', 'SU'), { minLength: 1 }),
+      }),
+      fc.record({ every: fc.constant('month' as const), interval: fc.integer({ min: 1, max: 12 }), onDate: fc.integer({ min: 1, max: 31 }) }),
+      fc.record({
+        every: fc.constant('month' as const),
+        interval: fc.integer({ min: 1, max: 3 }),
+        nth: fc.constantFrom(1 as const, 5 as const, -1 as const),
+        on: fc.constantFrom('MO', 'SA'),
+      }),
+      fc.constant(null),
+    );
+    const someRepeat = fc.record({
+      pattern: somePattern,
+      from: someDay,
+      ends: fc.oneof(
+        fc.record({ kind: fc.constant('count' as const), count: fc.integer({ min: 1, max: 20 }) }),
+        fc.record({ kind: fc.constant('until' as const), date: someDay }),
+      ),
+      also: fc.array(someDay, { maxLength: 2 }),
+      dropped: fc.array(someDay, { maxLength: 2 }),
+    });
+    const everything = (repeat: Repeat, time: string, zone: string) => occurrencesOf(repeat, time, zone, instant(0), instant(Date.UTC(2035, 0, 1)));
+    await fc.assert(
+      fc.asyncProperty(
+        someRepeat,
+        fc.constantFrom(...TIMES),
+        fc.constantFrom(...ZONES),
+        fc.array(fc.tuple(fc.nat(), fc.integer({ min: -2_000, max: 2_000 })), { maxLength: 4 }),
+        fc.nat(),
+        async (drawn, time, zone, moves, drop) => {
+          const repeat = drawn as Repeat;
+          fc.pre(repeatTrouble(repeat) === null);
+          const plain = everything(repeat, time, zone);
+          fc.pre(plain.length > 1);
+          const ruled = { ...repeat, dropped: [...repeat.dropped, plain[drop % plain.length]!.date] };
+          const own = everything(ruled, time, zone);
+          fc.pre(own.length > 0);
+          // Some dates are moved, some have only another title.
+          const moved = new Map(moves.map(([at, minutes]) => [own[at % own.length]!.date, minutes]));
+          const words = { title: 'Dusk Report', text: '', lengthMs: 2_400_000, url: '', sequence: 1, changedAt: instant(0) };
+          const differing = [...moved].map(([date, minutes]) => {
+            const { startsAt } = own.find((each) => each.date === date)!;
+            return { ...words, date, startsAt: instant(startsAt + minutes * 60_000), status: 'CONFIRMED' as const, title: 'Otherwise' };
+          });
+          const text = writeCalendar('x', seriesEvents({ ...words, uid: 'a', repeat: ruled, time, zone }, differing), instant(0));
+          const [back, ...others] = await readCalendar(text, 'Europe/Dublin');
+          expect(others).toEqual([]);
+          expect(back).toMatchObject({ possible: true, ...(back!.repeat && { zone, time }) });
+          const changed = new Map(back!.changes.map(({ date, startsAt, title }) => [date, { startsAt, title }]));
+          // A list of one date is one show.
+          const dates = back!.repeat ? everything(back!.repeat, back!.time, back!.zone) : [{ date: '', startsAt: back!.startsAt! }];
+          const seen = dates.map(({ date, startsAt }) => changed.get(date)?.startsAt ?? startsAt);
+          expect(seen).toEqual(own.map(({ date, startsAt }) => startsAt + (moved.get(date) ?? 0) * 60_000));
+          expect([...changed.values()].every(({ title }) => title === 'Otherwise')).toBe(true);
+        },
+      ),
+      { numRuns: 150 },
+    );
   });
 
   test('zones, lengths and rules are understood; a rule that is not ours leaves the first date', async () => {
@@ -175,6 +312,23 @@ describe('over the interface', () => {
       ['Dusk Report', true, false],
       ['Dusk Report', false, true],
     ]);
+  });
+
+  test('the station’s own calendar can be taken over again: a moved date stays moved, and nothing is made of an event that cannot be', async () => {
+    const out = (await as(station.http().get('/api/calendar.ics')).expect(200)).text;
+    const before = ((await as(station.http().get('/api/shows'))).body as ShowView[]).map(({ startsAt }) => startsAt);
+    const looked = (await as(station.http().post('/api/calendar')).send({ text: out }).expect(200)).body as CalendarReading;
+    expect(looked.entries).toMatchObject([{ possible: true, repeats: 'Every Thursday, 3 times, one date otherwise' }]);
+    const past = vevent('UID:old', 'DTSTART;TZID=Europe/Dublin:20250304T203000', 'RRULE:FREQ=WEEKLY;COUNT=3', 'SUMMARY:Long over');
+    const taken = (
+      await as(station.http().post('/api/calendar'))
+        .send({ text: `${out}\r\n${file(past)}`, take: ['0', '1'] })
+        .expect(200)
+    ).body as CalendarReading;
+    expect(taken.made).toMatchObject([{ title: 'Dusk Report' }]);
+    expect(taken.refused).toEqual([{ title: 'Long over', words: 'None of its dates lies ahead.' }]);
+    const after = ((await as(station.http().get('/api/shows'))).body as ShowView[]).map(({ startsAt }) => startsAt);
+    expect(after.sort()).toEqual([...before, ...before].sort());
   });
 
   test('its address is a secret that is told once, opens without signing in, and can be taken back', async () => {

@@ -3,7 +3,7 @@
 import { NETWORK_NAMES, type ChannelAccess } from '@lantern/contract';
 import type { TokenReply } from '@lantern/contract/network-http';
 import type { NetworkId } from '@lantern/core';
-import { Inject, Injectable } from '@nestjs/common';
+import { Inject, Injectable, Logger } from '@nestjs/common';
 import { DataSource } from 'typeorm';
 import { Clock } from '../foundation/clock';
 import { PlainError } from '../foundation/errors';
@@ -16,6 +16,8 @@ import { ask, bodyOrError, patiently, textIn } from './connectors/network-http';
 import { PipwireConnector } from './connectors/pipwire.connector';
 import { ReelmoorConnector } from './connectors/reelmoor.connector';
 import { TownfoldConnector } from './connectors/townfold.connector';
+
+const log = new Logger('networks');
 
 export const CLIENT_ID = 'noble-lantern';
 /** Refresh a little before the end, so that no request meets a token that dies on its way. */
@@ -147,6 +149,11 @@ export function placeName(channel: Pick<Channel, 'name' | 'network'>): string {
   return channel.network === 'typed-in' ? channel.name : NETWORK_NAMES[channel.network];
 }
 
+/** A channel named so that no other is meant: one station has the same name on several networks. */
+export function channelInFull(channel: Pick<Channel, 'name' | 'network'>): string {
+  return channel.network === 'typed-in' ? channel.name : `${channel.name} (${NETWORK_NAMES[channel.network]})`;
+}
+
 /** What went wrong with a network, in one or two sentences that name the channel and the way out. */
 export function wordsOfNetworkError(error: unknown, channel: Pick<Channel, 'name' | 'network'>, connector: Connector | null): string {
   const network = placeName(channel);
@@ -154,5 +161,7 @@ export function wordsOfNetworkError(error: unknown, channel: Pick<Channel, 'name
   if (error instanceof NetworkSilence) return `${network} gave no answer: ${error.message}. Try again; nothing is made twice.`;
   if (error instanceof AccessEnded) return `${network} no longer lets the station act for ${channel.name}. Link the channel again.`;
   if (error instanceof PlainError) return error.words;
-  throw error;
+  // Total on purpose: this runs in work that nobody waits for, where a thrown error would end every show.
+  log.error(error instanceof Error ? error.message : String(error), error instanceof Error ? error.stack : undefined);
+  return `Something went wrong here while ${network} was being asked. Try again; nothing is made twice.`;
 }

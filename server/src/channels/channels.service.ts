@@ -10,6 +10,7 @@ import { Line } from '../lines/line.entities';
 import { LineKeys } from '../lines/line-keys';
 import { AuditService } from '../people/audit.service';
 import type { Person } from '../people/people.entities';
+import { together } from '../foundation/together';
 import { ChannelAccessService, wordsOfNetworkError } from './access.service';
 import { Channel } from './channel.entities';
 import { AccessEnded } from './connectors/connector';
@@ -85,7 +86,7 @@ export class ChannelsService {
       conditions: [],
       conditionsAt: null,
     } satisfies Channel);
-    await this.database.transaction(async (entities) => {
+    await together(this.database, async (entities) => {
       await entities.save(channel);
       await entities.save(this.keys.typedIn(channel.id, { name: 'Main line', address: request.address, key: request.key }));
     });

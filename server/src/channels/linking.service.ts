@@ -14,6 +14,7 @@ import { AuditService } from '../people/audit.service';
 import { newToken } from '../people/passwords';
 import type { Person } from '../people/people.entities';
 import { Airing, Show, standsThere } from '../shows/show.entities';
+import { together } from '../foundation/together';
 import { ChannelAccessService, CLIENT_ID, type Tokens } from './access.service';
 import { Channel, PendingLink } from './channel.entities';
 import { ChannelsService } from './channels.service';
@@ -109,7 +110,7 @@ export class LinkingService {
     const identity = identities.find(({ id }) => id === identityId);
     if (!identity) throw new PlainError(400, 'This sign-in may not speak for that account. Choose one of the list.');
     const { name, kind, pictureUrl } = identity;
-    const channel = await this.database.transaction(async (entities) => {
+    const channel = await together(this.database, async (entities) => {
       await entities.delete(PendingLink, { id: link.id });
       const known = await entities.findOneBy(Channel, { stationId: person.stationId, network: link.network, remoteId: identity.id });
       const blank = {
@@ -156,7 +157,7 @@ export class LinkingService {
       throw new PlainError(409, `A show is on air on ${channel.name}. Wrap it up, then unlink the channel.`);
     }
     await this.access.giveBack(channel);
-    await this.database.transaction(async (entities) => {
+    await together(this.database, async (entities) => {
       await entities.delete(Airing, { id: In(touched.map(({ airing }) => airing.id)) });
       await entities.update(Channel, { id: channel.id }, { access: 'unlinked', sealed: '' });
       // A key that nobody can use from here any more is not kept either.

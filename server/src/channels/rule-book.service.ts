@@ -18,6 +18,7 @@ import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShut
 import { DataSource } from 'typeorm';
 import { Clock } from '../foundation/clock';
 import { RegularWork } from '../foundation/regular-work';
+import { together } from '../foundation/together';
 import { ChannelAccessService, placeName } from './access.service';
 import { Channel, RuleNoticeRow } from './channel.entities';
 
@@ -50,7 +51,7 @@ export class RuleBookService implements OnApplicationBootstrap, OnApplicationShu
   /** Asks one network what it has announced. Throws where it does not answer; what was known stays then. */
   async ask(network: NetworkId): Promise<void> {
     const announced = await this.access.connector(network).notices(this.access.publicRequest(network));
-    await this.database.transaction(async (entities) => {
+    await together(this.database, async (entities) => {
       await entities.delete(RuleNoticeRow, { network });
       await entities.insert(
         RuleNoticeRow,

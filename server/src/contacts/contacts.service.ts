@@ -1,14 +1,16 @@
 // The station's contacts: kept by hand or brought in as a table, each address once.
-import { ContactDraft, type ContactsImported, type ContactView } from '@lantern/contract';
+import { ContactDraft, GROUPS_MAX, type ContactsImported, type ContactView } from '@lantern/contract';
 import { writeCsv } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { plainToInstance } from 'class-transformer';
 import { validate } from 'class-validator';
-import { parse } from 'csv-parse/sync';
 import { randomUUID } from 'node:crypto';
 import { DataSource, In, Not } from 'typeorm';
+import { ForeignFiles } from '../foreign/foreign-files';
 import { PlainError } from '../foundation/errors';
+import { together } from '../foundation/together';
 import { Contact } from './contact.entities';
+import type { TableRow } from './read-table';
 
 const MOST_CONTACTS = 5_000;
 const HEADINGS: Record<'name' | 'email' | 'groups', RegExp> = {
@@ -19,7 +21,10 @@ const HEADINGS: Record<'name' | 'email' | 'groups', RegExp> = {
 
 @Injectable()
 export class ContactsService {
-  constructor(private readonly database: DataSource) {}
+  constructor(
+    private readonly database: DataSource,
+    private readonly foreign: ForeignFiles,
+  ) {}
 
   async list(stationId: string): Promise<ContactView[]> {
     const contacts = await this.database.getRepository(Contact).findBy({ stationId });
@@ -50,7 +55,7 @@ export class ContactsService {
 
   /** Takes a table in: new addresses are added, known ones get the name and the groups as well. What cannot be taken is told line by line. */
   async read(stationId: string, text: string): Promise<ContactsImported> {
-    const rows = rowsOf(text);
+    const rows = await this.foreign.ask<TableRow[]>({ kind: 'table', text });
     const columns = columnsOf(rows[0]?.cells ?? []);
     const contacts = this.database.getRepository(Contact);
     const known = new Map((await contacts.findBy({ stationId })).map((contact) => [contact.email, contact]));
@@ -59,7 +64,8 @@ export class ContactsService {
     for (const { line, cells } of rows.slice(1)) {
       const cell = (column: number) => (column < 0 ? '' : (cells[column] ?? '').trim());
       const groups = cell(columns.groups)
-        .split(/[;|]/)
+        // One more than is taken is enough to say that there are too many.
+        .split(/[;|]/, GROUPS_MAX + 1)
         .map((group) => group.trim())
         .filter(Boolean);
       const draft = plainToInstance(ContactDraft, { name: cell(columns.name) || cell(columns.email).split('@')[0], email: cell(columns.email), groups });
@@ -76,7 +82,7 @@ export class ContactsService {
       kept.set(email, Object.assign(new Contact(), after));
     }
     await this.room(stationId, result.added);
-    await this.database.transaction((entities) => entities.save([...kept.values()], { chunk: 200 }));
+    await together(this.database, (entities) => entities.save([...kept.values()], { chunk: 200 }));
     return result;
   }
 
@@ -102,22 +108,6 @@ function merged(groups: readonly string[], more: readonly string[]): string[] {
   const all = [...groups];
   for (const group of more.map((each) => each.trim()).filter(Boolean)) if (!all.some((each) => each.toLowerCase() === group.toLowerCase())) all.push(group);
   return all;
-}
-
-/** Rows with the line that each begins on. Commas, semicolons and tabs are taken for what parts them. */
-function rowsOf(text: string): { line: number; cells: string[] }[] {
-  const [first = ''] = text.replace(/^\ufeff/, '').split(/\r?\n/, 1);
-  const delimiter = [',', ';', '\t'].sort((a, b) => first.split(b).length - first.split(a).length)[0]!;
-  try {
-    const rows = parse(text, { bom: true, delimiter, relax_column_count: true, relax_quotes: true, skip_empty_lines: true, info: true }) as unknown as {
-      record: string[];
-      info: { lines: number };
-    }[];
-    return rows.map(({ record, info }) => ({ line: info.lines, cells: record }));
-  } catch (error) {
-    const line = /line (\d+)/i.exec(error instanceof Error ? error.message : '')?.[1];
-    throw new PlainError(400, `This table cannot be read${line ? ` beyond line ${line}: a quotation mark is not closed` : ''}. Save it as CSV and try again.`);
-  }
 }
 
 function columnsOf(headings: readonly string[]): Record<'name' | 'email' | 'groups', number> {

@@ -37,6 +37,7 @@ import { BLANK_SHEET } from '../shows/draft';
 import { PlacingService } from '../shows/placing.service';
 import { Airing, Show } from '../shows/show.entities';
 import { ShowsService } from '../shows/shows.service';
+import { together } from '../foundation/together';
 import { drawDome, drawPortrait, drawSign, type Figure } from './artwork';
 
 const ZONE = 'Europe/Dublin';
@@ -138,7 +139,7 @@ export class DemoStation {
       ['Bea Lanthorn', 'bea', 'moderator'],
     ];
     const passwordHash = await hashPassword('lantern-light');
-    await this.database.transaction(async (entities) => {
+    await together(this.database, async (entities) => {
       await entities.save(station);
       for (const [name, login, role] of people) {
         await entities.save(

@@ -9,11 +9,13 @@ import { Invitation } from '../invitations/invitation.entities';
 import { Line } from '../lines/line.entities';
 import { AuditEntry, Person, Session, Station } from '../people/people.entities';
 import { Mail, Registration, Subscription } from '../reminders/reminder.entities';
+import { Removal } from '../shows/removal.entities';
 import { Airing, Series, Show, Template } from '../shows/show.entities';
 import { Beginning1764000000000 } from './migrations/1764000000000-beginning';
 import { Planning1764300000000 } from './migrations/1764300000000-planning';
 import { Public1764400000000 } from './migrations/1764400000000-public';
 import { Artwork1764500000000 } from './migrations/1764500000000-artwork';
+import { TakingBack1764600000000 } from './migrations/1764600000000-taking-back';
 import type { Settings } from './settings';
 
 export async function openDatabase(settings: Settings): Promise<DataSource> {
@@ -33,6 +35,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Airing,
       Series,
       Template,
+      Removal,
       Registration,
       Subscription,
       Invitation,
@@ -42,7 +45,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Contact,
       AirSampleRow,
     ],
-    migrations: [Beginning1764000000000, Planning1764300000000, Public1764400000000, Artwork1764500000000],
+    migrations: [Beginning1764000000000, Planning1764300000000, Public1764400000000, Artwork1764500000000, TakingBack1764600000000],
     migrationsRun: true,
     enableWAL: true, // better-sqlite3 switches foreign keys on by itself
   });

@@ -28,9 +28,21 @@ export class FieldError extends BadRequestException {
   }
 }
 
+/** What a value is comes before what it says: null is not “too long”. In our words where the library's own would be shown. */
+const KIND_WORDS: Record<string, string> = {
+  isString: 'This has to be text.',
+  isArray: 'This has to be a list.',
+  isInt: 'This has to be a whole number.',
+  isNumber: 'This has to be a number.',
+  isBoolean: 'This has to be yes or no.',
+  isObject: 'Something is missing here. Reload the page and try again.',
+};
+
 /** Of the field itself or, where it is made of parts, of the first part that is wrong. */
-function firstMessage({ constraints, children }: ValidationError): string {
-  const own = Object.values(constraints ?? {})[0];
+export function firstMessage({ constraints = {}, children }: ValidationError): string {
+  const kind = Object.keys(KIND_WORDS).find((name) => name in constraints);
+  if (kind) return /^[a-z]\w* must be |^each value in /.test(constraints[kind]!) ? KIND_WORDS[kind]! : constraints[kind]!;
+  const own = Object.values(constraints)[0];
   return own ?? (children?.length ? firstMessage(children[0]!) : 'This cannot be used.');
 }
 

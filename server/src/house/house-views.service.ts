@@ -16,8 +16,10 @@ import { Show } from '../shows/show.entities';
 import { ShowsService } from '../shows/shows.service';
 import type { Admitted } from './visitors.service';
 
-export const HOUSE_STATES: Record<Exclude<Show['state'], 'draft'>, HouseView['state']> = {
+const HOUSE_STATES: Record<Show['state'], HouseView['state']> = {
   placed: 'coming',
+  // A draft has a page only where people were told of it before it was withdrawn.
+  draft: 'withdrawn',
   onAir: 'onAir',
   interrupted: 'paused',
   over: 'over',
@@ -105,7 +107,7 @@ export class HouseViewsService {
       description: fillPlaceholders(show.description, filling).text,
       stationName: station.name,
       stationUrl: this.stationUrl(station),
-      state: HOUSE_STATES[show.state as keyof typeof HOUSE_STATES],
+      state: HOUSE_STATES[show.state],
       startsAt: show.startsAt,
       zone: show.zone,
       lengthMs: show.lengthMs,

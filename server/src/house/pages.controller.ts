@@ -14,7 +14,7 @@ import { Public } from '../people/signed-in';
 import { RemindersService } from '../reminders/reminders.service';
 import { SubscriptionsService } from '../reminders/subscriptions.service';
 import { AiringsService } from '../shows/airings.service';
-import { Show } from '../shows/show.entities';
+import { isCalledOff, Show } from '../shows/show.entities';
 import { nothingPage, PageTemplate, showPage, stationPage, wordsPage } from './house-html';
 import { HouseViewsService } from './house-views.service';
 import { FEW, NOTHING_HERE, VisitorsService, type Admitted } from './visitors.service';
@@ -60,7 +60,8 @@ export class PagesController {
   @Get('s/:short')
   async short(@Param('short') short: string, @Res() response: Response): Promise<void> {
     const show = await this.database.getRepository(Show).findOneBy({ short });
-    if (!show || show.state === 'draft' || show.houseVisibility !== 'everyone') return this.send(response.status(404), nothingPage(NOTHING_HERE));
+    if (!show || (show.state === 'draft' && !isCalledOff(show)) || show.houseVisibility !== 'everyone')
+      return this.send(response.status(404), nothingPage(NOTHING_HERE));
     response.redirect(302, this.airings.houseUrl(show));
   }
 
@@ -145,7 +146,7 @@ export class PagesController {
       const { title, description, url, startsAt, lengthMs, zone } = await this.views.publicShow(show, station);
       return {
         ...{ uid: `${show.id}@noble-lantern`, title, text: summaryOf(description, 500), url, startsAt, lengthMs, zone, repeat: null, insteadOf: null },
-        ...{ sequence: show.version, changedAt: instant(show.changedAt), status: show.state === 'withdrawn' ? ('CANCELLED' as const) : ('CONFIRMED' as const) },
+        ...{ sequence: show.version, changedAt: instant(show.changedAt), status: isCalledOff(show) ? ('CANCELLED' as const) : ('CONFIRMED' as const) },
       };
     });
     return writeCalendar(station.name, await Promise.all(events), this.clock.now());

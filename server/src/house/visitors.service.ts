@@ -11,7 +11,7 @@ import { SETTINGS, type Settings } from '../foundation/settings';
 import type { Invitation } from '../invitations/invitation.entities';
 import { InvitationsService } from '../invitations/invitations.service';
 import { Station } from '../people/people.entities';
-import { Show } from '../shows/show.entities';
+import { isCalledOff, Show } from '../shows/show.entities';
 
 const PASS_COOKIE = 'lantern_pass_';
 const CODE_COOKIE = 'lantern_code_';
@@ -47,7 +47,7 @@ export class VisitorsService {
     const invitation = await this.invitations.bySecret(show?.id ?? '', this.passIn(request, slug) ?? '');
     const station = await this.database.getRepository(Station).findOneBy({ id: show?.stationId ?? '' });
     const supports = sameDigest(cookieIn(request, CODE_COOKIE + (station?.id ?? '')) ?? '', station?.supportersHash ?? NOBODY);
-    if (!show || !station || show.state === 'draft') throw nothing();
+    if (!show || !station || (show.state === 'draft' && !isCalledOff(show))) throw nothing();
     const open: Record<HouseVisibility, boolean> = {
       everyone: true,
       'link holders': true,

@@ -13,6 +13,7 @@ import { PlainError } from '../foundation/errors';
 import { AuditService } from '../people/audit.service';
 import type { Person } from '../people/people.entities';
 import { Airing, Show } from '../shows/show.entities';
+import { together } from '../foundation/together';
 import { LineKeys } from './line-keys';
 import { Line } from './line.entities';
 
@@ -196,7 +197,7 @@ export class LinesService {
     const connector = this.access.connectorOf(channel);
     if (!connector?.lasting) return;
     const there = await connector.lasting.list(this.access.of(channel));
-    await this.database.transaction(async (entities) => {
+    await together(this.database, async (entities) => {
       const known = await entities.findBy(Line, { channelId: channel.id, airingId: IsNull() });
       for (const remote of there) {
         const line = known.find(({ remoteId }) => remoteId === remote.remoteId);

@@ -7,6 +7,7 @@ import { DataSource } from 'typeorm';
 import { Clock } from '../foundation/clock';
 import { digestOf } from '../foundation/digest';
 import { PlainError } from '../foundation/errors';
+import { together } from '../foundation/together';
 import { hashPassword, newToken, passwordFits } from './passwords';
 import { Person, Session, Station } from './people.entities';
 
@@ -26,7 +27,7 @@ export class PeopleService {
   /** Makes the station and its owner. Only ever once on a server. */
   async setUp(request: SetUpRequest): Promise<Person> {
     const passwordHash = await hashPassword(request.password);
-    return this.database.transaction(async (entities) => {
+    return together(this.database, async (entities) => {
       if (await entities.count(Station)) throw new PlainError(409, 'This server has its station already. Sign in instead.');
       const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
       const station = await entities.save(

@@ -11,7 +11,7 @@ import { PlainError } from '../foundation/errors';
 import { Invitation } from '../invitations/invitation.entities';
 import { InvitationsService } from '../invitations/invitations.service';
 import { AiringsService } from '../shows/airings.service';
-import { Show } from '../shows/show.entities';
+import { isCalledOff, Show } from '../shows/show.entities';
 import { MailLinks } from './mail-links';
 import { OutboxService } from './outbox.service';
 import { Registration } from './reminder.entities';
@@ -24,6 +24,8 @@ const FORGET_AFTER_MS = 2 * DAY_MS;
 /** A sheet that has not been touched for so long is taken to be meant: nobody is written to while a host is typing. */
 const SETTLED_AFTER_MS = 5 * MINUTE_MS;
 const MOST_PER_SHOW = 20_000;
+/** The start that somebody was last told where they were told that there is none. */
+const CALLED_OFF = 0;
 
 @Injectable()
 export class RemindersService implements OnApplicationBootstrap, OnApplicationShutdown {
@@ -124,7 +126,7 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
         zone: show.zone,
       },
       ...{ url: this.airings.houseUrl(show), sequence: show.version, changedAt: instant(show.changedAt), repeat: null, insteadOf: null },
-      status: show.state === 'withdrawn' ? ('CANCELLED' as const) : ('CONFIRMED' as const),
+      status: isCalledOff(show) ? ('CANCELLED' as const) : ('CONFIRMED' as const),
     };
     return writeCalendar(name, [event], this.clock.now());
   }
@@ -151,7 +153,7 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
     for (const listener of await this.listeners(show)) {
       // Whoever asked after that moment knows already; whoever has not said that they come is told of changes alone.
       if (due.at !== null && listener.since > due.at) continue;
-      if (due.kind !== 'off' && !listener.comes) continue;
+      if (due.kind === 'off' ? listener.toldStart === CALLED_OFF : !listener.comes) continue;
       const told = { when: sayWhen(instant(show.startsAt), listener.zone), url: listener.url, title };
       await this.outbox.post({
         ...letterTo(listener, show),
@@ -159,6 +161,9 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
         text: due.text(told) + listener.leaving,
         about: `${due.kind} ${listener.id}`,
       });
+      // Placed anew, it has another time for whoever was told that it has none.
+      if (due.kind === 'off')
+        await this.database.getRepository<Registration | Invitation>(listener.from).update({ id: listener.id }, { toldStart: CALLED_OFF });
     }
   }
 
@@ -169,7 +174,7 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
     if (show.state === 'onAir') {
       return { kind: `start`, at: null, subject: ({ title }) => `${title} is on now`, text: ({ title, url }) => `“${title}” has begun:\n${url}\n` };
     }
-    if (show.state === 'withdrawn') {
+    if (isCalledOff(show)) {
       return {
         kind: 'off',
         at: null,

@@ -1,4 +1,4 @@
-import { NewRuleRequest, RepeatRequest, SpreadRequest, type SeriesResult, type SeriesView } from '@lantern/contract';
+import { NewRuleRequest, RepeatRequest, SpreadRequest, type DropResult, type SeriesResult, type SeriesView } from '@lantern/contract';
 import { Body, Controller, Get, HttpCode, Post } from '@nestjs/common';
 import type { Person } from '../people/people.entities';
 import { SignedIn } from '../people/signed-in';
@@ -32,9 +32,9 @@ export class SeriesController {
 
   @Post('drop')
   @HttpCode(200)
-  async drop(@SignedIn() person: Person, @ShowId() id: string): Promise<{ refused: string[] }> {
+  async drop(@SignedIn() person: Person, @ShowId() id: string): Promise<DropResult> {
     mayPlan(person);
-    return { refused: await this.series.drop(person, id) };
+    return this.series.drop(person, id);
   }
 }
 

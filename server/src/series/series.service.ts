@@ -1,6 +1,18 @@
 // Series: their dates become shows as they come near, what is changed on one date can be brought to others,
 // and each date is placed when its channels take it.
-import type { DraftField, NewRuleRequest, RepeatRequest, SeriesField, SeriesResult, SeriesScope, SeriesView, ShowDraft } from '@lantern/contract';
+import type {
+  DateOfSeries,
+  DraftField,
+  DropResult,
+  NewRuleRequest,
+  RepeatRequest,
+  SeriesField,
+  SeriesResult,
+  SeriesScope,
+  SeriesView,
+  ShowDraft,
+} from '@lantern/contract';
+import { LATEST_START } from '@lantern/contract';
 import {
   checkShow,
   DAY_MS,
@@ -11,36 +23,46 @@ import {
   MINUTE_MS,
   occurrenceOn,
   occurrencesOf,
+  repeatTrouble,
+  splitRepeat,
   wallTimeOf,
   type Occurrence,
   type Repeat,
 } from '@lantern/core';
-import { Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
+import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
-import { DataSource, In, MoreThan, Not } from 'typeorm';
+import { DataSource, In, MoreThan, MoreThanOrEqual, Not, type EntityManager } from 'typeorm';
+import type { QueryDeepPartialEntity } from 'typeorm/query-builder/QueryPartialEntity';
 import { ChannelAccessService } from '../channels/access.service';
 import { RuleBookService } from '../channels/rule-book.service';
 import { Clock } from '../foundation/clock';
 import { RegularWork } from '../foundation/regular-work';
 import { PlainError } from '../foundation/errors';
 import { Person } from '../people/people.entities';
+import type { ReadChange } from '../calendar/read-calendar';
 import { AiringsService } from '../shows/airings.service';
 import { draftOf, plannedFacts, whenOf } from '../shows/draft';
 import { PlacingService } from '../shows/placing.service';
-import { Airing, Series, Show, standsThere } from '../shows/show.entities';
+import { RemovalService } from '../shows/removal.service';
+import { Airing, isCalledOff, isStillPlanned, Series, Show, standsThere } from '../shows/show.entities';
 import { columnsOf, ShowsService } from '../shows/shows.service';
 import { Thumbnails } from '../shows/thumbnails';
+import { together, TurnByTurn } from '../foundation/together';
 
 /** Dates this far ahead become shows: as far as any network reaches, and a little. */
 export const HORIZON_MS = 190 * DAY_MS;
 /** A series that repeats often is made up to so many dates at a time. */
 const MOST_AHEAD = 120;
 const TICK_MS = MINUTE_MS;
+const NOTHING: SeriesResult = { changed: 0, made: 0, removed: 0, left: [], clocks: [] };
 /** The HTTP status of what cannot be done just now. */
 const BUSY = 409;
 
 @Injectable()
 export class SeriesService implements OnApplicationBootstrap, OnApplicationShutdown {
+  private readonly log = new Logger('series');
+  /** What is done to one series is done one after the other: a rule is not changed while its dates are being made. */
+  private readonly turns = new TurnByTurn();
   private readonly work = new RegularWork('series', TICK_MS, () => this.doAll());
 
   constructor(
@@ -51,6 +73,7 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
     private readonly ruleBook: RuleBookService,
     private readonly access: ChannelAccessService,
     private readonly thumbnails: Thumbnails,
+    private readonly removal: RemovalService,
     private readonly clock: Clock,
   ) {}
 
@@ -78,7 +101,11 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
   }
 
   /** Makes a single show the first date of a series. */
-  async begin(person: Person, showId: string, request: RepeatRequest): Promise<SeriesResult> {
+  begin(person: Person, showId: string, request: RepeatRequest): Promise<SeriesResult> {
+    return this.turns.run(showId, () => this.beginAlone(person, showId, request));
+  }
+
+  private async beginAlone(person: Person, showId: string, request: RepeatRequest): Promise<SeriesResult> {
     const { show, airings } = await this.shows.whole(person.stationId, showId);
     if (show.seriesId) throw new PlainError(409, 'This show belongs to a series already. Change its rule instead.');
     const { date, time } = whenOf(show);
@@ -100,15 +127,47 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
       waiting: null,
     } satisfies Series);
     await this.takePicture(series, show);
-    await this.database.transaction(async (entities) => {
+    await together(this.database, async (entities) => {
       await entities.save(series);
       await entities.update(Show, { id: show.id }, { seriesId: series.id, seriesDate: date, differs: [], version: show.version + 1 });
     });
-    return { changed: 0, made: await this.make(series), removed: 0, left: [] };
+    return { ...NOTHING, made: await this.make(series) };
+  }
+
+  /** A series as a calendar told it: all of it or nothing. `changes`: dates that are otherwise than the rule says. Answers with its first date to come. */
+  async takeOver(person: Person, draft: ShowDraft, repeat: Repeat, changes: readonly ReadChange[]): Promise<string> {
+    const { stationId } = person;
+    const { time, zone } = draft;
+    const now = this.clock.now();
+    const coming = changes.filter(({ startsAt }) => startsAt > now);
+    if (!coming.length && !occurrencesOf(repeat, time, zone, now, instant(LATEST_START), 1).length) throw new PlainError(422, 'None of its dates lies ahead.');
+    const series = { id: randomUUID(), stationId, repeat, time, zone, placesByItself: false, pattern: draft, picture: null, waiting: null };
+    await together(this.database, async (entities) => {
+      await entities.insert(Series, series as QueryDeepPartialEntity<Series>);
+      for (const { date, startsAt, lengthMin, title, text: description } of coming) {
+        const own: ShowDraft = { ...draft, ...whenOf({ startsAt, zone }), lengthMin, title, description };
+        const byRule = occurrenceOn(date, time, zone).startsAt;
+        const differs = [
+          ...(startsAt === byRule ? [] : (['date', 'time'] as const)),
+          ...(['lengthMin', 'title', 'description'] as const).filter((field) => own[field] !== draft[field]),
+        ];
+        await this.shows.draft(stationId, own, person, { seriesId: series.id, seriesDate: date, differs }, entities);
+      }
+    });
+    await this.make(series);
+    const [first] = await this.coming(series);
+    if (first) return first.id;
+    // None within reach yet: the first is made all the same, so that there is something to look at.
+    const [next] = occurrencesOf(repeat, time, zone, now, instant(LATEST_START), 1);
+    return (await this.makeOne(series, next!)).id;
   }
 
   /** Makes the dates that have come within the horizon and are not there yet. Answers with how many. */
-  async make(series: Series): Promise<number> {
+  make(series: Series): Promise<number> {
+    return this.turns.run(series.id, () => this.makeAlone(series));
+  }
+
+  private async makeAlone(series: Series): Promise<number> {
     const dates = await this.database.getRepository(Show).find({ where: { seriesId: series.id }, select: { id: true, seriesDate: true } });
     const known = new Set(dates.map(({ seriesDate }) => seriesDate));
     let made = 0;
@@ -122,6 +181,13 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
 
   /** Brings fields that differ on one date to later dates or to all coming ones; they are the series' own from then on. */
   async spread(person: Person, showId: string, scope: SeriesScope, fields: SeriesField[]): Promise<SeriesResult> {
+    const { show } = await this.shows.whole(person.stationId, showId);
+    const { id } = await this.seriesOf(show);
+    const spread = await this.turns.run(id, () => this.spreadAlone(person, showId, scope, fields));
+    return { ...spread, made: await this.make(await this.seriesOf(show)) };
+  }
+
+  private async spreadAlone(person: Person, showId: string, scope: SeriesScope, fields: SeriesField[]): Promise<SeriesResult> {
     const { show, airings } = await this.shows.whole(person.stationId, showId);
     const series = await this.seriesOf(show);
     const source = draftOf(
@@ -132,33 +198,41 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
     const timed = spreading.some((field) => field === 'time' || field === 'zone' || field === 'date');
     const plain = spreading.filter((field): field is DraftField => !['time', 'zone', 'date', 'fold', 'thumbnail'].includes(field));
     const others = (await this.coming(series)).filter((other) => other.id !== show.id && (scope === 'all' || other.seriesDate! > show.seriesDate!));
-    let changed = 0;
-    for (const other of others) {
-      const own = draftOf(other, await this.database.getRepository(Airing).findBy({ showId: other.id }));
-      const merged: ShowDraft = {
-        ...own,
-        ...pick(
-          source,
-          plain.filter((field) => !other.differs.includes(field)),
-        ),
-      };
-      if (timed && !other.differs.includes('time')) {
-        const moved = movedWith(show, other, source);
-        Object.assign(merged, { time: source.time, zone: source.zone, date: moved, fold: null });
-      }
-      await this.rewrite(other, merged, spreading, person);
-      changed += 1;
-    }
-    if (spreading.includes('thumbnail')) {
-      await this.takePicture(series, show);
-      for (const other of others) await this.shows.givePictures(series, other);
-    }
+    const clocks: DateOfSeries[] = [];
     Object.assign(series.pattern, pick(source, plain));
     if (timed) Object.assign(series, { time: source.time, zone: source.zone });
-    await this.database.getRepository(Series).save(series);
-    const differs = timed && source.date !== show.seriesDate ? (['date'] as const) : [];
-    await this.database.getRepository(Show).update({ id: show.id }, { differs: [...show.differs.filter((field) => !spreading.includes(field)), ...differs] });
-    return { changed, made: await this.make(series), removed: 0, left: [] };
+    // All dates or none: half a change is worse than none, and nobody could tell which half.
+    await together(this.database, async (entities) => {
+      for (const other of others) {
+        const own = draftOf(other, await entities.findBy(Airing, { showId: other.id }));
+        const mine = plain.filter((field) => !other.differs.includes(field));
+        const merged: ShowDraft = { ...own, ...pick(source, mine) };
+        const keys: string[] = [...spreading];
+        if (timed && !other.differs.includes('time')) {
+          const { wall, startsAt } = movedWith(show, other, source);
+          Object.assign(merged, { ...wallTimeOf(startsAt, source.zone), zone: source.zone, fold: wall === 'twice' ? 'earlier' : null });
+          if (wall !== 'once') {
+            // Clocks change over this start: it is asked about before that date is placed, and named at once.
+            merged.toLook = [...new Set([...own.toLook, 'time' as const])];
+            keys.push('toLook');
+            clocks.push({ id: other.id, title: other.title, startsAt, zone: source.zone });
+          }
+        }
+        await this.rewrite(entities, other, merged, keys, person);
+      }
+      const { pattern, time, zone } = series;
+      await entities.update(Series, { id: series.id }, { pattern, time, zone } as QueryDeepPartialEntity<Series>);
+      const differs = timed && source.date !== show.seriesDate ? (['date'] as const) : [];
+      await entities.update(Show, { id: show.id }, { differs: [...show.differs.filter((field) => !spreading.includes(field)), ...differs] });
+    });
+    if (spreading.includes('thumbnail')) {
+      await this.takePicture(series, show);
+      const { picture, waiting } = series;
+      await this.database.getRepository(Series).update({ id: series.id }, { picture, waiting } as QueryDeepPartialEntity<Series>);
+      for (const other of others) await this.shows.givePictures(series, other);
+    }
+    for (const { id } of others) this.shows.changes.next(id);
+    return { ...NOTHING, changed: others.length, clocks };
   }
 
   /**
@@ -167,35 +241,67 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
    */
   async newRule(person: Person, showId: string, request: NewRuleRequest): Promise<SeriesResult> {
     const { show } = await this.shows.whole(person.stationId, showId);
-    let series = await this.seriesOf(show);
+    const { id } = await this.seriesOf(show);
+    const { series, pruned } = await this.turns.run(id, () => this.newRuleAlone(person, showId, request));
+    return { ...NOTHING, ...pruned, made: await this.make(series) };
+  }
+
+  private async newRuleAlone(person: Person, showId: string, request: NewRuleRequest) {
+    const { show } = await this.shows.whole(person.stationId, showId);
+    const series = await this.seriesOf(show);
+    const { placesByItself } = request;
+    const date = show.seriesDate!;
+    const { earlier, later } = this.ruled(series, date, request);
+    let pattern = series.pattern;
+    if (earlier) pattern = { ...pattern, episode: await this.episodeOn(series, date) };
+    const next = Object.assign(new Series(), series, { id: earlier ? randomUUID() : series.id, repeat: later, placesByItself, pattern });
+    if (earlier) Object.assign(next, await this.copiedPictures(series, next));
+    const pruned = await together(this.database, async (entities) => {
+      if (earlier) {
+        await entities.update(Series, { id: series.id }, { repeat: earlier } as QueryDeepPartialEntity<Series>);
+        await entities.insert(Series, next as QueryDeepPartialEntity<Series>);
+        await entities.update(Show, { seriesId: series.id, seriesDate: MoreThanOrEqual(date) }, { seriesId: next.id });
+      } else await entities.update(Series, { id: series.id }, { repeat: later, placesByItself } as QueryDeepPartialEntity<Series>);
+      return this.prune(entities, next);
+    });
+    for (const id of pruned.forgotten) await this.thumbnails.forget({ id });
+    return { series: next, pruned: { removed: pruned.forgotten.length, left: pruned.left } };
+  }
+
+  /** The rules after a change, looked at before anything is kept. `earlier` null: the whole series gets the new one. */
+  private ruled(series: Series, date: string, request: NewRuleRequest): { earlier: Repeat | null; later: Repeat } {
     const repeat = repeatOf(request);
-    if (request.scope === 'later' && show.seriesDate! > series.repeat.from) {
-      series = await this.split(series, show.seriesDate!, { ...repeat, from: show.seriesDate! });
-    } else {
-      series.repeat = { ...repeat, from: series.repeat.from };
-    }
-    series.placesByItself = request.placesByItself;
-    await this.database.getRepository(Series).save(series);
-    const { removed, left } = await this.prune(series);
-    return { changed: 0, made: await this.make(series), removed, left };
+    const parting = request.scope === 'later' && date > series.repeat.from;
+    const ruled = parting ? splitRepeat(series.repeat, date, repeat) : { earlier: null, later: { ...repeat, from: series.repeat.from } };
+    const trouble = 'refused' in ruled ? ruled.refused : repeatTrouble(ruled.later);
+    if (trouble !== null || 'refused' in ruled) throw new PlainError(422, trouble ?? '');
+    return ruled;
   }
 
   /** Takes one date out of the series. It is withdrawn where it stands; answers with what a channel refused, in words. */
-  async drop(person: Person, showId: string): Promise<string[]> {
+  async drop(person: Person, showId: string): Promise<DropResult> {
+    const { show } = await this.shows.whole(person.stationId, showId);
+    const { id } = await this.seriesOf(show);
+    return this.turns.run(id, () => this.dropAlone(person, showId));
+  }
+
+  private async dropAlone(person: Person, showId: string): Promise<DropResult> {
     const { show, airings } = await this.shows.whole(person.stationId, showId);
-    const series = await this.seriesOf(show);
-    if (show.state !== 'draft' && show.state !== 'placed') throw new PlainError(409, 'This date has been on air. It cannot be dropped any more.');
+    await this.seriesOf(show);
+    if (!isStillPlanned(show)) throw new PlainError(409, 'This date has been on air. It cannot be dropped any more.');
     if (airings.some(({ airing }) => standsThere(airing))) {
       const failed = (await this.placing.withdraw(person.stationId, showId)).filter(({ done }) => !done);
-      if (failed.length) return failed.map(({ words }) => words);
+      if (failed.length) return { refused: failed.map(({ words }) => words), removed: null };
     }
-    series.repeat = { ...series.repeat, dropped: [...new Set([...series.repeat.dropped, show.seriesDate!])].sort() };
-    await this.database.getRepository(Series).save(series);
-    const { state } = (await this.shows.whole(person.stationId, showId)).show;
-    // What stood somewhere is kept as a withdrawn show; a mere draft leaves nothing behind.
-    if (state === 'draft') await this.database.getRepository(Show).delete({ id: showId });
-    else await this.database.getRepository(Show).update({ id: showId }, { state: 'withdrawn', seriesId: null, seriesDate: null });
-    return [];
+    const after = (await this.shows.whole(person.stationId, showId)).show;
+    // What people were told of stays, and its page says that it does not take place; a mere draft leaves nothing behind.
+    if (!isCalledOff(after)) return { refused: [], removed: await this.removal.remove(person, showId) };
+    await together(this.database, async (entities) => {
+      await this.removal.leaveOut(entities, after);
+      await entities.update(Show, { id: showId }, { state: 'withdrawn', seriesId: null, seriesDate: null, differs: [] });
+    });
+    this.shows.changes.next(showId);
+    return { refused: [], removed: null };
   }
 
   /** Makes coming dates, and places what has come into reach. Refusals stand at their airings, where readiness finds them. */
@@ -204,7 +310,10 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
   }
 
   private async doAll(): Promise<void> {
-    for (const series of await this.database.getRepository(Series).find()) await this.make(series);
+    for (const series of await this.database.getRepository(Series).find()) {
+      // One series that cannot be made does not hold up the others.
+      await this.make(series).catch((error: unknown) => this.log.warn(`series ${series.id}: ${error instanceof Error ? error.message : String(error)}`));
+    }
     await this.placeInReach();
   }
 
@@ -239,7 +348,7 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
     }
   }
 
-  private async makeOne(series: Series, { date, startsAt, wall }: Occurrence): Promise<void> {
+  private async makeOne(series: Series, { date, startsAt, wall }: Occurrence): Promise<Show> {
     const draft: ShowDraft = {
       ...series.pattern,
       ...wallTimeOf(startsAt, series.zone),
@@ -255,6 +364,7 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
     const lines = draft.lines.filter(({ channelId }) => draft.channelIds.includes(channelId));
     const show = await this.shows.draft(series.stationId, { ...draft, lines }, null, { seriesId: series.id, seriesDate: date });
     if (series.picture || series.waiting) await this.shows.givePictures(series, show);
+    return show;
   }
 
   /** Channels of the pattern that are still the station's. */
@@ -264,11 +374,19 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
     return pattern.channelIds.filter((id) => known.has(id));
   }
 
-  /** Episodes are counted on from the first of the series. */
-  private async episodeOn({ pattern, repeat }: Series, date: string): Promise<number | null> {
+  /** Episodes are counted on from the first of the series, dropped dates too; a number that another date has by now is never given twice. */
+  private async episodeOn({ id, pattern, repeat }: Series, date: string): Promise<number | null> {
     if (pattern.episode === null) return null;
-    const before = datesOf(repeat, repeat.from, dateOfDay(dayNumber(date)! - 1)).length;
-    return pattern.episode + before;
+    const before = datesOf({ ...repeat, dropped: [] }, repeat.from, dateOfDay(dayNumber(date)! - 1)).length;
+    const rows = await this.database.getRepository(Show).find({ where: { seriesId: id, seriesDate: Not(date) }, select: { id: true, episode: true } });
+    const taken = new Set(rows.map(({ episode }) => episode));
+    const own = pattern.episode + before;
+    return taken.has(own) ? Math.max(own, ...rows.map(({ episode }) => episode ?? 0)) + 1 : own;
+  }
+
+  private async copiedPictures(from: Series, to: Series): Promise<Pick<Series, 'picture' | 'waiting'>> {
+    const { thumbnail, waiting } = await this.shows.copiedPictures(from, to);
+    return { picture: thumbnail, waiting };
   }
 
   /** The picture of one date becomes that of the series; its file is the series' own, whatever becomes of the date. */
@@ -277,60 +395,32 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
     Object.assign(series, { picture: thumbnail, waiting });
   }
 
-  private async rewrite(show: Show, draft: ShowDraft, fields: readonly string[], person: Person): Promise<void> {
+  private async rewrite(entities: EntityManager, show: Show, draft: ShowDraft, fields: readonly string[], person: Person): Promise<void> {
     const { differs } = show;
-    await this.database.transaction(async (entities) => {
-      // A channel on which this date stands is not taken off unseen: it has to be withdrawn there first.
-      const standing = (await entities.findBy(Airing, { showId: show.id })).filter(standsThere).map(({ channelId }) => channelId);
-      await this.shows.tickChannels(entities, show.id, { ...draft, channelIds: [...new Set([...draft.channelIds, ...standing])] });
-      await this.shows.write(entities, show.id, columnsOf(plannedFacts(draft), fields), fields, person.name);
-      // What comes from the series is no difference from it; a date that stands on channels has to tell them.
-      await entities.update(Show, { id: show.id }, { differs });
-    });
+    // A channel on which this date stands is not taken off unseen: it has to be withdrawn there first.
+    const standing = (await entities.findBy(Airing, { showId: show.id })).filter(standsThere).map(({ channelId }) => channelId);
+    await this.shows.tickChannels(entities, show.id, { ...draft, channelIds: [...new Set([...draft.channelIds, ...standing])] });
+    await this.shows.write(entities, show.id, columnsOf(plannedFacts(draft), fields), fields, person.name);
+    // What comes from the series is no difference from it; a date that stands on channels has to tell them.
+    await entities.update(Show, { id: show.id }, { differs });
   }
 
-  private async prune(series: Series): Promise<Pick<SeriesResult, 'removed' | 'left'>> {
+  private async prune(entities: EntityManager, series: Series): Promise<{ forgotten: string[]; left: DateOfSeries[] }> {
     const wanted = new Set(this.ahead(series).map(({ date }) => date));
-    const left: SeriesResult['left'] = [];
-    let removed = 0;
-    for (const show of await this.coming(series)) {
+    const left: DateOfSeries[] = [];
+    const forgotten: string[] = [];
+    for (const show of await this.coming(series, entities)) {
       if (wanted.has(show.seriesDate!)) continue;
-      const stands = (await this.database.getRepository(Airing).findBy({ showId: show.id })).some(standsThere);
+      const stands = (await entities.findBy(Airing, { showId: show.id })).some(standsThere);
       if (!stands) {
-        await this.database.getRepository(Show).delete({ id: show.id });
-        await this.thumbnails.forget(show);
-        removed += 1;
+        await entities.delete(Show, { id: show.id });
+        forgotten.push(show.id);
         continue;
       }
-      await this.database.getRepository(Show).update({ id: show.id }, { seriesId: null, seriesDate: null, differs: [] });
+      await entities.update(Show, { id: show.id }, { seriesId: null, seriesDate: null, differs: [] });
       left.push({ id: show.id, title: show.title, startsAt: show.startsAt, zone: show.zone });
     }
-    return { removed, left };
-  }
-
-  /** Ends a series the day before `date` and makes another of what comes from then on. */
-  private async split(series: Series, date: string, repeat: Repeat): Promise<Series> {
-    const later = Object.assign(new Series(), series, {
-      id: randomUUID(),
-      repeat,
-      pattern: { ...series.pattern, episode: await this.episodeOn(series, date) },
-    });
-    const dayBefore = dateOfDay(dayNumber(date)! - 1);
-    const { pattern, from, ends, also, dropped } = series.repeat;
-    const done = pattern && datesOf(series.repeat, from, dayBefore).length;
-    series.repeat = {
-      pattern,
-      from,
-      ends: ends.kind === 'count' && done ? { kind: 'count', count: done } : { kind: 'until', date: dayBefore },
-      also: also.filter((each) => each < date),
-      dropped: dropped.filter((each) => each < date),
-    };
-    await this.database.transaction(async (entities) => {
-      await entities.save([series, later]);
-      const rows = (await entities.findBy(Show, { seriesId: series.id })).filter(({ seriesDate }) => seriesDate! >= date);
-      if (rows.length) await entities.update(Show, { id: In(rows.map(({ id }) => id)) }, { seriesId: later.id });
-    });
-    return later;
+    return { forgotten, left };
   }
 
   private ahead({ repeat, time, zone }: Series): Occurrence[] {
@@ -338,9 +428,9 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
     return occurrencesOf(repeat, time, zone, now, instant(now + HORIZON_MS), MOST_AHEAD);
   }
 
-  private coming(series: Series): Promise<Show[]> {
+  private coming(series: Series, entities: EntityManager = this.database.manager): Promise<Show[]> {
     const where = { seriesId: series.id, startsAt: MoreThan(this.clock.now()), state: Not(In(['onAir', 'interrupted', 'over', 'withdrawn'])) };
-    return this.database.getRepository(Show).find({ where, order: { startsAt: 'ASC' } });
+    return entities.find(Show, { where, order: { startsAt: 'ASC' } });
   }
 
   private async seriesOf(show: Show): Promise<Series> {
@@ -358,9 +448,8 @@ function pick(source: ShowDraft, fields: readonly DraftField[]): Partial<ShowDra
   return Object.fromEntries(fields.filter((field) => field in source).map((field) => [field, source[field]]));
 }
 
-/** The date of `other` when it is moved by as many days as `show` was from its date by the rule. */
-function movedWith(show: Show, other: Show, source: ShowDraft): string {
+/** The start of `other` when it is moved by as many days as `show` was from its date by the rule. */
+function movedWith(show: Show, other: Show, source: ShowDraft): Occurrence {
   const days = dayNumber(source.date)! - dayNumber(show.seriesDate!)!;
-  const date = dateOfDay(dayNumber(other.seriesDate!)! + days);
-  return wallTimeOf(occurrenceOn(date, source.time, source.zone).startsAt, source.zone).date;
+  return occurrenceOn(dateOfDay(dayNumber(other.seriesDate!)! + days), source.time, source.zone);
 }

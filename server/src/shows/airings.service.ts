@@ -46,6 +46,14 @@ export class AiringsService {
     return settingsFor(airing.choices, channel.defaults, this.ruleBook.rules(channel));
   }
 
+  /** What the show asks of the channel beside the facts, its line included: tells whether the channel was told of it. */
+  choicesKey({ choices, lineId }: Pick<Airing, 'choices' | 'lineId'>, channel: Channel): string {
+    // Who may see it is one of the facts; a typed-in channel is told of no line.
+    const told: [string, unknown][] = Object.entries(choices).filter(([name]) => name !== 'visibility');
+    if (lineId !== null && channel.network !== 'typed-in' && this.ruleBook.rules(channel).lines === 'named') told.push(['line', lineId]);
+    return JSON.stringify(told.sort());
+  }
+
   /** What the channel is to be told about an airing. */
   facts(show: Show, airing: Airing, channel: Channel, station: Pick<Station, 'cities'>): AiringFacts {
     const wording = wordingFor({ ...wordsOf(show, airing), filling: this.filling(show, airing.watchUrl, station) }, this.ruleBook.rules(channel));
@@ -75,14 +83,4 @@ export class AiringsService {
 /** The variant where there is one, the common words otherwise. */
 export function wordsOf(show: Pick<Show, 'title' | 'description'>, airing: Pick<Airing, 'title' | 'description'>): { title: string; description: string } {
   return { title: airing.title ?? show.title, description: airing.description ?? show.description };
-}
-
-/** What the show asks of the channel beside the facts: tells whether the channel was told of it. */
-export function choicesKey({ choices }: Pick<Airing, 'choices'>): string {
-  // Who may see it is one of the facts.
-  return JSON.stringify(
-    Object.entries(choices)
-      .filter(([name]) => name !== 'visibility')
-      .sort(),
-  );
 }

@@ -1,19 +1,21 @@
 // Looks at what really stands on the channels, and settles differences by the side that the host chose.
 import type { ChannelResult, FoundEvent } from '@lantern/contract';
-import { AIRING_FIELDS, MINUTE_MS, reconciled, type AiringFacts, type AiringField, type Sides } from '@lantern/core';
+import { AIRING_FIELDS, asPlainText, MINUTE_MS, reconciled, type AiringFacts, type AiringField, type Sides } from '@lantern/core';
 import { Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
 import { DataSource, MoreThan, Not } from 'typeorm';
-import { ChannelAccessService, wordsOfNetworkError } from '../channels/access.service';
+import { ChannelAccessService, channelInFull, wordsOfNetworkError } from '../channels/access.service';
 import { ChannelsService } from '../channels/channels.service';
 import { Clock } from '../foundation/clock';
+import { isThere } from '../channels/connectors/connector';
 import { RegularWork } from '../foundation/regular-work';
 import { PlainError } from '../foundation/errors';
 import { LinesService } from '../lines/lines.service';
 import { Person } from '../people/people.entities';
-import { AiringsService, wordsOf } from './airings.service';
+import { together } from '../foundation/together';
+import { AiringsService } from './airings.service';
 import { PlacingService } from './placing.service';
-import { Airing, BLANK_AIRING, Show } from './show.entities';
+import { Airing, BLANK_AIRING, isStillPlanned, Show } from './show.entities';
 import { ShowsService } from './shows.service';
 
 /** How often every coming airing is looked at. */
@@ -54,6 +56,8 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
 
   /** Looks at every airing of a show that stands. Answers with what could not be looked at; what was known of that stays. */
   async look(show: Show): Promise<ChannelResult[]> {
+    // On air it is known from the stage how the events stand; nobody changes a text behind a show that is running.
+    if (!isStillPlanned(show)) return [];
     const standing = (await this.shows.airingsOf(show)).filter(({ airing }) => airing.placing === 'placed' && airing.remoteId !== null);
     const results = await Promise.all(
       standing.map(async ({ airing, channel }): Promise<ChannelResult | null> => {
@@ -61,12 +65,12 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
         if (!connector?.look) return null;
         try {
           const there = await connector.look(this.access.of(channel), airing.remoteId!);
-          const gone = !there?.planned;
+          const gone = !isThere(there);
           await this.database.getRepository(Airing).update({ id: airing.id }, { seen: gone ? null : there.facts, seenAt: this.clock.now(), gone });
           return null;
         } catch (error) {
           const words = wordsOfNetworkError(error, channel, connector);
-          return { airingId: airing.id, channelName: channel.name, done: false, words };
+          return { airingId: airing.id, channelName: channelInFull(channel), done: false, words };
         }
       }),
     );
@@ -103,11 +107,11 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
           .update({ id: one.id }, { told: { ...told, ...Object.fromEntries(chosen.map((field) => [field, ours[field]])) } as AiringFacts });
       }
       await this.look(fresh);
-      const words = tells ? `${channel.name} says what the sheet says.` : `Taken over from ${channel.name}.`;
-      return [{ airingId, channelName: channel.name, done: true, words }];
+      const words = tells ? `${channelInFull(channel)} says what the sheet says.` : `Taken over from ${channelInFull(channel)}.`;
+      return [{ airingId, channelName: channelInFull(channel), done: true, words }];
     } catch (error) {
       const words = wordsOfNetworkError(error, channel, this.access.connectorOf(channel));
-      return [{ airingId, channelName: channel.name, done: false, words }];
+      return [{ airingId, channelName: channelInFull(channel), done: false, words }];
     }
   }
 
@@ -119,8 +123,7 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
     const { round } = one.airing;
     const nothing = { told: null, toldPicture: null, toldChoices: null, seen: null, seenAt: null, gone: false, remoteId: null, watchUrl: null };
     await this.database.getRepository(Airing).update({ id: airingId }, { ...nothing, placing: 'none', placedAt: null, refusal: '', round: round + 1 });
-    const others = airings.filter(({ airing }) => airing.id !== airingId && ['placed', 'unsure', 'awaits air', 'awaits reach'].includes(airing.placing));
-    if (!others.length) await this.database.getRepository(Show).update({ id: showId }, { state: 'draft' });
+    await this.shows.settleState(showId);
   }
 
   /** Events on a channel that no show of the station stands for. */
@@ -145,7 +148,7 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
    */
   async attach(person: Person, showId: string, channelId: string, remoteId: string): Promise<void> {
     const { show, airings } = await this.shows.whole(person.stationId, showId);
-    if (show.state !== 'draft' && show.state !== 'placed') throw new PlainError(409, 'This show has been on air or was withdrawn.');
+    if (!isStillPlanned(show)) throw new PlainError(409, 'This show has been on air. Attach a show that is still to come.');
     const channel = await this.channels.one(person.stationId, channelId);
     const connector = this.access.connectorOf(channel);
     const other = await this.database.getRepository(Airing).findOneBy({ channelId, remoteId, showId: Not(showId) });
@@ -159,7 +162,7 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
     } catch (error) {
       throw new PlainError(502, wordsOfNetworkError(error, channel, connector));
     }
-    if (!there?.planned) throw new PlainError(404, `This event is not on ${channel.name} any more. Look at the list again.`);
+    if (there?.state !== 'planned') throw new PlainError(404, `This event is not on ${channelInFull(channel)} any more. Look at the list again.`);
     const { facts, watchUrl } = there;
     const blank = Object.assign(new Airing(), { ...BLANK_AIRING, id: randomUUID(), showId, channelId, visibility: facts.visibility });
     const airing = Object.assign(before ?? blank, {
@@ -176,10 +179,10 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
     });
     await this.database.getRepository(Airing).save(airing);
     const alone = airings.every((each) => each.channel.id === channelId || each.airing.placing === 'none');
-    const common = alone ? { title: facts.title, description: facts.text } : {};
+    const common = alone ? { title: asPlainText(facts.title), description: asPlainText(facts.text) } : {};
     Object.assign(show, common);
     await this.takeOver(person, show, airing, alone ? AIRING_FIELDS : ['title', 'text', 'visibility'], common);
-    await this.database.getRepository(Show).update({ id: showId }, { state: 'placed' });
+    await this.shows.settleState(showId);
     await this.lines.issuedFor(airing, channel, show.title);
   }
 
@@ -187,16 +190,19 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
   private async takeOver(person: Person, show: Show, airing: Airing, fields: readonly AiringField[], columns: Partial<Show> = {}): Promise<void> {
     const theirs = airing.seen!;
     const keys = new Set<string>();
-    const common = wordsOf(show, { title: null, description: null });
+    // What the common words come to, filled in for this channel: where they say the same, no variant is needed.
+    const station = await this.airings.station(show.stationId);
+    const channel = await this.channels.one(show.stationId, airing.channelId);
+    const common = this.airings.facts(show, Object.assign(new Airing(), airing, { title: null, description: null }), channel, station);
     for (const field of fields) {
       if (field === 'startsAt') ['date', 'time', 'fold'].forEach((key) => keys.add(key));
       else keys.add(field === 'lengthMs' ? 'lengthMin' : `variants/${airing.channelId}`);
-      if (field === 'title') airing.title = theirs.title === common.title ? null : theirs.title;
-      if (field === 'text') airing.description = theirs.text === common.description ? null : theirs.text;
+      if (field === 'title') airing.title = theirs.title === common.title ? null : asPlainText(theirs.title);
+      if (field === 'text') airing.description = theirs.text === common.text ? null : asPlainText(theirs.text);
       if (field === 'visibility') airing.choices = { ...airing.choices, visibility: theirs.visibility };
       if (field === 'startsAt' || field === 'lengthMs') columns[field] = theirs[field];
     }
-    await this.database.transaction(async (entities) => {
+    await together(this.database, async (entities) => {
       await this.shows.write(entities, show.id, columns, [...keys], person.name);
       await entities.update(Airing, { id: airing.id }, { title: airing.title, description: airing.description, choices: airing.choices });
     });

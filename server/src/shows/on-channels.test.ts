@@ -6,6 +6,7 @@ import { SeriesService } from '../series/series.service';
 import { StandIns } from '../test/stand-ins';
 import { TestStation } from '../test/station';
 import { DriftService } from './drift.service';
+import { ShowsService } from './shows.service';
 
 let station: TestStation;
 let networks: StandIns;
@@ -129,12 +130,97 @@ describe('placing', () => {
     expect(airing(await read(show), 'guildhand').placing).toBe('placed');
   });
 
-  test('one channel can be withdrawn from alone; what stands nowhere any more is a withdrawn show', async () => {
+  test('one channel can be withdrawn from alone; what stands nowhere any more is a draft again', async () => {
     const show = await placed([library, town]);
     const first = await post(show, 'withdraw', { airingIds: [airing(show, 'townfold').id] });
     expect(first.show).toMatchObject({ state: 'placed' });
     expect(first.show.airings.map(({ placing }) => placing).sort()).toEqual(['placed', 'withdrawn']);
-    expect((await post(show, 'withdraw')).show.state).toBe('withdrawn');
+    expect((await post(show, 'withdraw')).show.state).toBe('draft');
+  });
+
+  test('placed anew after it was withdrawn, there is another event, and the one that was called off is not taken for it', async () => {
+    const show = await placed([library, town]);
+    const before = airing(show, 'townfold');
+    await post(show, 'withdraw', { airingIds: [before.id] });
+    const { results } = await post(show, 'place');
+    expect(results).toMatchObject([{ done: true, words: 'Placed on Alderfell Sky Club (Townfold).', proof: { same: true } }]);
+    const after = airing(await read(show), 'townfold');
+    expect(after).toMatchObject({ placing: 'placed', drift: { gone: false } });
+    expect(after.watchUrl).not.toBe(before.watchUrl);
+    expect(await networks.event(eventId(await read(show), 'townfold'))).toMatchObject({ state: 'planned' });
+  });
+
+  test('an event that its network says is over or called off is never said to stand there', async () => {
+    const show = await placed([library]);
+    await there(show, 'reelmoor', { what: 'end' });
+    await save(show, { title: 'Another title' });
+    const { results } = await post(show, 'tell');
+    expect(results[0]).toMatchObject({ done: false });
+    expect(airing((await post(show, 'look')).show, 'reelmoor').drift!.gone).toBe(true);
+  });
+
+  test('what was chosen anew for a placed show reaches the channel and is read back: how it is played, and its line', async () => {
+    const show = await placed([library]);
+    const choices = { delayS: 25, rewind: true, replay: false, beginsByItself: true };
+    await save(show, { variants: [{ channelId: library.id, title: null, description: null, choices }] });
+    expect((await post(show, 'tell')).results).toMatchObject([{ done: true, proof: { same: true } }]);
+    expect(await networks.event(eventId(show, 'reelmoor'))).toMatchObject({ delaySeconds: 25, rewindHours: 3, replay: false, beginsBy: 'picture' });
+    const { body: line } = await as(http().post(`/api/channels/${library.id}/lines`))
+      .send({ name: 'Hall encoder' })
+      .expect(201);
+    await save(show, { lines: [{ channelId: library.id, lineId: line.id }] });
+    expect(airing(await read(show), 'reelmoor').untold).toEqual(['choices']);
+    const before = (await networks.event(eventId(show, 'reelmoor'))).lineId;
+    expect((await post(show, 'tell')).results).toMatchObject([{ done: true, proof: { same: true } }]);
+    expect((await networks.event(eventId(show, 'reelmoor'))).lineId).not.toBe(before);
+    expect(airing(await read(show), 'reelmoor').untold).toEqual([]);
+  });
+
+  test('a placed show that is moved onto another’s line is refused as placing it there would be', async () => {
+    const [first, second] = [await placed([library]), await placed([library])];
+    await save(second, { ...wallTimeOf(instant(first.startsAt), ZONE) });
+    const { results } = await post(second, 'tell');
+    expect(results).toMatchObject([{ done: false, words: expect.stringMatching(/same line|line/i) }]);
+    expect(await networks.event(eventId(second, 'reelmoor'))).toMatchObject({ startsAt: second.startsAt });
+  });
+
+  test('a start that a channel keeps does not keep its title from being changed', async () => {
+    const show = await placed([guild]);
+    await save(show, { ...wallTimeOf(instant(show.startsAt + HOUR_MS), ZONE), title: 'A better title' });
+    const { results } = await post(show, 'tell');
+    expect(results[0]).toMatchObject({
+      done: false,
+      words: expect.stringMatching(/^Changed on Alderfell Sky Club \(Guildhand\)\. One thing stays as it is there: Guildhand does not move/),
+    });
+    expect(await networks.event(eventId(show, 'guildhand'))).toMatchObject({ title: 'A better title', startsAt: show.startsAt });
+    expect(airing(await read(show), 'guildhand').untold).toEqual(['startsAt']);
+  });
+
+  test('a text from a channel with brackets in it is text', async () => {
+    const show = await placed([library]);
+    await there(show, 'reelmoor', { text: 'Bring {warm} clothes, {start} and {{tea}}.' });
+    await post(show, 'look');
+    await post(show, `airings/${airing(show, 'reelmoor').id}/settle`, { sides: { text: 'theirs' } });
+    const taken = await read(show);
+    expect(airing(taken, 'reelmoor')).toMatchObject({ untold: [], drift: { differences: [] } });
+    await save(taken, { title: 'Moved along' });
+    expect((await post(show, 'tell')).results).toMatchObject([{ done: true }]);
+    expect(await networks.event(eventId(show, 'reelmoor'))).toMatchObject({ text: 'Bring {warm} clothes, {start} and {{tea}}.' });
+  });
+
+  test('a server that was killed in the middle of placing finds the show placed, to be withdrawn or gone on with', async () => {
+    const show = await placed([library, town]);
+    const shows = station.app.get(ShowsService);
+    // As the kill left it: the events stand, and the show does not know.
+    await station.database.query(`UPDATE shows SET state = 'draft', placedAt = NULL WHERE id = ?`, [show.id]);
+    await station.database.query(`UPDATE airings SET placing = 'unsure', remoteId = NULL WHERE showId = ? AND channelId = ?`, [show.id, town.id]);
+    await shows.onApplicationBootstrap();
+    const found = await read(show);
+    expect(found.state).toBe('placed');
+    expect((await http().get(`/api/house/${show.houseUrl.split('/').at(-1)}`)).status).toBe(200);
+    expect((await post(show, 'withdraw')).results.every(({ done }) => done)).toBe(true);
+    for (const network of ['reelmoor', 'townfold'] as const) expect(await networks.event(eventId(show, network))).toMatchObject({ state: 'withdrawn' });
+    expect(await read(show)).toMatchObject({ state: 'draft' });
   });
 
   test('too far ahead for one channel it waits there, and is placed by itself; what has become wrong meanwhile is refused in words', async () => {
@@ -229,6 +315,6 @@ describe('an event that exists already', () => {
     // Its time is another: nothing is moved unasked, and the sheet says what differs.
     expect(airing(attached, 'reelmoor').untold).toEqual(['startsAt']);
     const reply = await post<{ words: string }>(await drafted([library]), 'attach', { channelId: library.id, remoteId: 'no-such-event' }, 404);
-    expect(reply.words).toContain('not on Alderfell Sky Club any more');
+    expect(reply.words).toContain('not on Alderfell Sky Club (Reelmoor) any more');
   });
 });

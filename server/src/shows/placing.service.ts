@@ -1,19 +1,20 @@
 // Placing shows on channels, changing and withdrawing them there. Each channel answers on its own.
 import type { ChannelResult } from '@lantern/contract';
-import { checkShow, differencesOf, sayFinding, wordingFor, type AiringFacts, type RuleSheet } from '@lantern/core';
+import { checkShow, differencesOf, sayFinding, wordingFor, type AiringFacts, type AiringSettings, type Finding, type RuleSheet } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { DataSource } from 'typeorm';
-import { ChannelAccessService, placeName, wordsOfNetworkError } from '../channels/access.service';
+import type { QueryDeepPartialEntity } from 'typeorm/query-builder/QueryPartialEntity';
+import { ChannelAccessService, channelInFull, placeName, wordsOfNetworkError } from '../channels/access.service';
 import { Channel } from '../channels/channel.entities';
-import { AccessEnded, NetworkRefusal, seenOrGone, type AiringOrder, type Picture } from '../channels/connectors/connector';
+import { AccessEnded, isThere, NetworkRefusal, seenOrGone, type AiringOrder, type Picture, type SeenEvent } from '../channels/connectors/connector';
 import { RuleBookService } from '../channels/rule-book.service';
 import { Clock } from '../foundation/clock';
 import { PlainError } from '../foundation/errors';
 import { LinesService } from '../lines/lines.service';
 import { PlanService } from '../lines/plan.service';
 import type { Station } from '../people/people.entities';
-import { AiringsService, choicesKey, wordsOf } from './airings.service';
-import { Airing, Show, standsThere } from './show.entities';
+import { AiringsService, wordsOf } from './airings.service';
+import { Airing, isStillPlanned, Show, standsThere } from './show.entities';
 import { ShowsService } from './shows.service';
 import { ComposerService } from '../artwork/composer.service';
 import { Thumbnails } from './thumbnails';
@@ -45,7 +46,7 @@ export class PlacingService {
     return this.alone(showId, async () => {
       await this.composer.bringUpToDate(showId);
       const { show, airings } = await this.shows.whole(stationId, showId);
-      if (show.state !== 'draft' && show.state !== 'placed') throw new PlainError(409, 'This show can no longer be placed.');
+      if (!isStillPlanned(show)) throw new PlainError(409, 'This show has been on air. Plan it again for another date, then place that.');
       if (!airings.length) throw new PlainError(422, 'No channel is ticked. Tick at least one, then place the show.');
       if (show.toLook.includes('time')) throw new PlainError(422, 'Clocks are changed over this start. Look at the time and choose which is meant.');
       const station = await this.airings.station(stationId);
@@ -53,16 +54,56 @@ export class PlacingService {
       const objections = await Promise.all(missing.map(({ airing, channel }) => this.objection(show, airing, channel, station)));
       if (missing.length && objections.every((found) => found !== null && !found.tooFar)) throw new PlainError(422, objections[0]!.words);
       const results = await Promise.all(missing.map(({ airing, channel }, at) => this.placeOne(show, airing, channel, station, objections[at]!)));
-      if (show.state === 'draft' && airings.some(({ airing }) => isReady(airing) || airing.placing === 'awaits reach')) {
-        await this.database.getRepository(Show).update({ id: show.id }, { state: 'placed', placedAt: show.placedAt ?? this.clock.now() });
-      }
+      await this.shows.settleState(show.id);
       return results;
     });
   }
 
   /** Makes the event of an airing at the moment of going on air, on a channel that takes nothing in advance. Throws what the network said. */
   async placeNow(show: Show, airing: Airing, channel: Channel): Promise<void> {
-    await this.create(show, airing, channel, await this.airings.station(show.stationId), null);
+    const { maySchedule } = this.ruleBook.rules(channel);
+    try {
+      await this.create(show, airing, channel, await this.airings.station(show.stationId), maySchedule ? show.startsAt : null);
+    } catch (error) {
+      // The event stands there, and only its words could not be brought up to date: that keeps nobody from going on air.
+      if (airing.remoteId === null) throw error;
+      await this.keep(airing, { refusal: wordsOfNetworkError(error, channel, this.access.connectorOf(channel)) });
+    }
+  }
+
+  /**
+   * Ends an airing of which it is not known whether it stands. What an earlier try made is found by its identifier; a refusal
+   * means that there is nothing, and nothing is left standing either way. Throws what the network said.
+   */
+  async endUnsure(show: Show, airing: Airing, channel: Channel): Promise<void> {
+    const connector = this.access.connectorOf(channel);
+    if (!connector) return;
+    if (!(await this.find(show, airing, channel, await this.airings.station(show.stationId)))) {
+      await this.keep(airing, { placing: 'refused' });
+      return;
+    }
+    const access = this.access.of(channel);
+    await connector.end(access, airing.remoteId!).catch(async (error: unknown) => {
+      // What was never public cannot be ended everywhere; it can be called off.
+      if (!(error instanceof NetworkRefusal)) throw error;
+      await connector.withdraw(access, airing.remoteId!);
+    });
+    await this.keep(airing, { placing: 'placed' });
+  }
+
+  /** Finds the event that an earlier try may have made: asking with the same identifier makes no second. False: there is none. */
+  private async find(show: Show, airing: Airing, channel: Channel, station: Station): Promise<boolean> {
+    if (airing.remoteId !== null) return true;
+    const { maySchedule } = this.ruleBook.rules(channel);
+    try {
+      const order = await this.order(show, airing, channel, station, maySchedule ? show.startsAt : null);
+      const { remoteId, watchUrl } = await this.access.connectorOf(channel)!.place(this.access.of(channel), order, onceOf(airing));
+      await this.keep(airing, { remoteId, watchUrl });
+      return true;
+    } catch (error) {
+      if (error instanceof NetworkRefusal) return false;
+      throw error;
+    }
   }
 
   /** Brings what has changed on the sheet to the channels that were not told of it yet; with `airingIds` only to those. */
@@ -70,26 +111,52 @@ export class PlacingService {
     return this.alone(showId, async () => {
       await this.composer.bringUpToDate(showId);
       const { show, airings } = await this.shows.whole(stationId, showId);
+      if (show.state === 'over') throw new PlainError(409, 'This show is over. Its channels are told nothing any more.');
       const station = await this.airings.station(stationId);
       const standing = airings.filter(({ airing, channel }) => {
         if (airing.placing !== 'placed' || (airingIds && !airingIds.includes(airing.id))) return false;
         return this.shows.untold(show, airing, channel, station).length > 0;
       });
-      return Promise.all(
-        standing.map(async ({ airing, channel }) => {
-          const told = await this.attempt(airing, channel, () => this.tell(show, airing, channel, station));
-          const proof = told.done ? await this.proof(show, airing, channel, station) : null;
-          return { ...told, ...(proof && { proof }) };
-        }),
-      );
+      return Promise.all(standing.map(({ airing, channel }) => this.moveOne(show, airing, channel, station)));
     });
+  }
+
+  private async moveOne(show: Show, airing: Airing, channel: Channel, station: Station): Promise<ChannelResult> {
+    // A place in time or a line that another show holds is refused as it would be on placing.
+    const clash = show.state === 'placed' ? await this.plan.objection(show.stationId, airing) : null;
+    if (clash !== null) {
+      await this.keep(airing, { refusal: clash });
+      return result(airing, channel, false, clash);
+    }
+    const locked = this.locked(show, airing, channel, station);
+    const lockedWords = locked.map((finding) => sayFinding(finding, placeName(channel), show.zone)).join(' ');
+    const held = new Set(locked.map(({ subject }) => subject));
+    if (this.shows.untold(show, airing, channel, station).every((field) => held.has(field as Finding['subject']))) {
+      return result(airing, channel, false, lockedWords);
+    }
+    const told = await this.attempt(airing, channel, () => this.tell(show, airing, channel, station));
+    if (!told.done) return told;
+    const proven = await this.proven(told, show, airing, channel, station);
+    return locked.length ? { ...proven, done: false, words: `${proven.words} One thing stays as it is there: ${lockedWords}` } : proven;
+  }
+
+  /** What the channel does not change of what stands there, where the sheet says otherwise by now. */
+  private locked(show: Show, airing: Airing, channel: Channel, station: Station): Finding[] {
+    const findings = checkShow(this.airings.checked(show, airing, channel, station), this.ruleBook.rules(channel), this.clock.now());
+    return findings.filter(({ code }) => code === 'start-locked' || code === 'visibility-locked');
   }
 
   /** Makes the channel say what the sheet says or, with `facts`, those. Throws what the network answers. */
   async tell(show: Show, airing: Airing, channel: Channel, station: Station, facts: AiringFacts | null = null): Promise<string> {
     const connector = this.access.connectorOf(channel);
     const order = await this.order(show, airing, channel, station, show.startsAt);
-    if (facts) {
+    if (!facts) {
+      // One thing that cannot be changed there must not keep the rest from being told.
+      for (const { code } of this.locked(show, airing, channel, station)) {
+        if (code === 'start-locked') order.startsAt = airing.placedAt;
+        else order.visibility = airing.visibility;
+      }
+    } else {
       const { title, text, startsAt, lengthMs, visibility } = facts;
       Object.assign(order, { wording: { title, text, shortened: false }, startsAt, lengthMs, visibility });
     }
@@ -97,21 +164,19 @@ export class PlacingService {
       await connector.change(this.access.of(channel), airing.remoteId!, order);
       if (airing.toldPicture !== (show.thumbnail?.version ?? null)) await this.sendPicture(show, airing, channel);
     }
-    await this.keep(airing, { placedAt: order.startsAt ?? show.startsAt, refusal: '', ...this.toldNow(show, airing, order) });
-    return `Changed on ${channel.name}.`;
+    await this.keep(airing, { placedAt: order.startsAt ?? show.startsAt, refusal: '', ...this.toldNow(show, airing, channel, order) });
+    return `Changed on ${channelInFull(channel)}.`;
   }
 
   /** Takes the show off its channels; with `airingIds` only off those. It is withdrawn once it stands nowhere. */
   async withdraw(stationId: string, showId: string, airingIds: readonly string[] | null = null): Promise<ChannelResult[]> {
     return this.alone(showId, async () => {
       const { show, airings } = await this.shows.whole(stationId, showId);
-      if (show.state !== 'draft' && show.state !== 'placed')
-        throw new PlainError(409, 'Only a show that has not been on air can be withdrawn. Wrap it up instead.');
+      if (!isStillPlanned(show)) throw new PlainError(409, 'Only a show that has not been on air can be withdrawn. Wrap it up instead.');
       const station = await this.airings.station(stationId);
-      const meant = airings.filter(({ airing }) => airing.placing !== 'withdrawn' && (!airingIds || airingIds.includes(airing.id)));
+      const meant = airings.filter(({ airing }) => isWithdrawable(airing) && (!airingIds || airingIds.includes(airing.id)));
       const results = await Promise.all(meant.map(({ airing, channel }) => this.attempt(airing, channel, () => this.takeOff(show, airing, channel, station))));
-      if (airings.every(({ airing }) => airing.placing === 'withdrawn'))
-        await this.database.getRepository(Show).update({ id: show.id }, { state: 'withdrawn' });
+      await this.shows.settleState(show.id);
       return results;
     });
   }
@@ -129,43 +194,44 @@ export class PlacingService {
       if (objection) throw new PlainError(422, objection.words);
       const withdrawn = await this.attempt(airing, channel, () => this.takeOff(show, airing, channel, station));
       if (!withdrawn.done) return [withdrawn];
-      await this.keep(airing, { ...NOWHERE, round: airing.round + 1 });
-      return [await this.placeOne(show, airing, channel, station, null)];
+      const results = [await this.placeOne(show, airing, channel, station, null)];
+      await this.shows.settleState(show.id);
+      return results;
     });
   }
 
   private async takeOff(show: Show, airing: Airing, channel: Channel, station: Station): Promise<string> {
     const connector = this.access.connectorOf(channel);
-    if (connector && standsThere(airing)) {
-      // What we are unsure of is found again first: asking with the same identifier makes nothing new.
-      if (!airing.remoteId) {
-        const order = await this.order(show, airing, channel, station, show.startsAt);
-        Object.assign(airing, await connector.place(this.access.of(channel), order, onceOf(airing)));
-      }
-      // What is gone already needs no withdrawing.
+    // What we are unsure of is found again first. What is gone already needs no withdrawing.
+    if (connector && standsThere(airing) && (await this.find(show, airing, channel, station))) {
       await seenOrGone(connector.withdraw(this.access.of(channel), airing.remoteId!));
     }
     await this.keep(airing, { placing: 'withdrawn', refusal: '', seen: null, seenAt: null, gone: false });
-    return `Withdrawn from ${channel.name}.`;
+    return `Withdrawn from ${channelInFull(channel)}.`;
   }
 
   private async placeOne(show: Show, airing: Airing, channel: Channel, station: Station, objection: Objection | null): Promise<ChannelResult> {
+    // Placing anew is another round: by the identifier of the last one the network would find the event that was called off.
+    if (airing.placing === 'withdrawn' && !(objection && !objection.tooFar)) await this.keep(airing, { ...NOWHERE, round: airing.round + 1 });
     if (objection?.tooFar) {
       await this.keep(airing, { refusal: '', placing: 'awaits reach' });
       return result(airing, channel, true, objection.words);
     }
     if (objection) {
-      await this.keep(airing, { refusal: objection.words, placing: airing.placing === 'unsure' ? 'unsure' : 'refused' });
+      await this.keep(airing, {
+        refusal: objection.words,
+        placing: airing.placing === 'unsure' || airing.placing === 'withdrawn' ? airing.placing : 'refused',
+      });
       return result(airing, channel, false, objection.words);
     }
     const connector = this.access.connectorOf(channel);
     if (!connector) {
       await this.keep(airing, { placing: 'placed', placedAt: show.startsAt, refusal: '' });
-      return result(airing, channel, true, `${channel.name} is ready: its picture is sent when the show goes on air.`);
+      return result(airing, channel, true, `${channelInFull(channel)} is ready: its picture is sent when the show goes on air.`);
     }
     if (!this.ruleBook.rules(channel).maySchedule) {
       await this.keep(airing, { placing: 'awaits air', refusal: '' });
-      return result(airing, channel, true, `${channel.name} is ready: the show begins there when you go on air.`);
+      return result(airing, channel, true, `${channelInFull(channel)} is ready: the show begins there when you go on air.`);
     }
     try {
       await this.create(show, airing, channel, station, show.startsAt);
@@ -181,18 +247,41 @@ export class PlacingService {
       await this.keep(airing, { refusal });
       return result(airing, channel, true, refusal);
     }
+    return this.proven(result(airing, channel, true, `Placed on ${channelInFull(channel)}.`), show, airing, channel, station);
+  }
+
+  /** A result with what the channel itself says of the event; one that is called off, over or missing there is not done. */
+  private async proven(told: ChannelResult, show: Show, airing: Airing, channel: Channel, station: Station): Promise<ChannelResult> {
     const proof = await this.proof(show, airing, channel, station);
-    return { ...result(airing, channel, true, `Placed on ${channel.name}.`), ...(proof && { proof }) };
+    if (proof === null) return told;
+    if (proof !== 'gone') return { ...told, proof };
+    const words = `${placeName(channel)} answered, but says that the event is called off, over or missing there. Let it go there, then place it anew.`;
+    await this.keep(airing, { refusal: words });
+    return { ...told, done: false, words };
   }
 
   /** What the channel says of the event that was just placed; null where it does not answer: it is looked at again later. */
-  private async proof(show: Show, airing: Airing, channel: Channel, station: Station): Promise<ChannelResult['proof'] | null> {
+  private async proof(show: Show, airing: Airing, channel: Channel, station: Station): Promise<NonNullable<ChannelResult['proof']> | 'gone' | null> {
     const connector = this.access.connectorOf(channel);
-    const there = connector?.look && (await connector.look(this.access.of(channel), airing.remoteId!).catch(() => null));
-    if (!there) return null;
+    if (!connector?.look) return null;
+    let there: SeenEvent | null;
+    try {
+      there = await connector.look(this.access.of(channel), airing.remoteId!);
+    } catch {
+      return null;
+    }
+    if (!isThere(there)) {
+      await this.keep(airing, { seen: null, seenAt: this.clock.now(), gone: true });
+      return 'gone';
+    }
     await this.keep(airing, { seen: there.facts, seenAt: this.clock.now(), gone: false });
     const { title, startsAt, lengthMs, visibility } = there.facts;
-    const same = differencesOf(this.airings.facts(show, airing, channel, station), there.facts, airing.told).length === 0;
+    const ours = this.airings.facts(show, airing, channel, station);
+    const line = there.remoteLineId === undefined ? null : await this.lines.chosen(airing, channel);
+    const same =
+      differencesOf(ours, there.facts, airing.told).length === 0 &&
+      saysChoices(this.airings.chosen(airing, channel), there) &&
+      (line === null || line.remoteId === there.remoteLineId);
     return { title, startsAt, lengthMs, visibility, watchUrl: airing.watchUrl, same };
   }
 
@@ -207,13 +296,13 @@ export class PlacingService {
     try {
       const placed = await connector.place(access, order, onceOf(airing));
       const { remoteId, watchUrl } = placed;
-      await this.keep(airing, { placing: 'placed', placedAt: startsAt, remoteId, watchUrl, refusal: '', ...this.toldNow(show, airing, order) });
+      await this.keep(airing, { placing: 'placed', placedAt: startsAt, remoteId, watchUrl, refusal: '', ...this.toldNow(show, airing, channel, order) });
       // An event found from an earlier try may carry an older text; and only now is the address known that a text may tell.
       const told = await this.order(show, airing, channel, station, startsAt);
       const complete = told.wording.text === order.wording.text && told.wording.title === order.wording.title;
       if (startsAt !== null && (wasUnsure || !complete)) {
         await connector.change(access, remoteId, told);
-        await this.keep(airing, this.toldNow(show, airing, told));
+        await this.keep(airing, this.toldNow(show, airing, channel, told));
       }
     } catch (error) {
       const certain = error instanceof NetworkRefusal || error instanceof AccessEnded;
@@ -241,9 +330,9 @@ export class PlacingService {
   }
 
   /** What is kept of what a channel was told. */
-  private toldNow(show: Show, airing: Airing, { wording, startsAt, lengthMs, visibility }: AiringOrder): Partial<Airing> {
+  private toldNow(show: Show, airing: Airing, channel: Channel, { wording, startsAt, lengthMs, visibility }: AiringOrder): Partial<Airing> {
     const told: AiringFacts = { title: wording.title, text: wording.text, startsAt: startsAt ?? show.startsAt, lengthMs, visibility };
-    return { told, visibility, toldPicture: show.thumbnail?.version ?? null, toldChoices: choicesKey(airing) };
+    return { told, visibility, toldPicture: show.thumbnail?.version ?? null, toldChoices: this.airings.choicesKey(airing, channel) };
   }
 
   private async picture(show: Show, rules: RuleSheet): Promise<Picture | null> {
@@ -285,7 +374,8 @@ export class PlacingService {
 
   private async keep(airing: Airing, change: Partial<Airing>): Promise<void> {
     Object.assign(airing, change);
-    await this.database.getRepository(Airing).save(airing);
+    // Only what changed: what was typed while the network was being asked stays as it was typed.
+    await this.database.getRepository(Airing).update({ id: airing.id }, change as QueryDeepPartialEntity<Airing>);
   }
 
   private async alone<T>(showId: string, work: () => Promise<T>): Promise<T> {
@@ -316,6 +406,14 @@ const onceOf = ({ id, round }: Airing): string => (round === 0 ? id : `${id}.${r
 /** Whether nothing needs to be done for an airing until it goes on air. */
 const isReady = ({ placing }: Airing): boolean => placing === 'placed' || placing === 'awaits air';
 
+/** Whether there is something on the channel, or waiting for it, that can be taken back. */
+const isWithdrawable = (airing: Airing): boolean => standsThere(airing) || airing.placing === 'awaits air' || airing.placing === 'awaits reach';
+
+/** Whether an event says what was chosen, as far as its network tells. */
+function saysChoices(chosen: AiringSettings, { settings = {} }: SeenEvent): boolean {
+  return (Object.keys(settings) as (keyof AiringSettings)[]).every((name) => chosen[name] === null || chosen[name] === settings[name]);
+}
+
 function result(airing: Airing, channel: Channel, done: boolean, words: string): ChannelResult {
-  return { airingId: airing.id, channelName: channel.name, done, words };
+  return { airingId: airing.id, channelName: channelInFull(channel), done, words };
 }

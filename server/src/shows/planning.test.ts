@@ -174,10 +174,13 @@ describe('a series', () => {
 
   test('a dropped date goes and does not come back; another rule from one date on leaves the earlier ones', async () => {
     const { dates, all } = await series();
-    expect((await as(http().post(`/api/shows/${dates[1]!.id}/series/drop`)).expect(200)).body).toEqual({ refused: [] });
+    expect((await as(http().post(`/api/shows/${dates[1]!.id}/series/drop`)).expect(200)).body).toMatchObject({
+      refused: [],
+      removed: { title: 'Dusk Report' },
+    });
     await station.app.get(SeriesService).tick();
     expect((await all()).map(wall).map(({ date }) => date)).not.toContain('2027-03-11');
-    const rule = { ...weekly, pattern: { every: 'week', interval: 2, on: ['TH'] }, ends: { kind: 'count', count: 2 }, scope: 'later' };
+    const rule = { ...weekly, pattern: { every: 'week', interval: 2, on: ['TH'] }, ends: { kind: 'count', count: 5 }, scope: 'later' };
     const result = (
       await as(http().post(`/api/shows/${dates[3]!.id}/series/rule`))
         .send(rule)
@@ -190,6 +193,77 @@ describe('a series', () => {
       .map(wall)
       .map(({ date }) => date);
     expect(later).toEqual(expect.arrayContaining(['2027-03-25', '2027-04-08']));
+  });
+
+  test('"from this date on" keeps the dates of a counted series that has dropped ones, before and after', async () => {
+    const { dates, all } = await series({ episode: 5 }, { ends: { kind: 'count', count: 10 } });
+    for (const at of [1, 6]) await as(http().post(`/api/shows/${dates[at]!.id}/series/drop`)).expect(200);
+    const before = await read(dates[3]!.id);
+    const rule = { ...before.series!.repeat, placesByItself: false, scope: 'later' };
+    const { body } = await as(http().post(`/api/shows/${dates[3]!.id}/series/rule`))
+      .send(rule)
+      .expect(200);
+    expect(body).toMatchObject({ removed: 0, made: 0, left: [] });
+    const both = (await list()).filter(({ id }) => dates.some((date) => date.id === id));
+    expect(both.map(({ id }) => id).sort()).toEqual(
+      dates
+        .filter((_, at) => at !== 1 && at !== 6)
+        .map(({ id }) => id)
+        .sort(),
+    );
+    expect(await all()).toHaveLength(2);
+    // A count that leaves nothing from there on says how many lie before.
+    const { body: refused } = await as(http().post(`/api/shows/${dates[5]!.id}/series/rule`))
+      .send({ ...rule, ends: { kind: 'count', count: 2 } })
+      .expect(422);
+    expect(refused.words).toContain('more than 2 times in all');
+  });
+
+  test('a rule that no month meets is refused before anything is kept, and the series goes on as it was', async () => {
+    const { dates, all } = await series({}, { ends: { kind: 'never' } });
+    const impossible = { ...weekly, from: '2027-02-28', pattern: { every: 'month', interval: 12, onDate: 31 }, ends: { kind: 'never' }, scope: 'all' };
+    const { body } = await as(http().post(`/api/shows/${dates[0]!.id}/series/rule`))
+      .send(impossible)
+      .expect(400);
+    expect(body.words).toContain('No February has a 31st');
+    await station.app.get(SeriesService).tick();
+    expect((await all()).length).toBe(dates.length);
+  });
+
+  test('a time that a clock change skips on a later date is spread to all of them at once, and that date is named', async () => {
+    const { dates, all } = await series({ date: '2027-03-21', time: '20:30' }, { from: '2027-03-21', pattern: { every: 'week', interval: 1, on: ['SU'] } });
+    await save(dates[0]!, { base: 1, changes: { time: '01:30' } }).expect(200);
+    const { body } = await as(http().post(`/api/shows/${dates[0]!.id}/series/spread`))
+      .send({ scope: 'later', fields: ['time'] })
+      .expect(200);
+    expect(body).toMatchObject({ changed: 5, clocks: [{ id: dates[1]!.id }] });
+    const after = await all();
+    expect(after.map(wall).map(({ time }) => time)).toEqual(['01:30', '02:30', '01:30', '01:30', '01:30', '01:30']);
+    expect(after.map(({ toLook }) => toLook)).toEqual([[], ['time'], [], [], [], []]);
+  });
+
+  test('episode numbers stay unique when a date is dropped, and one is added', async () => {
+    const { dates, all } = await series({ episode: 41 });
+    await as(http().post(`/api/shows/${dates[2]!.id}/series/drop`)).expect(200);
+    const { series: own } = await read(dates[0]!.id);
+    await as(http().post(`/api/shows/${dates[0]!.id}/series/rule`))
+      .send({ ...own!.repeat, also: ['2027-03-06'], ends: { kind: 'count', count: 8 }, placesByItself: false, scope: 'all' })
+      .expect(200);
+    const episodes = await Promise.all((await all()).map(async ({ id }) => (await read(id)).episode));
+    expect(episodes).toHaveLength(8);
+    expect(new Set(episodes).size).toBe(8);
+  });
+
+  test('a dropped date comes back, as it was, when the drop is taken back', async () => {
+    const { dates, all } = await series();
+    await save(dates[2]!, { base: 1, changes: { title: 'With a guest' } }).expect(200);
+    const { body } = await as(http().post(`/api/shows/${dates[2]!.id}/series/drop`)).expect(200);
+    expect(await all()).toHaveLength(5);
+    await as(http().post(`/api/removed/${body.removed.id}/restore`)).expect(200);
+    await station.app.get(SeriesService).tick();
+    expect((await all()).map(({ title }) => title)[2]).toBe('With a guest');
+    expect((await read(dates[2]!.id)).series!.repeat.dropped).toEqual([]);
+    await as(http().post(`/api/removed/${body.removed.id}/restore`)).expect(404); // once is enough
   });
 
   test('a date that stands on a channel is left as a single show when its rule goes', async () => {
@@ -295,6 +369,46 @@ describe('a series', () => {
   });
 });
 
+describe('what cannot be', () => {
+  test.each([
+    ['a start beyond all calendars', 'post', (id: string) => `/api/shows/${id}/move`, { startsAt: 1e18, lengthMs: 60_000, base: 1 }, 'start'],
+    ['variants that are no list', 'patch', (id: string) => `/api/shows/${id}`, { base: 1, changes: { variants: 'x' } }, 'cannot be read'],
+    ['a variant of nothing', 'patch', (id: string) => `/api/shows/${id}`, { base: 1, changes: { variants: [null] } }, 'cannot be read'],
+    ['a title that is none', 'patch', (id: string) => `/api/shows/${id}`, { base: 1, changes: { title: null } }, 'has to be text'],
+    ['times of milestones that are none', 'patch', (id: string) => `/api/shows/${id}`, { base: 1, changes: { milestoneTimes: null } }, 'missing'],
+    ['the year 0', 'patch', (id: string) => `/api/shows/${id}`, { base: 1, changes: { date: '0000-01-01' } }, 'between 2000 and 2199'],
+    ['the year 1200', 'patch', (id: string) => `/api/shows/${id}`, { base: 1, changes: { date: '1200-05-05' } }, 'between 2000 and 2199'],
+  ] as const)('%s is refused for what it is', async (_name, method, path, body, words) => {
+    const show = await drafted();
+    const reply = await as(http()[method](path(show.id))).send(body);
+    expect(reply.status).toBe(400);
+    expect(JSON.stringify(reply.body)).toContain(words);
+    expect(await read(show.id)).toMatchObject({ version: show.version, startsAt: show.startsAt });
+  });
+});
+
+describe('removing', () => {
+  test('takes a draft away and brings it back whole; what stands somewhere is withdrawn first, and is a draft again', async () => {
+    const show = await drafted({ title: 'Second thoughts', channelIds: [hall], date: '2027-07-01' });
+    await as(http().post(`/api/shows/${show.id}/place`)).expect(200);
+    expect((await as(http().delete(`/api/shows/${show.id}`)).expect(409)).body.words).toContain('Withdraw it first');
+    expect(((await as(http().post(`/api/shows/${show.id}/withdraw`)).expect(200)).body as PlaceResult).show).toMatchObject({ state: 'draft' });
+    // Whoever knows its page reads there that it does not take place.
+    const page = await http().get(`/api/house/${show.houseUrl.split('/').at(-1)}`);
+    expect(page.body).toMatchObject({ state: 'withdrawn' });
+    expect(((await as(http().post(`/api/shows/${show.id}/place`)).expect(200)).body as PlaceResult).show).toMatchObject({ state: 'placed' });
+    await as(http().post(`/api/shows/${show.id}/withdraw`)).expect(200);
+    const before = await read(show.id);
+    const { body: removed } = await as(http().delete(`/api/shows/${show.id}`)).expect(200);
+    await as(http().get(`/api/shows/${show.id}`)).expect(404);
+    expect((await as(http().get('/api/removed')).expect(200)).body).toContainEqual(removed);
+    const other = await station.person('owner', 'elsewhere');
+    await as(http().post(`/api/removed/${removed.id}/restore`), other).expect(404);
+    expect((await as(http().post(`/api/removed/${removed.id}/restore`)).expect(200)).body).toEqual({ showId: show.id, title: 'Second thoughts' });
+    expect(await read(show.id)).toEqual(before);
+  });
+});
+
 describe('starting points', () => {
   test('a show taken up again keeps hour and weekday, counts the episode on, and flags what may be about the old date', async () => {
     const show = await drafted({
@@ -335,8 +449,10 @@ describe('starting points', () => {
     const made = (await as(http().post('/api/shows/new')).send({ title: '', templateId: template.id }).expect(201)).body as ShowView;
     expect(made).toMatchObject({ title: 'Junior Dome Hour', lengthMs: 3_600_000 });
     expect(wall(made)).toEqual({ date: '2027-02-21', time: '10:00' });
-    await as(http().delete(`/api/templates/${template.id}`)).expect(204);
+    const { body: removed } = await as(http().delete(`/api/templates/${template.id}`)).expect(200);
     await as(http().post('/api/shows/new')).send({ title: '', templateId: template.id }).expect(404);
+    await as(http().post(`/api/removed/${removed.id}/restore`)).expect(200);
+    await as(http().post('/api/shows/new')).send({ title: '', templateId: template.id }).expect(201);
   });
 });
 

@@ -167,6 +167,13 @@ export function standsThere(airing: Airing): boolean {
   return airing.placing === 'placed' || airing.placing === 'unsure';
 }
 
+/** Whether a show has not been on air: it can be changed, placed, withdrawn and removed. */
+export const isStillPlanned = ({ state }: Pick<Show, 'state'>): boolean => state === 'draft' || state === 'placed' || state === 'withdrawn';
+
+/** Whether people were told of a show that stands nowhere any more: its page says that it does not take place. */
+export const isCalledOff = ({ state, placedAt }: Pick<Show, 'state' | 'placedAt'>): boolean =>
+  state === 'withdrawn' || (state === 'draft' && placedAt !== null);
+
 /** What an airing has before anything was said or heard about it. */
 export const BLANK_AIRING = {
   placing: 'none',

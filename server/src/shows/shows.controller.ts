@@ -10,6 +10,7 @@ import {
   TemplateRequest,
   type FoundEvent,
   type PlaceResult,
+  type RemovedView,
   type RenditionView,
   type SaveResult,
   type ShowSummary,
@@ -27,6 +28,7 @@ import { SignedIn } from '../people/signed-in';
 import { whenOf } from './draft';
 import { DriftService } from './drift.service';
 import { PlacingService } from './placing.service';
+import { RemovalService } from './removal.service';
 import { RenditionsService } from './renditions.service';
 import { ShowsService } from './shows.service';
 import { StartingPointsService } from './starting-points.service';
@@ -48,6 +50,7 @@ export class ShowsController {
     private readonly thumbnails: Thumbnails,
     private readonly renditions: RenditionsService,
     private readonly composer: ComposerService,
+    private readonly removal: RemovalService,
   ) {}
 
   @Get()
@@ -149,6 +152,13 @@ export class ShowsController {
     return this.read(person, id);
   }
 
+  /** Takes a show away; for a day that can be undone. */
+  @Delete(':id')
+  async remove(@SignedIn() person: Person, @ShowId() id: string): Promise<RemovedView> {
+    mayPlan(person);
+    return this.removal.remove(person, id);
+  }
+
   @Post(':id/place')
   @HttpCode(200)
   async place(@SignedIn() person: Person, @ShowId() id: string, @Body() { airingIds }: ChannelScope): Promise<PlaceResult> {
@@ -229,7 +239,10 @@ export class ShowsController {
 
 @Controller('api/templates')
 export class TemplatesController {
-  constructor(private readonly starts: StartingPointsService) {}
+  constructor(
+    private readonly starts: StartingPointsService,
+    private readonly removal: RemovalService,
+  ) {}
 
   @Get()
   list(@SignedIn() person: Person): Promise<TemplateView[]> {
@@ -237,10 +250,27 @@ export class TemplatesController {
   }
 
   @Delete(':id')
-  @HttpCode(204)
-  async forget(@SignedIn() person: Person, @UnknownId('id', 'There is no such template.') id: string): Promise<void> {
+  async remove(@SignedIn() person: Person, @UnknownId('id', 'There is no such template.') id: string): Promise<RemovedView> {
     mayPlan(person);
-    await this.starts.forgetTemplate(person.stationId, id);
+    return this.removal.removeTemplate(person, id);
+  }
+}
+
+/** What was removed in the last day. */
+@Controller('api/removed')
+export class RemovedController {
+  constructor(private readonly removal: RemovalService) {}
+
+  @Get()
+  list(@SignedIn() person: Person): Promise<RemovedView[]> {
+    return this.removal.list(person.stationId);
+  }
+
+  @Post(':id/restore')
+  @HttpCode(200)
+  restore(@SignedIn() person: Person, @UnknownId('id', 'This can no longer be taken back.') id: string): Promise<{ showId: string | null; title: string }> {
+    mayPlan(person);
+    return this.removal.restore(person, id);
   }
 }
 

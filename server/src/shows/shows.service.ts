@@ -4,6 +4,7 @@ import {
   ShowDraft,
   type AiringView,
   type DraftField,
+  type PlacingState,
   type SeriesField,
   type SaveConflict,
   type SaveResult,
@@ -17,7 +18,7 @@ import {
   type TrailerView,
 } from '@lantern/contract';
 import { AIRING_FIELDS, differencesOf, type ShowFacts } from '@lantern/core';
-import { Injectable } from '@nestjs/common';
+import { Injectable, type OnApplicationBootstrap } from '@nestjs/common';
 import { plainToInstance } from 'class-transformer';
 import { validate } from 'class-validator';
 import { randomBytes, randomUUID } from 'node:crypto';
@@ -32,9 +33,10 @@ import { FieldError, PlainError, unknownShow } from '../foundation/errors';
 import type { Trailer } from '../house/trailers.service';
 import { Line } from '../lines/line.entities';
 import { Person, type Station } from '../people/people.entities';
-import { AiringsService, choicesKey } from './airings.service';
-import { draftOf, plannedFacts, whenOf, type Planned } from './draft';
-import { Airing, BLANK_AIRING, BLANK_SHOW, Series, Show, standsThere, type ShowPicture } from './show.entities';
+import { together } from '../foundation/together';
+import { AiringsService } from './airings.service';
+import { BLANK_SHEET, draftOf, plannedFacts, whenOf, type Planned } from './draft';
+import { Airing, BLANK_AIRING, BLANK_SHOW, isStillPlanned, Series, Show, standsThere, type ShowPicture } from './show.entities';
 import { Thumbnails, waitingOf } from './thumbnails';
 
 /** A show with what belongs to it. */
@@ -44,7 +46,7 @@ export interface WholeShow {
 }
 
 @Injectable()
-export class ShowsService {
+export class ShowsService implements OnApplicationBootstrap {
   /** Identifiers of shows of which something changed that the public may see. */
   readonly changes = new Subject<string>();
 
@@ -106,14 +108,32 @@ export class ShowsService {
       .sort((a, b) => a.channel.network.localeCompare(b.channel.network) || a.channel.name.localeCompare(b.channel.name));
   }
 
+  /** Brings the state of a show that has not been on air into step with its airings; without `id` of all shows, as after a kill. */
+  async settleState(id?: string): Promise<void> {
+    const among = (...states: PlacingState[]) =>
+      `EXISTS (SELECT 1 FROM airings WHERE airings.showId = shows.id AND airings.placing IN (${states.map((state) => `'${state}'`).join()}))`;
+    await this.database.query(
+      `UPDATE shows SET
+        state = CASE WHEN ${among('placed', 'unsure', 'awaits air', 'awaits reach')} THEN 'placed' WHEN state = 'placed' THEN 'draft' ELSE state END,
+        placedAt = CASE WHEN placedAt IS NULL AND ${among('placed', 'awaits air', 'awaits reach')} THEN ? ELSE placedAt END
+      WHERE state IN ('draft', 'placed', 'withdrawn')${id === undefined ? '' : ' AND id = ?'}`,
+      [this.clock.now(), ...(id === undefined ? [] : [id])],
+    );
+  }
+
+  /** A server that was killed in the middle of placing has left airings that say more than their show does. */
+  onApplicationBootstrap(): Promise<void> {
+    return this.settleState();
+  }
+
   bySlug(slug: string): Promise<Show | null> {
     return this.database.getRepository(Show).findOneBy({ slug });
   }
 
   /** A new show. `more`: what it has beyond its sheet, as a date of a series has. */
-  async draft(stationId: string, draft: ShowDraft, person: Person | null = null, more: Partial<Show> = {}): Promise<Show> {
+  async draft(stationId: string, draft: ShowDraft, person: Person | null = null, more: Partial<Show> = {}, entities?: EntityManager): Promise<Show> {
     await this.channels.some(stationId, draft.channelIds);
-    return this.database.transaction(async (entities) => {
+    const make = async (entities: EntityManager) => {
       const show = Object.assign(new Show(), {
         ...BLANK_SHOW,
         id: randomUUID(),
@@ -128,7 +148,8 @@ export class ShowsService {
       await entities.save(show);
       await this.tickChannels(entities, show.id, draft);
       return show;
-    });
+    };
+    return entities ? make(entities) : together(this.database, make);
   }
 
   /** Gives a show the pictures of another, of a series or of a template, and lets those that make themselves follow. */
@@ -152,11 +173,13 @@ export class ShowsService {
    * Keeps what somebody typed since they saw version `base`. A field that somebody else changed since, to something
    * else, is left as it is and answered as a conflict. Throws, and keeps nothing, where a changed field cannot be right.
    */
-  async save(person: Person, id: string, { base, changes }: ShowChange): Promise<Omit<SaveResult, 'show'>> {
+  async save(person: Person, id: string, { base, changes: typed }: ShowChange): Promise<Omit<SaveResult, 'show'>> {
     const { show, airings } = await this.whole(person.stationId, id);
-    if (show.state !== 'draft' && show.state !== 'placed') {
-      throw new PlainError(409, 'This show has been on air or was withdrawn and can no longer be changed.');
-    }
+    const changes = tidyChange(typed);
+    const fixed = isStillPlanned(show) ? undefined : Object.keys(changes).find((field) => !CHANGED_LATER.has(field));
+    if (show.state === 'over' && Object.keys(changes).length)
+      throw new PlainError(409, 'This show is over. Plan it again to change something for the next time.');
+    if (fixed !== undefined) throw new PlainError(409, 'On air only the words of a show can be changed: its title, its text and what each channel says.');
     const current = draftOf(
       show,
       airings.map(({ airing }) => airing),
@@ -169,7 +192,7 @@ export class ShowsService {
     if (unticked) {
       throw new PlainError(409, `The show stands on ${unticked.channel.name} already. Withdraw it before taking the channel off.`);
     }
-    await this.database.transaction(async (entities) => {
+    await together(this.database, async (entities) => {
       await this.tickChannels(entities, show.id, merged);
       await this.write(entities, show.id, columnsOf(plannedFacts(merged), accepted), accepted, person.name);
     });
@@ -266,7 +289,7 @@ export class ShowsService {
     const fields: UntoldField[] = AIRING_FIELDS.filter((field) => differencesOf(ours, told, told).some((difference) => difference.field === field));
     if (airing.told === null) return fields;
     if ((show.thumbnail?.version ?? null) !== airing.toldPicture) fields.push('picture');
-    if (airing.toldChoices !== null && choicesKey(airing) !== airing.toldChoices) fields.push('choices');
+    if (airing.toldChoices !== null && this.airings.choicesKey(airing, channel) !== airing.toldChoices) fields.push('choices');
     return fields;
   }
 
@@ -308,11 +331,34 @@ function shortName(): string {
   return Array.from(randomBytes(7), (byte) => PLAIN[byte % PLAIN.length]).join('');
 }
 
+/** What may still be put right while a show is on air. */
+const CHANGED_LATER: ReadonlySet<string> = new Set([
+  'title',
+  'description',
+  'variants',
+  'thumbnailAlternative',
+  'announcements',
+  'said',
+  'houseReplay',
+  'ticked',
+]);
+
 /** What is each date's own, and no difference from the rest of a series. */
 const OF_ONE_DATE: ReadonlySet<string> = new Set(['ticked', 'toLook', 'fold', 'episode', 'said']);
 
 /** The field that a key of `fieldVersions` is about: variants are kept by channel. */
 const fieldOf = (key: string): DraftField => key.split('/')[0] as DraftField;
+
+const SHEET_FIELDS: ReadonlySet<string> = new Set([...Object.keys(BLANK_SHEET), 'title', 'date', 'time', 'zone']);
+
+/** A change as it may be looked at: nothing but fields of the sheet, and lists where lists belong. What a field says is looked at later. */
+function tidyChange(changes: Partial<ShowDraft>): Partial<ShowDraft> {
+  const known = Object.fromEntries(Object.entries(changes).filter(([name]) => SHEET_FIELDS.has(name))) as Partial<ShowDraft>;
+  const { variants } = known;
+  if (variants !== undefined && !(Array.isArray(variants) && variants.length <= 40 && variants.every((each) => typeof each?.channelId === 'string')))
+    throw new PlainError(400, 'What was typed for the channels cannot be read. Reload the page and type it again.');
+  return known;
+}
 
 /** The keys of a change, each variant for itself. */
 function keysOf(changes: Partial<ShowDraft>): string[] {

@@ -93,11 +93,6 @@ export class StartingPointsService {
     }));
   }
 
-  async forgetTemplate(stationId: string, id: string): Promise<void> {
-    await this.database.getRepository(Template).remove(await this.template(stationId, id));
-    await this.thumbnails.forget({ id });
-  }
-
   private async template(stationId: string, id: string): Promise<Template> {
     const template = await this.database.getRepository(Template).findOneBy({ stationId, id });
     if (!template) throw new PlainError(404, 'There is no such template. It may have been removed.');

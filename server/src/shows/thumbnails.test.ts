@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { PictureMeasures } from '../artwork/picture-measures';
+import { ForeignFiles } from '../foreign/foreign-files';
 import type { Settings } from '../foundation/settings';
 import type { Show } from './show.entities';
 import { Thumbnails } from './thumbnails';
@@ -19,8 +20,10 @@ function crc32(bytes: Buffer): number {
 }
 
 const picturesDir = mkdtempSync(join(tmpdir(), 'lantern-pictures-'));
-const thumbnails = new Thumbnails({ picturesDir } as Settings, new PictureMeasures());
+const foreign = new ForeignFiles();
+const thumbnails = new Thumbnails({ picturesDir } as Settings, new PictureMeasures(), foreign);
 beforeAll(() => mkdirSync(picturesDir, { recursive: true }));
+afterAll(() => foreign.onApplicationShutdown());
 afterAll(() => rmSync(picturesDir, { recursive: true, force: true }));
 
 /** Noise is the heaviest that a picture can be. */

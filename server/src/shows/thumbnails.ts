@@ -17,17 +17,14 @@ import { existsSync } from 'node:fs';
 import { copyFile, readdir, readFile, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import { damagedPicture, lookAtPicture, uprightPicture, writeWhole } from '../artwork/incoming-picture';
+import { emptyPicture, writeWhole, type DecodedPicture } from '../artwork/incoming-picture';
 import { PictureMeasures } from '../artwork/picture-measures';
+import { ForeignFiles } from '../foreign/foreign-files';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import type { Show, ShowPicture } from './show.entities';
 
 /** What our own pages show; also the look of an unused picture on the sheet. */
 const HOUSE = { width: 1280, height: 720 };
-/** What renditions are made from: a photograph is decoded once, not for every channel. */
-const MASTER_MAX = 3_200;
-/** Behind pictures that can be seen through. */
-const BACKGROUND = '#10201f';
 const QUALITY = { best: 92, least: 40 };
 /** What is looked at is judged on a small picture: the eye does no more at a glance. */
 const GLANCE = 200;
@@ -62,12 +59,15 @@ export class Thumbnails {
   constructor(
     @Inject(SETTINGS) private readonly settings: Settings,
     private readonly measures: PictureMeasures,
+    private readonly foreign: ForeignFiles,
   ) {}
 
   /** Checks and stores a picture. Throws PlainError with the reason; whatever was stored before stays then. */
   async store(show: Pick<Show, 'id'>, bytes: Buffer): Promise<ShowPicture> {
-    const { width, height } = await lookAtPicture(bytes);
-    const master = await this.master(bytes).catch(damagedPicture);
+    if (!Buffer.isBuffer(bytes)) throw emptyPicture();
+    const decoded = await this.foreign.ask<DecodedPicture>({ kind: 'picture', bytes, as: 'master' });
+    const { width, height } = decoded;
+    const master = Buffer.from(decoded.bytes);
     const suggested = await this.suggested(master, SHAPES);
     const crops = Object.fromEntries(SHAPES.map((shape, at) => [shapeKey(shape), { ...suggested[at]!, byHand: false }]));
     await writeWhole(this.path(show, 'original'), bytes);
@@ -163,7 +163,9 @@ export class Thumbnails {
   /** Pictures from before there were masters are made from what came. */
   private async masterOf(show: Pick<Show, 'id'>): Promise<Buffer> {
     const path = this.path(show, 'master');
-    return existsSync(path) ? readFile(path) : this.master(await readFile(this.path(show, 'original')));
+    if (existsSync(path)) return readFile(path);
+    const decoded = await this.foreign.ask<DecodedPicture>({ kind: 'picture', bytes: await readFile(this.path(show, 'original')), as: 'master' });
+    return Buffer.from(decoded.bytes);
   }
 
   private async suggested(master: Buffer, shapes: readonly number[]): Promise<Crop[]> {
@@ -173,11 +175,6 @@ export class Thumbnails {
       detailed: await pixelsAt(sharp(master), LETTERING_WIDTH_PX),
       shapes,
     });
-  }
-
-  /** Upright, opaque, without notes, and no larger than anybody needs. */
-  private async master(bytes: Buffer): Promise<Buffer> {
-    return (await uprightPicture(bytes, MASTER_MAX)).flatten({ background: BACKGROUND }).jpeg({ quality: 98, chromaSubsampling: '4:4:4' }).toBuffer();
   }
 
   /** Writes what our own pages show; returns the hash by which the picture is known again. */

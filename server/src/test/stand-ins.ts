@@ -9,6 +9,8 @@ import type { ChannelView, LinkStarted } from '@lantern/contract';
 import type { NetworkId } from '@lantern/core';
 import { AppModule as Networks } from '../../../networks/src/app.module';
 import { configureHttp } from '../../../networks/src/http';
+import { EventRow } from '../../../networks/src/kit/entities';
+import { DataSource } from 'typeorm';
 import type { TestStation } from './station';
 
 export class StandIns {
@@ -34,6 +36,11 @@ export class StandIns {
   async operate(action: string, body: Record<string, string>): Promise<void> {
     const reply = await fetch(`${this.url}/operator/${action}`, { method: 'POST', redirect: 'manual', body: new URLSearchParams(body) });
     if (reply.status >= 400) throw new Error(`the operator refused ${action}: ${reply.status} ${await reply.text()}`);
+  }
+
+  /** An event as its network keeps it. */
+  event(id: string): Promise<EventRow> {
+    return this.app.get(DataSource).getRepository(EventRow).findOneByOrFail({ id });
   }
 
   /** Links an account to a station as a person does. */

@@ -31,7 +31,7 @@ const UNTOLD_WORDS: Record<UntoldField, string> = {
   lengthMs: 'the length',
   visibility: 'who may see it',
   picture: 'the picture',
-  choices: 'what was chosen for it',
+  choices: 'what was chosen for it, such as its line',
 };
 
 export function Checks({ show, draft, channels, filling, cities, outcome, run, busy, editable }: Props) {

@@ -75,10 +75,16 @@ export interface PlacedEvent {
 export interface SeenEvent {
   remoteId: string;
   watchUrl: string;
-  /** Cancelled or over events stand there, but no longer for a show to come. */
-  planned: boolean;
+  /** How it stands: one that is over or cancelled may still be read, but nobody will see a show there. */
+  state: Exclude<NetworkReport['event'], 'missing'>;
   facts: AiringFacts;
+  /** What else the network says of it; what is left out it does not tell. */
+  settings?: Partial<AiringSettings>;
+  remoteLineId?: string;
 }
+
+/** Whether a show will be, or is being, seen at the event. */
+export const isThere = (event: SeenEvent | null): event is SeenEvent => event !== null && (event.state === 'planned' || event.state === 'public');
 
 /** Reason and words of a refusal in a network's own shape; null where the body has another. */
 export type RefusalReader = (body: unknown) => { reason: string; text: string } | null;

@@ -174,5 +174,5 @@ function seen({ id, attributes, links }: GuildhandTalk['data']): SeenEvent {
     lengthMs: Number(hours) * HOUR_MS + Number(minutes) * MINUTE_MS,
     visibility: attributes.audience === 'invited' ? 'invited people' : 'everyone',
   } as const;
-  return { remoteId: id, watchUrl: links.invitation ?? links.page, planned: attributes.state === 'announced', facts };
+  return { remoteId: id, watchUrl: links.invitation ?? links.page, state: EVENT[attributes.state], facts };
 }

@@ -105,7 +105,6 @@ export class ReelmoorConnector implements Connector {
   }
 
   async place({ remoteId, request }: Access, order: AiringOrder, once: string): Promise<PlacedEvent> {
-    const { delayS, rewind, replay, beginsByItself } = order.settings;
     const body: ReelmoorBroadcastRequest = {
       ...this.changeable(order),
       title: order.wording.title,
@@ -114,10 +113,7 @@ export class ReelmoorConnector implements Connector {
       durationMinutes: Math.ceil(order.lengthMs / MINUTE_MS),
       lineId: order.remoteLineId!,
       visibility: VISIBILITY[order.visibility]!,
-      beginsBy: beginsByItself ? 'picture' : 'told',
-      ...(delayS !== null && { delaySeconds: delayS as 4 | 10 | 25 }),
-      rewindHours: rewind ? REWIND_HOURS : 0,
-      replay: replay ?? true,
+      ...playbackOf(order),
     };
     const made = await request<ReelmoorBroadcast>(`/reelmoor/api/channels/${remoteId}/broadcasts`, {
       method: 'POST',
@@ -129,7 +125,8 @@ export class ReelmoorConnector implements Connector {
   }
 
   async change({ request }: Access, eventId: string, order: AiringOrder): Promise<void> {
-    await request(`/reelmoor/api/broadcasts/${eventId}`, { method: 'PATCH', body: this.changeable(order), repeatable: true });
+    const body: ReelmoorBroadcastChange = { ...this.changeable(order), ...playbackOf(order) };
+    await request(`/reelmoor/api/broadcasts/${eventId}`, { method: 'PATCH', body, repeatable: true });
   }
 
   async setThumbnail({ request }: Access, eventId: string, { jpeg }: Picture): Promise<void> {
@@ -192,9 +189,21 @@ export class ReelmoorConnector implements Connector {
 
 const SEEN = Object.fromEntries(Object.entries(VISIBILITY).map(([ours, theirs]) => [theirs, ours])) as Record<ReelmoorVisibility, Visibility>;
 
-function seen({ broadcastId, status, title, description, scheduledStart, durationMinutes, visibility, watchUrl, admissionUrl }: ReelmoorBroadcast): SeenEvent {
+/** How it is played: what may be chosen until it is public. */
+function playbackOf({ settings: { delayS, rewind, replay, beginsByItself } }: AiringOrder) {
+  return {
+    beginsBy: beginsByItself ? 'picture' : 'told',
+    ...(delayS !== null && { delaySeconds: delayS as 4 | 10 | 25 }),
+    rewindHours: rewind ? REWIND_HOURS : 0,
+    replay: replay ?? true,
+  } as const;
+}
+
+function seen(event: ReelmoorBroadcast): SeenEvent {
+  const { broadcastId, status, title, description, scheduledStart, durationMinutes, visibility, watchUrl, admissionUrl, lineId } = event;
   const facts = { title, text: description, startsAt: Date.parse(scheduledStart), lengthMs: durationMinutes * MINUTE_MS, visibility: SEEN[visibility] };
-  return { remoteId: broadcastId, watchUrl: admissionUrl ?? watchUrl, planned: status === 'scheduled', facts };
+  const settings = { delayS: event.delaySeconds, rewind: event.rewindHours > 0, replay: event.replay, beginsByItself: event.beginsBy === 'picture' };
+  return { remoteId: broadcastId, watchUrl: admissionUrl ?? watchUrl, state: EVENT[status], facts, settings, remoteLineId: lineId };
 }
 
 const linesOf = (channel: string): string => `/reelmoor/api/channels/${channel}/lines`;

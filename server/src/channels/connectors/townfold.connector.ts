@@ -159,5 +159,5 @@ function seen(event: TownfoldGathering): SeenEvent {
   const { gathering_ref, phase, headline, words, begins_at, lasts_minutes, shown_to, page_address, members_address } = event;
   const visibility = shown_to === 'members' ? 'group members' : 'everyone';
   const facts = { title: headline, text: words, startsAt: begins_at * 1000, lengthMs: lasts_minutes * MINUTE_MS, visibility } as const;
-  return { remoteId: gathering_ref, watchUrl: members_address ?? page_address, planned: phase === 'waiting', facts };
+  return { remoteId: gathering_ref, watchUrl: members_address ?? page_address, state: EVENT[phase], facts };
 }

@@ -1,0 +1,25 @@
+// What is done with files of strangers, in a process that may be killed in the middle of it. It runs there and nowhere else.
+import { readCalendar } from '../calendar/read-calendar';
+import { readTable } from '../contacts/read-table';
+import { decodePicture } from '../artwork/incoming-picture';
+
+export type Job =
+  { kind: 'calendar'; text: string; zone: string } | { kind: 'table'; text: string } | { kind: 'picture'; bytes: Uint8Array; as: 'master' | 'piece' };
+
+export function doJob(job: Job): Promise<unknown> {
+  switch (job.kind) {
+    case 'calendar':
+      return readCalendar(job.text, job.zone);
+    case 'table':
+      return Promise.resolve(readTable(job.text));
+    case 'picture':
+      return decodePicture(Buffer.from(job.bytes), job.as);
+  }
+}
+
+/** What one job may take: of time, and of memory over what the process has by itself. */
+export const LIMITS: Record<Job['kind'], { ms: number; bytes: number; what: string }> = {
+  calendar: { ms: 3_000, bytes: 400_000_000, what: 'This calendar' },
+  table: { ms: 5_000, bytes: 400_000_000, what: 'This table' },
+  picture: { ms: 15_000, bytes: 1_200_000_000, what: 'This picture' },
+};

@@ -1,0 +1,160 @@
+// Taking shows and templates away for good, with a day in which that can be undone: their rows are kept as they
+// were, and their files stay where they are until then.
+import type { RemovedView } from '@lantern/contract';
+import { DAY_MS, MINUTE_MS } from '@lantern/core';
+import { Inject, Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
+import { randomUUID } from 'node:crypto';
+import { rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import { DataSource, LessThan, type EntityManager } from 'typeorm';
+import type { QueryDeepPartialEntity } from 'typeorm/query-builder/QueryPartialEntity';
+import { Clock } from '../foundation/clock';
+import { PlainError } from '../foundation/errors';
+import { RegularWork } from '../foundation/regular-work';
+import { SETTINGS, type Settings } from '../foundation/settings';
+import { together } from '../foundation/together';
+import type { Person } from '../people/people.entities';
+import { Airing, Series, Show, standsThere, Template } from './show.entities';
+import { Removal } from './removal.entities';
+import { ShowsService } from './shows.service';
+import { Thumbnails, waitingOf } from './thumbnails';
+
+/** For how long a removal can be taken back. */
+const UNDO_MS = DAY_MS;
+const PURGE_EVERY_MS = 10 * MINUTE_MS;
+
+type Row = Record<string, string | number | null>;
+/** What goes with a show, in the order in which it can be put back. */
+const OF_SHOW = {
+  shows: 'id = ?',
+  airings: 'showId = ?',
+  registrations: 'showId = ?',
+  invitations: 'showId = ?',
+  lines: 'airingId IN (SELECT id FROM airings WHERE showId = ?)',
+  air_samples: 'airingId IN (SELECT id FROM airings WHERE showId = ?)',
+} as const;
+
+@Injectable()
+export class RemovalService implements OnApplicationBootstrap, OnApplicationShutdown {
+  private readonly work = new RegularWork('removal', PURGE_EVERY_MS, () => this.purge());
+
+  constructor(
+    private readonly database: DataSource,
+    private readonly shows: ShowsService,
+    private readonly thumbnails: Thumbnails,
+    private readonly clock: Clock,
+    @Inject(SETTINGS) private readonly settings: Settings,
+  ) {}
+
+  onApplicationBootstrap(): void {
+    this.work.start();
+  }
+
+  onApplicationShutdown(): void {
+    this.work.stop();
+  }
+
+  /** Takes a show away that stands nowhere and is not on air. A date of a series is left out of it from then on. */
+  async remove(person: Person, showId: string): Promise<RemovedView> {
+    await this.shows.whole(person.stationId, showId); // Throws for a show of somebody else's.
+    const removed = await together(this.database, async (entities) => {
+      const show = await entities.findOneByOrFail(Show, { id: showId });
+      if (show.state === 'onAir' || show.state === 'interrupted') throw new PlainError(409, 'This show is on air. Wrap it up first.');
+      const stands = show.state !== 'over' && (await entities.findBy(Airing, { showId })).some(standsThere);
+      if (stands) throw new PlainError(409, 'This show stands on a channel, or may. Withdraw it first, then remove it.');
+      if (show.recording === 'making') throw new PlainError(409, 'The recording of this show is being made. Wait until it is ready, then remove it.');
+      const tables: [string, Row[]][] = [];
+      for (const [table, where] of Object.entries(OF_SHOW)) tables.push([table, await entities.query(`SELECT * FROM ${table} WHERE ${where}`, [showId])]);
+      if (show.state !== 'over') await this.leaveOut(entities, show);
+      await entities.delete(Show, { id: showId });
+      return this.keep(entities, person, 'show', showId, show.title || 'Untitled', tables);
+    });
+    this.shows.changes.next(showId);
+    return removed;
+  }
+
+  async removeTemplate(person: Person, templateId: string): Promise<RemovedView> {
+    return together(this.database, async (entities) => {
+      const template = await entities.findOneBy(Template, { id: templateId, stationId: person.stationId });
+      if (!template) throw new PlainError(404, 'There is no such template.');
+      const rows: Row[] = await entities.query('SELECT * FROM templates WHERE id = ?', [templateId]);
+      await entities.delete(Template, { id: templateId });
+      return this.keep(entities, person, 'template', templateId, template.name, [['templates', rows]]);
+    });
+  }
+
+  /** Puts back what was removed, as it was. Answers with the show's identifier; null for a template. */
+  async restore(person: Person, removalId: string): Promise<{ showId: string | null; title: string }> {
+    const restored = await together(this.database, async (entities) => {
+      const removal = await entities.findOneBy(Removal, { id: removalId, stationId: person.stationId });
+      if (!removal) throw new PlainError(404, 'This can no longer be taken back: it was, already, or a day has passed.');
+      for (const [table, rows] of removal.tables) {
+        for (const row of rows) {
+          // Its date was made anew meanwhile: it comes back as a show of its own.
+          const { seriesId, seriesDate } = row as { seriesId?: string | null; seriesDate?: string | null };
+          if (table === 'shows' && seriesId && (await entities.existsBy(Show, { seriesId, seriesDate: seriesDate! })))
+            Object.assign(row, { seriesId: null, seriesDate: null });
+          const names = Object.keys(row);
+          await entities.query(`INSERT INTO ${table} (${names.map((name) => `"${name}"`).join()}) VALUES (${names.map(() => '?').join()})`, Object.values(row));
+        }
+      }
+      await entities.delete(Removal, { id: removalId });
+      if (removal.kind === 'show') await this.takeIn(entities, removal.subjectId);
+      return removal;
+    });
+    this.shows.changes.next(restored.subjectId);
+    return { showId: restored.kind === 'show' ? restored.subjectId : null, title: restored.title };
+  }
+
+  /** What can be taken back now, the latest first. */
+  async list(stationId: string): Promise<RemovedView[]> {
+    const removals = await this.database
+      .getRepository(Removal)
+      .find({ where: { stationId }, order: { until: 'DESC' }, select: { id: true, title: true, until: true } });
+    return removals.map(({ id, title, until }) => ({ id, title, until }));
+  }
+
+  /** Notes with the series of a show that this date is none of it any more. */
+  async leaveOut(entities: EntityManager, { seriesId, seriesDate }: Show): Promise<void> {
+    await this.redate(entities, seriesId, (dropped) => [...new Set([...dropped, seriesDate!])].sort());
+  }
+
+  private async takeIn(entities: EntityManager, showId: string): Promise<void> {
+    const { seriesId, seriesDate, state } = await entities.findOneByOrFail(Show, { id: showId });
+    if (state !== 'over') await this.redate(entities, seriesId, (dropped) => dropped.filter((date) => date !== seriesDate));
+  }
+
+  private async redate(entities: EntityManager, seriesId: string | null, change: (dropped: readonly string[]) => string[]): Promise<void> {
+    const series = seriesId === null ? null : await entities.findOneBy(Series, { id: seriesId });
+    if (!series) return;
+    const repeat = { ...series.repeat, dropped: change(series.repeat.dropped) };
+    await entities.update(Series, { id: series.id }, { repeat } as QueryDeepPartialEntity<Series>);
+  }
+
+  private async keep(
+    entities: EntityManager,
+    { stationId }: Person,
+    kind: Removal['kind'],
+    subjectId: string,
+    title: string,
+    tables: [string, Row[]][],
+  ): Promise<RemovedView> {
+    const removal = { id: randomUUID(), stationId, kind, subjectId, title, until: this.clock.now() + UNDO_MS, tables };
+    await entities.insert(Removal, removal as QueryDeepPartialEntity<Removal>);
+    return { id: removal.id, title, until: removal.until };
+  }
+
+  /** Lets go of what nobody took back. */
+  async purge(): Promise<void> {
+    const removals = this.database.getRepository(Removal);
+    for (const { id, kind, subjectId } of await removals.find({
+      where: { until: LessThan(this.clock.now()) },
+      select: { id: true, kind: true, subjectId: true },
+    })) {
+      await this.thumbnails.forget({ id: subjectId });
+      await this.thumbnails.forget(waitingOf({ id: subjectId }));
+      if (kind === 'show') await rm(join(this.settings.recordingsDir, subjectId), { recursive: true, force: true });
+      await removals.delete({ id });
+    }
+  }
+}
