@@ -20,7 +20,9 @@ await demandFreePorts([
   { port: rtmpPort, setting: 'LANTERN_NETWORKS_RTMP_PORT' },
 ]);
 if (process.argv.includes('--fresh') && existsSync(data)) rmSync(data, { recursive: true });
-mkdirSync(data, { recursive: true });
+// A first start that was cut short has left half a station: it is made anew, whole or not at all.
+if (existsSync(join(data, 'station', 'seeding'))) rmSync(data, { recursive: true });
+mkdirSync(data, { recursive: true, mode: 0o700 });
 
 const { ffmpegPath } = await import('./steps/ffmpeg.mjs');
 const env = {
@@ -30,6 +32,9 @@ const env = {
   LANTERN_NETWORKS_DATA: join(data, 'networks'),
   LANTERN_DATA: join(data, 'station'),
   LANTERN_DEMO: '1',
+  // Its passwords are known to everybody: it answers this machine alone, whatever else is set.
+  LANTERN_HOST: '127.0.0.1',
+  LANTERN_URL: `http://localhost:${port}`,
   LANTERN_AUDIENCE: process.env.LANTERN_AUDIENCE ?? '1',
   FFMPEG_PATH: ffmpegPath(),
 };

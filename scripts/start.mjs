@@ -9,8 +9,10 @@ const port = process.env.LANTERN_PORT ?? '4700';
 ensureInstalled();
 ensureBuilt();
 await demandFreePorts([{ port, setting: 'LANTERN_PORT' }]);
-await startProcess('The server', join(root, 'server', 'dist', 'main.js'), {
+const { setUpCode } = await startProcess('The server', join(root, 'server', 'dist', 'main.js'), {
   LANTERN_PORT: port,
   LANTERN_DATA: process.env.LANTERN_DATA ?? join(root, 'data'),
 });
-console.log(`Noble Lantern answers at ${process.env.LANTERN_URL ?? `http://localhost:${port}`}. On its first run it asks there for a station and an owner.`);
+const address = process.env.LANTERN_URL ?? `http://localhost:${port}`;
+// The last line is the one that is needed: whatever the server has to say has been said by now.
+setTimeout(() => console.log(setUpCode ? `\nOpen ${address} and set up your station with the code ${setUpCode}` : `\nOpen ${address}`), 200);

@@ -25,7 +25,7 @@ export function startProcess(name, program, env, output = 'inherit') {
   const child = fork(program, [], { env: { ...process.env, ...env }, stdio: ['ignore', output, output, 'ipc'] });
   children.add(child);
   return new Promise((ready) => {
-    child.on('message', (message) => message === 'ready' && ready(child));
+    child.on('message', (message) => (message === 'ready' || message?.ready) && ready({ child, ...message }));
     child.on('exit', (code) => {
       children.delete(child);
       if (ending) return;

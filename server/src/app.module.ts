@@ -1,9 +1,9 @@
 import { Module } from '@nestjs/common';
 import { APP_FILTER, APP_GUARD, APP_PIPE } from '@nestjs/core';
 import { ValidationPipe } from '@nestjs/common';
-import { ThrottlerGuard, ThrottlerModule } from '@nestjs/throttler';
+import { ThrottlerModule } from '@nestjs/throttler';
 import { DataSource } from 'typeorm';
-import { AirController } from './air/air.controller';
+import { AirController, OnAirController } from './air/air.controller';
 import { AirService } from './air/air.service';
 import { StageGateway } from './air/stage-gateway';
 import { StagesOnAir } from './air/stages-on-air';
@@ -20,16 +20,21 @@ import { LinkingService } from './channels/linking.service';
 import { RuleBookService } from './channels/rule-book.service';
 import { ContactsController } from './contacts/contacts.controller';
 import { ContactsService } from './contacts/contacts.service';
+import { VisitorThrottlerGuard } from './doors/throttle.guard';
 import { DemoStation } from './demo/demo-station';
 import { Clock } from './foundation/clock';
 import { openDatabase } from './foundation/database';
 import { ForeignFiles } from './foreign/foreign-files';
 import { ErrorFilter, FieldError } from './foundation/errors';
+import { DiskSpace } from './foundation/disk-space';
+import { Faults } from './foundation/faults';
 import { HealthController } from './foundation/health.controller';
 import { readSettings, SETTINGS } from './foundation/settings';
 import { Vault } from './foundation/vault';
 import { AudienceController } from './house/audience.controller';
 import { HouseController } from './house/house.controller';
+import { HouseAudience } from './house/house-audience';
+import { HouseStreams } from './house/house-streams';
 import { HouseViewsService } from './house/house-views.service';
 import { PagesController } from './house/pages.controller';
 import { TrailersService } from './house/trailers.service';
@@ -47,6 +52,7 @@ import { PeopleController } from './people/people.controller';
 import { PeopleService } from './people/people.service';
 import { SignedInGuard } from './people/signed-in';
 import { RecordingService } from './recording/recording.service';
+import { AskingLimits } from './reminders/asking-limits';
 import { MailLinks } from './reminders/mail-links';
 import { OutboxService } from './reminders/outbox.service';
 import { RemindersService } from './reminders/reminders.service';
@@ -81,6 +87,7 @@ import { Thumbnails } from './shows/thumbnails';
     StationController,
     CalendarController,
     AirController,
+    OnAirController,
     ReportController,
     HouseController,
     PagesController,
@@ -92,7 +99,7 @@ import { Thumbnails } from './shows/thumbnails';
   providers: [
     { provide: SETTINGS, useFactory: () => readSettings() },
     { provide: DataSource, inject: [SETTINGS], useFactory: openDatabase },
-    { provide: APP_GUARD, useClass: ThrottlerGuard },
+    { provide: APP_GUARD, useClass: VisitorThrottlerGuard },
     { provide: APP_GUARD, useClass: SignedInGuard },
     { provide: APP_FILTER, useClass: ErrorFilter },
     {
@@ -101,6 +108,8 @@ import { Thumbnails } from './shows/thumbnails';
     },
     Clock,
     Vault,
+    Faults,
+    DiskSpace,
     ForeignFiles,
     PeopleService,
     AuditService,
@@ -132,11 +141,14 @@ import { Thumbnails } from './shows/thumbnails';
     StageGateway,
     OutboxService,
     MailLinks,
+    AskingLimits,
     RemindersService,
     SubscriptionsService,
     InvitationsService,
     ContactsService,
     HouseViewsService,
+    HouseAudience,
+    HouseStreams,
     TrailersService,
     AnnouncementsService,
     VisitorsService,

@@ -1,19 +1,21 @@
 // How the HTTP server is set up: protective headers, bodies, and the built pages.
-import { CALENDAR_MAX_BYTES, NOW_HEADER, THUMBNAIL_MAX_BYTES } from '@lantern/contract';
+import { NOW_HEADER } from '@lantern/contract';
 import compression from 'compression';
 import type { NestExpressApplication } from '@nestjs/platform-express';
-import { json, raw, type NextFunction, type Request, type Response } from 'express';
+import type { NextFunction, Request, Response } from 'express';
 import helmet from 'helmet';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
+import { bodies } from './doors/bodies';
+import { onlyOurHosts } from './doors/hosts';
 import { Clock } from './foundation/clock';
 import type { Settings } from './foundation/settings';
-
-/** A calendar of the largest size, or the longest texts for many channels, with what JSON adds to them. */
-const JSON_MAX_BYTES = 2 * CALENDAR_MAX_BYTES + 100_000;
+import { PeopleService } from './people/people.service';
 
 export function configureHttp(app: NestExpressApplication, settings: Settings): void {
   app.disable('x-powered-by');
+  app.use(onlyOurHosts(settings.publicUrl));
+  const { host } = new URL(settings.publicUrl);
   app.use(
     helmet({
       contentSecurityPolicy: {
@@ -23,14 +25,22 @@ export function configureHttp(app: NestExpressApplication, settings: Settings): 
           mediaSrc: ["'self'", 'blob:'],
           workerSrc: ["'self'", 'blob:'],
           styleSrc: ["'self'", "'unsafe-inline'"], // React-Bootstrap places popovers with style attributes
-          connectSrc: ["'self'", 'ws:', 'wss:'],
+          // Older browsers do not take a socket of the same origin for `self`.
+          connectSrc: ["'self'", `ws://${host}`, `wss://${host}`],
+          frameAncestors: ["'self'"],
           upgradeInsecureRequests: settings.publicUrl.startsWith('https:') ? [] : null,
         },
       },
       strictTransportSecurity: settings.publicUrl.startsWith('https:'),
       crossOriginEmbedderPolicy: false,
+      // Forms of our own pages must be known as such: without any referrer browsers send them as from nowhere.
+      referrerPolicy: { policy: 'same-origin' },
     }),
   );
+  app.use((_request: Request, response: Response, next: NextFunction) => {
+    response.setHeader('permissions-policy', 'camera=(self), microphone=(self), display-capture=(self), fullscreen=(self), autoplay=(self), geolocation=(), payment=(), usb=(), serial=(), bluetooth=()');
+    next();
+  });
   // Pages and answers, not streams: each message of a stream must go out at once. Media are compressed already.
   app.use(
     compression({
@@ -42,25 +52,11 @@ export function configureHttp(app: NestExpressApplication, settings: Settings): 
   const clock = app.get(Clock);
   app.use('/api', (_request: Request, response: Response, next: NextFunction) => {
     response.setHeader(NOW_HEADER, String(clock.now()));
+    // Unless a handler knows better.
+    response.setHeader('cache-control', 'no-store');
     next();
   });
-  app.use(json({ limit: JSON_MAX_BYTES }));
-  // Anything but JSON is taken as bytes and looked at by its handler: a file that lies about its type is still a file.
-  app.use(
-    raw({
-      // Films are taken as they come, and never held whole.
-      type: (request) =>
-        !/\/trailer$/.test(request.url?.split('?')[0] ?? '') &&
-        !/^application\/json/.test(request.headers['content-type'] ?? '') &&
-        request.headers['content-length'] !== '0',
-      limit: THUMBNAIL_MAX_BYTES + 100_000,
-    }),
-  );
-  // Nothing said is the same as an empty object: all of it may be left out, or its rules say what is missing.
-  app.use((request: Request, _response: Response, next: NextFunction) => {
-    request.body ??= {};
-    next();
-  });
+  for (const handler of bodies(app.get(PeopleService))) app.use(handler);
   servePages(app, settings);
 }
 

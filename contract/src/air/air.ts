@@ -15,6 +15,24 @@ export interface AiringOnAirView {
   watchUrl: string | null;
 }
 
+export interface StageHolder {
+  personId: string;
+  name: string;
+  /** Whether their stage is connected at this moment. */
+  connected: boolean;
+  /** Whether their own microphone is switched on. */
+  microphoneOn: boolean;
+}
+
+/** A show on air, as every planning page carries it along. */
+export interface OnAirSummary {
+  showId: string;
+  title: string;
+  onAirSince: number;
+  watching: number;
+  state: 'onAir' | 'interrupted';
+}
+
 export interface AirView {
   showState: ShowState;
   /** When the show went on air; null before. */
@@ -22,8 +40,14 @@ export interface AirView {
   programme: SceneId;
   /** Whether pictures from a stage are arriving at the server at this moment. */
   stageArrives: boolean;
-  /** Another stage has the show: its pictures go out, not this one's. */
-  stageElsewhere: boolean;
+  /** Whose stage the pictures come from; null: nobody's yet, or the show is not on air. */
+  holder: StageHolder | null;
+  /** Whether this very stage is the one. Always false where it is asked for by a page that is no stage. */
+  holdsIt: boolean;
+  /** How many have the house page open. */
+  houseWatching: number;
+  /** What is said of the machine's disk where it matters to the show; empty: nothing. */
+  roomWords: string;
   recordedMs: number;
   airings: AiringOnAirView[];
   /** The server's clock, so that countdowns agree everywhere. */
@@ -37,14 +61,25 @@ export const PIECE_MAX_BYTES = 8_000_000;
 export const PIECE_HEAD_BYTES = 8;
 
 /** From the stage. A stretch is one unbroken run of pieces from one recorder. */
-export type StageMessage = { type: 'newStretch' } | { type: 'continueStretch'; stretch: number } | { type: 'take'; scene: SceneId };
+/** `takeOver`: a person has asked for it here; without, only the stage that has the show already may go on. */
+export type StageMessage =
+  | { type: 'newStretch'; takeOver?: boolean }
+  | { type: 'continueStretch'; stretch: number }
+  | { type: 'take'; scene: SceneId }
+  | { type: 'ask'; what: Asked }
+  | { type: 'microphone'; on: boolean };
+
+/** What a stage that does not send may ask of the one that does: the least that is needed from a phone in the hall. */
+export type Asked = 'take the holding card' | 'microphone off' | 'microphone on';
+export const ASKED: readonly Asked[] = ['take the holding card', 'microphone off', 'microphone on'];
 
 /** To the stage. */
 export type ServerMessage =
   | { type: 'air'; air: AirView }
   | { type: 'stretch'; stretch: number; nextPiece: number }
   | { type: 'kept'; stretch: number; upTo: number }
-  | { type: 'refused'; words: string };
+  | { type: 'refused'; words: string }
+  | { type: 'asked'; what: Asked; by: string };
 
 export interface WrapResult {
   results: { airingId: string; channelName: string; done: boolean; words: string }[];

@@ -1,12 +1,23 @@
 // Who may use a station.
+import { IsZoneName } from '../shows/shows';
 import { IsEmail, IsNotEmpty, IsString, Length, MaxLength } from 'class-validator';
 
 export type Role = 'owner' | 'producer' | 'moderator';
 
-export const PASSWORD_MIN = 10;
+export const PASSWORD_MIN = 12;
 
 /** Asked once, by a server that has no station yet. */
 export class SetUpRequest {
+  /** Printed where the server was started: whoever reads it there may open the station. */
+  @IsString()
+  @IsNotEmpty({ message: 'Type the code that was printed where the server was started.' })
+  @MaxLength(40, { message: 'This is not the code.' })
+  code!: string;
+
+  /** IANA zone of the station. */
+  @IsZoneName()
+  zone!: string;
+
   @IsString()
   @IsNotEmpty({ message: 'Give your station a name.' })
   @MaxLength(80, { message: 'Keep the station’s name to 80 characters.' })
@@ -37,9 +48,33 @@ export class SignInRequest {
   password!: string;
 }
 
+/** A new password for somebody who is signed in. */
+export class PasswordChange {
+  @IsString()
+  @IsNotEmpty({ message: 'Type your present password.' })
+  @MaxLength(200)
+  password!: string;
+
+  @IsString()
+  @Length(PASSWORD_MIN, 200, { message: `Choose a password of ${PASSWORD_MIN} to 200 characters.` })
+  next!: string;
+}
+
+/** A browser that is signed in, as its person sees it. */
+export interface SessionView {
+  id: string;
+  /** "Firefox on Linux". */
+  browser: string;
+  openedAt: number;
+  seenAt: number;
+  /** The one that asks. */
+  own: boolean;
+}
+
 export interface Me {
   personId: string;
   name: string;
+  email: string;
   role: Role;
   station: { id: string; name: string };
 }

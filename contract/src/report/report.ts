@@ -10,6 +10,8 @@ export class ReplayRequest {
 export interface AiringReport {
   airingId: string;
   channelName: string;
+  /** Whether the channel tells how it stood; where it does not, `litMs` is how long the picture was sent. */
+  tells: boolean;
   network: string;
   litMs: number;
   faultMs: number;

@@ -77,7 +77,8 @@ export function lampOf(airing: AiringOnAir, now: Instant): LampState {
   }
   if (rules.startsThere === 'unknown') {
     if (airing.fromOutside) return { lamp: 'dark', reason: { code: 'outside-unconfirmed' } };
-    if (relay.state === 'sending') return { lamp: 'warm', reason: { code: 'sent-unconfirmed' } };
+    // The picture goes out, and nobody says that it is not seen: it has to be taken for public.
+    if (relay.state === 'sending') return { lamp: 'lit', reason: { code: 'sent-unconfirmed' } };
     return { lamp: 'dark', reason: { code: relay.state === 'connecting' ? 'connecting' : 'nothing-arrives' } };
   }
   if (facts?.event === 'public') {
@@ -93,6 +94,12 @@ export function lampOf(airing: AiringOnAir, now: Instant): LampState {
   if (opensAt !== null && now < opensAt) return { lamp: 'warm', reason: { code: 'waits-for-window', opensAt } };
   if (airing.startRefused !== null) return { lamp: 'fault', reason: { code: 'start-refused', said: airing.startRefused } };
   return { lamp: 'warm', reason: { code: rules.startsThere === 'told' ? 'being-started' : 'begins-by-itself' } };
+}
+
+/** From when on a show can be public on a channel, once its picture arrives there; null: at once. */
+export function publicFrom(rules: Pick<RuleSheet, 'startWindow'>, startsAt: Instant): number | null {
+  const { earliestMs } = rules.startWindow;
+  return earliestMs === null ? null : startsAt + earliestMs;
 }
 
 /** Whether the network should be told now to make the airing public. */

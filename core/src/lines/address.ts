@@ -22,6 +22,17 @@ function looksLikeKey(part: string): boolean {
   return plain.length >= 16 || (plain.length >= 8 && /\d/.test(plain) && /[a-z]/i.test(plain) && /[-_A-Z\d].*[-_A-Z\d].*[-_A-Z\d]/.test(plain));
 }
 
+declare const URL: new (text: string) => { port: string };
+
+/** Whether the machine and the port can be such: a number of an address beyond 255 or a port beyond 65,535 is a slip (WHATWG URL, section 3.5). */
+function isReachable(origin: string): boolean {
+  try {
+    return new URL(origin.replace(/^rtmps?/i, 'http')).port !== '0';
+  } catch {
+    return false;
+  }
+}
+
 /** Reads an address as typed; spaces at its ends and a slash at its end are not its own. */
 export function readIngestAddress(text: string): AddressReading {
   const typed = text.trim();
@@ -36,6 +47,7 @@ export function readIngestAddress(text: string): AddressReading {
     .split('/')
     .filter(Boolean);
   const origin = typed.slice(0, typed.indexOf(host) + host.length);
+  if (!isReachable(origin)) return { ok: false, trouble: 'no-host' };
   const last = parts[parts.length - 1];
   if (parts.length >= 2 && last !== undefined && looksLikeKey(last)) {
     return { ok: false, trouble: 'key-inside', address: `${origin}/${parts.slice(0, -1).join('/')}`, key: last };

@@ -22,6 +22,10 @@ test('the holding card counts down to the start and then says so', () => {
   expect(words(layOut('holding', content, instant(START - 61_000), measure))).toEqual(expect.arrayContaining(['01:01', 'We begin at 20:30 GMT']));
   expect(words(layOut('holding', content, instant(START - 1), measure))).toContain('00:01');
   expect(words(layOut('holding', content, START, measure))).toContain('We begin in a moment');
+  // It does not say so for ever.
+  const late = words(layOut('holding', content, instant(START + 7 * 60_000), measure));
+  expect(late).toEqual(expect.arrayContaining(['We are a little late', 'Planned for 20:30 GMT, 7 min ago']));
+  expect(words(layOut('holding', { ...content, begun: true }, instant(START + 7 * 60_000), measure))).toContain('A short pause');
 });
 
 test('the countdown has its place to itself', () => {
@@ -33,7 +37,7 @@ test('the countdown has its place to itself', () => {
 
 test('a waiting picture says what the card would say: only the countdown is drawn on it, at the place that the picture keeps free', () => {
   const withPicture = { ...content, waitingUrl: '/waiting.jpg', title: 'Not written twice' };
-  for (const toGo of [3_600_000, 61_000, 0]) {
+  for (const toGo of [3_600_000, 61_000, 0, -7 * 60_000, -5 * 3_600_000]) {
     const drawings = layOut('holding', withPicture, instant(START - toGo), measure);
     expect(drawings[0]).toMatchObject({ kind: 'waiting picture', width: PROGRAMME.width, height: PROGRAMME.height });
     expect(words(drawings)).not.toContain('Not written twice');

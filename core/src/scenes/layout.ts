@@ -1,7 +1,7 @@
 // Where everything stands on a scene, as a list of things to draw. Measuring text comes in from
 // outside, so that the same layout runs in a worker, on the server and in a test.
 import type { Instant } from '../time/instant';
-import { sayClock, sayTime } from '../time/zones';
+import { sayClock, sayDistance, sayTime } from '../time/zones';
 import type { SceneId } from '../air/scene-on-air';
 
 /** The programme's size in pixels. */
@@ -15,7 +15,8 @@ export const COUNTDOWN_BOX = { x: 64, y: 440, width: 620, height: 150 } as const
 /** The same with the line beneath it, which says the time of the start. */
 export const COUNTDOWN_PLATE = { ...COUNTDOWN_BOX, height: 216 } as const;
 
-const BEGINS_NOW = 'We begin in a moment';
+/** For so long after the start the card still speaks of a moment; then it says how long it has been. */
+const MOMENT_MS = 60_000;
 
 export type TypeFace = 'display' | 'text';
 export type Measure = (text: string, sizePx: number, face: TypeFace) => number;
@@ -46,6 +47,8 @@ export interface SceneContent {
   strap: string;
   startsAt: Instant;
   zone: string;
+  /** Whether somebody has been on the picture already: then the card stands for a pause, and not for the time before. */
+  begun?: boolean;
   /** Address of the show's waiting picture, which says what the holding card would say and leaves the countdown's place free; null: none. */
   waitingUrl: string | null;
 }
@@ -61,9 +64,10 @@ function holdingCard(content: SceneContent, now: Instant, measure: Measure): Dra
   const title = fitText(content.title, { widthPx: room, lines: 3, largestPx: 76, smallestPx: 36, face: 'display' }, measure);
   const toGo = content.startsAt - now;
   const titleTop = 150;
-  const soon = fitText(BEGINS_NOW, { widthPx: COUNTDOWN_BOX.width, lines: 1, largestPx: 64, smallestPx: 40, face: 'display' }, measure);
+  const { words, line } = saysAfterStart(content, -toGo);
+  const soon = fitText(words, { widthPx: COUNTDOWN_BOX.width, lines: 1, largestPx: 64, smallestPx: 32, face: 'display' }, measure);
   const countdown: Drawing[] =
-    toGo > 0
+    toGo > 0 && !content.begun
       ? [
           { kind: 'text', text: sayClock(toGo, true), x: left, y: 560, sizePx: 132, face: 'display', colour: 'paper', align: 'left' },
           {
@@ -77,7 +81,10 @@ function holdingCard(content: SceneContent, now: Instant, measure: Measure): Dra
             align: 'left',
           },
         ]
-      : [{ kind: 'text', text: BEGINS_NOW, x: left, y: 560, sizePx: soon.sizePx, face: 'display', colour: 'paper', align: 'left' }];
+      : [
+          { kind: 'text', text: words, x: left, y: 560, sizePx: soon.sizePx, face: 'display', colour: 'paper', align: 'left' },
+          ...(line ? [{ kind: 'text', text: line, x: left, y: 640, sizePx: 30, face: 'text', colour: 'mist', align: 'left' } as const] : []),
+        ];
   if (content.waitingUrl !== null) {
     const { x, width, ...down } = COUNTDOWN_PLATE;
     return [
@@ -102,6 +109,13 @@ function holdingCard(content: SceneContent, now: Instant, measure: Measure): Dra
     })),
     ...countdown,
   ];
+}
+
+/** What the card says once there is nothing to count down to. */
+function saysAfterStart({ begun, startsAt, zone }: SceneContent, sinceMs: number): { words: string; line: string } {
+  if (begun) return { words: 'A short pause', line: 'We go on in a moment' };
+  if (sinceMs < MOMENT_MS) return { words: 'We begin in a moment', line: '' };
+  return { words: 'We are a little late', line: `Planned for ${sayTime(startsAt, zone)}, ${sayDistance(-sinceMs)}` };
 }
 
 function host(content: SceneContent, measure: Measure): Drawing[] {

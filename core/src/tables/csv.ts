@@ -7,5 +7,6 @@ export function writeCsv(rows: readonly (readonly string[])[]): string {
 
 function cell(text: string): string {
   const safe = /^[=+\-@\t\r]/.test(text) ? `'${text}` : text;
-  return /[",\r\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
+  // Programs in many languages part cells by semicolons, and some by tabs.
+  return /[",;\t\r\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
 }

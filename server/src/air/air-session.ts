@@ -13,6 +13,7 @@ import type { RuleBookService } from '../channels/rule-book.service';
 import type { Clock } from '../foundation/clock';
 import type { Settings } from '../foundation/settings';
 import type { LinesService } from '../lines/lines.service';
+import type { Person } from '../people/people.entities';
 import type { Airing, Show } from '../shows/show.entities';
 import { HousePackager } from './house-packager';
 import { Programme } from './programme';
@@ -35,6 +36,8 @@ interface AiringWatch {
   lastSample: { lamp: Lamp; at: Instant } | null;
   timer: NodeJS.Timeout | null;
   useNoted: boolean;
+  /** Whether it has been public. */
+  seen: boolean;
 }
 
 export interface AirSessionHost {
@@ -48,6 +51,8 @@ export interface AirSessionHost {
   /** Keeps a sample for the report. */
   sample(airingId: string, at: Instant, lamp: Lamp, watching: number | null): void;
   changed(): void;
+  houseWatching(): number;
+  roomWords(): string;
 }
 
 export class AirSession {
@@ -62,6 +67,8 @@ export class AirSession {
 
   constructor(
     readonly show: Show,
+    /** Who went on air: whose stage is meant to send until somebody else takes over. */
+    readonly begunBy: Pick<Person, 'id' | 'name'>,
     airings: { airing: Airing; channel: Channel }[],
     private readonly host: AirSessionHost,
   ) {
@@ -105,7 +112,10 @@ export class AirSession {
       onAirSince: this.show.onAirSince,
       programme: this.show.programme,
       stageArrives: this.stageArrives,
-      stageElsewhere: false,
+      holder: null,
+      holdsIt: false,
+      houseWatching: this.host.houseWatching(),
+      roomWords: this.stretch && !this.stretch.kept ? 'The disk takes no more: the recording has broken off. The picture goes on.' : this.host.roomWords(),
       recordedMs: this.show.recordingMs + this.programme.lengthMs,
       airings: this.watches.map((watch) => this.airingView(watch, now)),
       now,
@@ -115,6 +125,11 @@ export class AirSession {
   take(scene: SceneId): void {
     this.show.programme = scene;
     this.host.changed();
+  }
+
+  /** Whether anybody out there can have seen anything of it: it has been public somewhere, or has gone out where nobody tells. */
+  get hasBeenSeen(): boolean {
+    return this.watches.some(({ seen }) => seen);
   }
 
   /** Stops sending and receiving. The networks are told elsewhere. */
@@ -155,6 +170,7 @@ export class AirSession {
       name: airing.id.slice(0, 8),
       ffmpeg: settings.ffmpeg,
       programme: this.programme,
+      privateTargets: settings.privateTargets,
       line: () => lines.ingest(airing, channel),
       onSending: () => this.noteUse(airing),
       wordsOf: (error) => wordsOfNetworkError(error, channel, access.connectorOf(channel)),
@@ -163,7 +179,8 @@ export class AirSession {
     });
     const facts: AiringOnAir = {
       placed: airing.placing === 'placed',
-      beingPlaced: airing.placing === 'awaits air',
+      // What it is not known of whether it stands is asked for again, as what is made only now.
+      beingPlaced: airing.placing === 'awaits air' || airing.placing === 'unsure',
       fromOutside: this.show.pictureFrom === 'encoder',
       startsAt: this.show.startsAt as Instant,
       rules: ruleBook.rules(channel),
@@ -173,7 +190,7 @@ export class AirSession {
       startRefused: null,
       accessEnded: false,
     };
-    return { airing, channel, relay, facts, unseenSince: null, lastSample: null, timer: null, useNoted: false };
+    return { airing, channel, relay, facts, unseenSince: null, lastSample: null, timer: null, useNoted: false, seen: false };
   }
 
   private airingView(watch: AiringWatch, now: Instant): AiringOnAirView {
@@ -261,6 +278,7 @@ export class AirSession {
   private sample(watch: AiringWatch): void {
     const now = this.host.clock.now();
     const { lamp } = lampOf({ ...watch.facts, relay: watch.relay.state }, now);
+    watch.seen ||= lamp === 'lit' || watch.facts.report?.facts.event === 'public';
     const last = watch.lastSample;
     if (last && last.lamp === lamp && now - last.at < SAMPLE_EVERY_MS) return;
     watch.lastSample = { lamp, at: now };

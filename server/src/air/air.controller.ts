@@ -1,5 +1,5 @@
-import type { AirView, WrapResult } from '@lantern/contract';
-import { Controller, Get, HttpCode, Post } from '@nestjs/common';
+import type { AirView, OnAirSummary, WrapResult } from '@lantern/contract';
+import { Controller, Delete, Get, HttpCode, Post } from '@nestjs/common';
 import type { Person } from '../people/people.entities';
 import { SignedIn } from '../people/signed-in';
 import { mayPlan, ShowId } from '../shows/shows.controller';
@@ -19,7 +19,15 @@ export class AirController {
   @HttpCode(200)
   begin(@SignedIn() person: Person, @ShowId() id: string): Promise<AirView> {
     mayPlan(person);
-    return this.air.begin(person.stationId, id);
+    return this.air.begin(person, id);
+  }
+
+  /** Takes back going on air, where nobody can have seen anything of it. */
+  @Delete('air')
+  @HttpCode(200)
+  async takeBack(@SignedIn() person: Person, @ShowId() id: string): Promise<WrapResult> {
+    mayPlan(person);
+    return { results: await this.air.takeBack(person.stationId, id) };
   }
 
   @Post('wrap')
@@ -27,5 +35,15 @@ export class AirController {
   wrap(@SignedIn() person: Person, @ShowId() id: string): Promise<WrapResult> {
     mayPlan(person);
     return this.air.wrap(person.stationId, id);
+  }
+}
+
+@Controller('api/on-air')
+export class OnAirController {
+  constructor(private readonly air: AirService) {}
+
+  @Get()
+  list(@SignedIn() person: Person): Promise<OnAirSummary[]> {
+    return this.air.onAir(person.stationId);
   }
 }

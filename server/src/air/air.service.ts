@@ -1,27 +1,38 @@
 // Going on air, resuming and wrapping up. Owns every show that is on air; stages come and go.
-import type { AirView, ChannelResult, WrapResult } from '@lantern/contract';
-import { backoffMs, sayLampReason, type Instant, type Lamp, type SceneId } from '@lantern/core';
+import type { AirView, ChannelResult, OnAirSummary, WrapResult } from '@lantern/contract';
+import { backoffMs, DAY_MS, instant, sayLampReason, sayWhen, type Instant, type Lamp, type SceneId } from '@lantern/core';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { Subject } from 'rxjs';
-import { DataSource } from 'typeorm';
+import { rm } from 'node:fs/promises';
+import { DataSource, In } from 'typeorm';
 import type { Channel } from '../channels/channel.entities';
-import { ChannelAccessService, placeName, wordsOfNetworkError } from '../channels/access.service';
+import { ChannelAccessService, channelInFull, placeName, wordsOfNetworkError } from '../channels/access.service';
 import { identityOf } from '../channels/channels.service';
 import { NetworkSilence } from '../channels/connectors/connector';
 import { RuleBookService } from '../channels/rule-book.service';
 import { Clock } from '../foundation/clock';
+import { DiskSpace } from '../foundation/disk-space';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { RecordingService } from '../recording/recording.service';
+import { HouseAudience } from '../house/house-audience';
 import { LinesService } from '../lines/lines.service';
 import { PlacingService } from '../shows/placing.service';
-import { Airing, Show } from '../shows/show.entities';
+import type { Person } from '../people/people.entities';
+import { Airing, Show, standsThere } from '../shows/show.entities';
 import { ShowsService, type WholeShow } from '../shows/shows.service';
 import { AirSampleRow } from './air.entities';
-import { AirSession } from './air-session';
+import { AirSession, recordingFolder } from './air-session';
 
 /** How often ending is tried again on a network that does not answer. */
 const END_TRIES = 12;
+/** Further ahead than this it is a slip of the hand. */
+const EARLIEST_AIR_MS = DAY_MS;
+/** A recording at the stage's rate. */
+const RECORDING_BYTES_A_MINUTE = 20_000_000;
+
+/** Whether an airing has a part in going on air: it stands, may stand, or is made then. */
+const goesOut = ({ placing }: Airing): boolean => placing === 'placed' || placing === 'awaits air' || placing === 'unsure';
 
 @Injectable()
 export class AirService implements OnApplicationBootstrap, OnApplicationShutdown {
@@ -38,6 +49,8 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     private readonly ruleBook: RuleBookService,
     private readonly placing: PlacingService,
     private readonly recordings: RecordingService,
+    private readonly audience: HouseAudience,
+    private readonly disk: DiskSpace,
     private readonly clock: Clock,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
@@ -46,7 +59,9 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
   async onApplicationBootstrap(): Promise<void> {
     const shows = this.database.getRepository(Show);
     await shows.update({ state: 'onAir' }, { state: 'interrupted' });
-    for (const show of await shows.findBy({ recording: 'making' })) void this.recordings.make(show.id);
+    for (const show of await shows.findBy({ recording: 'making' })) {
+      this.recordings.make(show.id).catch((error: unknown) => this.log.error(error instanceof Error ? error.message : String(error)));
+    }
   }
 
   async onApplicationShutdown(): Promise<void> {
@@ -57,19 +72,55 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     return this.sessions.get(showId) ?? null;
   }
 
-  async begin(stationId: string, showId: string): Promise<AirView> {
+  /** Goes on air, or on with a show that was interrupted. A second press finds it on air. */
+  async begin(person: Pick<Person, 'id' | 'name' | 'stationId'>, showId: string): Promise<AirView> {
+    const { stationId } = person;
     const whole = await this.shows.whole(stationId, showId);
     const { show, airings } = whole;
     if (show.state === 'onAir') return this.view(stationId, showId);
-    if (show.state === 'over' || show.state === 'withdrawn') throw new PlainError(409, 'This show is over. Draft a new one to go on air again.');
-    if (!airings.some(({ airing }) => airing.placing === 'placed' || airing.placing === 'awaits air')) {
+    if (show.state === 'over') throw new PlainError(409, 'This show is over. Plan it again to go on air once more.');
+    if (!airings.some(({ airing }) => goesOut(airing))) {
       throw new PlainError(409, 'The show stands on no channel yet. Place it on at least one, then go on air.');
     }
-    show.state = 'onAir';
-    show.onAirSince ??= this.clock.now();
-    await this.database.getRepository(Show).update({ id: show.id }, { state: show.state, onAirSince: show.onAirSince });
-    this.open(whole);
+    const now = this.clock.now();
+    if (show.state !== 'interrupted' && show.startsAt - now > EARLIEST_AIR_MS) {
+      throw new PlainError(409, `This show begins only on ${sayWhen(instant(show.startsAt), show.zone)}. It can go on air from a day before.`);
+    }
+    const onAirSince = show.onAirSince ?? now;
+    // Only from the state that was looked at: two who press at once begin one show, not two.
+    const { affected } = await this.database.getRepository(Show).update({ id: show.id, state: show.state }, { state: 'onAir', onAirSince });
+    if (affected) this.open({ show: Object.assign(show, { state: 'onAir', onAirSince }), airings }, person);
     return this.view(stationId, showId);
+  }
+
+  /** What is on air at a station, for pages that are about something else. */
+  async onAir(stationId: string): Promise<OnAirSummary[]> {
+    const shows = await this.database.getRepository(Show).find({ where: { stationId, state: In(['onAir', 'interrupted']) }, order: { onAirSince: 'ASC' } });
+    return shows.map(({ id, title, onAirSince, state }) => {
+      const view = this.sessions.get(id)?.view();
+      const watching = view ? view.airings.reduce((sum, airing) => sum + (airing.watching ?? 0), view.houseWatching) : 0;
+      return { showId: id, title, onAirSince: onAirSince ?? 0, watching, state: state as OnAirSummary['state'] };
+    });
+  }
+
+  /**
+   * Takes back what was begun by mistake, as if it had not been: only where it has been public nowhere. What was made only for going on
+   * air is withdrawn again; the events that stood before are left as they were. Answers with what a channel refused.
+   */
+  async takeBack(stationId: string, showId: string): Promise<ChannelResult[]> {
+    const { show, airings } = await this.shows.whole(stationId, showId);
+    const session = this.sessions.get(showId);
+    if (show.state !== 'onAir' || !session) throw new PlainError(409, 'This show is not on air.');
+    if (session.hasBeenSeen) throw new PlainError(409, 'This show has been public already. It can only be wrapped up, or taken to the holding card.');
+    const made = airings.filter(({ airing, channel }) => airing.remoteId !== null && !this.ruleBook.rules(channel).maySchedule);
+    this.sessions.delete(showId);
+    await session.close();
+    await this.database.getRepository(Show).update({ id: showId, state: 'onAir' }, { state: 'placed', onAirSince: null, programme: 'holding' });
+    await rm(recordingFolder(this.settings, showId), { recursive: true, force: true });
+    const results = made.length ? await this.placing.undoNow(stationId, showId, made.map(({ airing }) => airing.id)) : [];
+    this.changes.next(showId);
+    this.shows.changes.next(showId);
+    return results;
   }
 
   async take(showId: string, scene: SceneId): Promise<void> {
@@ -89,7 +140,10 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
       onAirSince: show.onAirSince,
       programme: show.programme,
       stageArrives: false,
-      stageElsewhere: false,
+      holder: null,
+      holdsIt: false,
+      houseWatching: this.audience.count(show.slug),
+      roomWords: this.roomWords(),
       recordedMs: show.recordingMs,
       airings: airings.map(({ airing, channel }) => this.restingView(show, airing, channel)),
       now,
@@ -102,23 +156,31 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     if (show.state !== 'onAir' && show.state !== 'interrupted') throw new PlainError(409, 'This show is not on air.');
     const session = this.sessions.get(showId);
     this.sessions.delete(showId);
-    const placed = airings.filter(({ airing }) => airing.placing === 'placed');
-    await this.database.getRepository(Show).update({ id: showId }, { state: 'over', endedAt: this.clock.now(), recording: 'making' });
+    const placed = airings.filter(({ airing }) => standsThere(airing));
+    const { affected } = await this.database
+      .getRepository(Show)
+      .update({ id: showId, state: show.state }, { state: 'over', endedAt: this.clock.now(), recording: 'making' });
+    if (!affected) throw new PlainError(409, 'This show is being wrapped up already.');
     if (session) session.show.state = 'over';
     // The networks are told first, so that nobody sees a picture that merely stops.
-    const results = await Promise.all(placed.map(({ airing, channel }) => this.endThere(airing, channel)));
+    const results = await Promise.all(placed.map(({ airing, channel }) => this.endThere(show, airing, channel)));
     for (const { airing } of placed) this.keepSample(airing.id, this.clock.now(), 'out', null);
     this.changes.next(showId);
-    void (async () => {
-      await session?.close();
-      await this.recordings.make(showId);
-      this.changes.next(showId);
-    })();
+    this.finish(session, showId).catch((error: unknown) => this.log.error(error instanceof Error ? error.message : String(error)));
     return { results };
   }
 
-  private open({ show, airings }: WholeShow): void {
-    const session = new AirSession(show, airings, {
+  private async finish(session: AirSession | undefined, showId: string): Promise<void> {
+    try {
+      await session?.close();
+    } finally {
+      await this.recordings.make(showId);
+      this.changes.next(showId);
+    }
+  }
+
+  private open({ show, airings }: WholeShow, begunBy: Pick<Person, 'id' | 'name'>): void {
+    const session = new AirSession(show, begunBy, airings, {
       settings: this.settings,
       clock: this.clock,
       access: this.access,
@@ -127,38 +189,52 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
       placeNow: (airing, channel) => this.placing.placeNow(show, airing, channel),
       sample: (airingId, at, lamp, watching) => this.keepSample(airingId, at, lamp, watching),
       changed: () => this.changes.next(show.id),
+      houseWatching: () => this.audience.count(show.slug),
+      roomWords: () => this.roomWords(),
     });
     this.sessions.set(show.id, session);
     this.changes.next(show.id);
   }
 
-  private async endThere(airing: Airing, channel: Channel): Promise<ChannelResult> {
+  private roomWords(): string {
+    const { state, freeBytes } = this.disk.room;
+    if (state === 'enough' || freeBytes === null) return '';
+    const minutes = Math.floor(freeBytes / RECORDING_BYTES_A_MINUTE);
+    return state === 'none'
+      ? 'The disk is all but full: the recording may break off. The picture goes on. Free some room now.'
+      : `The disk has room for about ${minutes} more minutes of recording. Free some room.`;
+  }
+
+  private async endThere(show: Show, airing: Airing, channel: Channel): Promise<ChannelResult> {
     const connector = this.access.connectorOf(channel);
     const answer = async (done: boolean, words: string) => {
       await this.database.getRepository(Airing).update({ id: airing.id }, { endWords: words });
-      return { airingId: airing.id, channelName: channel.name, done, words };
+      return { airingId: airing.id, channelName: channelInFull(channel), done, words };
     };
     if (!connector) return answer(true, `${channel.name} gets no more picture. End the show there too, if the service asks for it.`);
     try {
-      await connector.end(this.access.of(channel), airing.remoteId!);
+      // Whether it stands was not known: it is found and ended, or there is nothing to end.
+      if (airing.placing === 'unsure') await this.placing.endUnsure(show, airing, channel);
+      else await connector.end(this.access.of(channel), airing.remoteId!);
       return await answer(true, `Ended on ${placeName(channel)}.`);
     } catch (error) {
       const words = wordsOfNetworkError(error, channel, connector);
       if (!(error instanceof NetworkSilence)) return answer(false, words);
-      void this.endLater(airing, channel, 1);
+      this.endLater(show, airing, channel, 1).catch((late: unknown) => this.log.error(late instanceof Error ? late.message : String(late)));
       return answer(false, `${placeName(channel)} does not answer, so the show may still stand there. It is being asked again by itself.`);
     }
   }
 
-  private async endLater(airing: Airing, channel: Channel, tries: number): Promise<void> {
+  private async endLater(show: Show, airing: Airing, channel: Channel, tries: number): Promise<void> {
     await new Promise((resolve) => setTimeout(resolve, backoffMs(tries + 1, Math.random())).unref());
     const connector = this.access.connectorOf(channel)!;
     const airings = this.database.getRepository(Airing);
     try {
-      await connector.end(this.access.of(channel), airing.remoteId!);
+      if (airing.placing === 'unsure') await this.placing.endUnsure(show, airing, channel);
+      else await connector.end(this.access.of(channel), airing.remoteId!);
       await airings.update({ id: airing.id }, { endWords: `Ended on ${placeName(channel)}, after it had not answered at first.` });
     } catch (error) {
-      if (error instanceof NetworkSilence && tries < END_TRIES) return this.endLater(airing, channel, tries + 1);
+      if (error instanceof NetworkSilence && tries < END_TRIES) return this.endLater(show, airing, channel, tries + 1);
       this.log.warn(`an airing could not be ended: ${error instanceof Error ? error.message : String(error)}`);
       await airings.update({ id: airing.id }, { endWords: `${placeName(channel)} could not be told that the show is over. End it there by hand.` });
     }

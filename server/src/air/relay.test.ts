@@ -32,6 +32,7 @@ function relayTo(line: () => Promise<IngestLine>): { relay: Relay; states: Relay
     name: 'test',
     ffmpeg: ffmpegPackage.path,
     programme: new Programme(),
+    privateTargets: true,
     line,
     wordsOf: (error) => `in words: ${(error as Error).message}`,
     now: () => instant(Date.now()),
@@ -41,6 +42,23 @@ function relayTo(line: () => Promise<IngestLine>): { relay: Relay; states: Relay
   return { relay, states };
 }
 
+test.each(['rtmp://127.0.0.1:70000/app', 'rtmp://256.256.256.256/app', 'rtmp://[1::2::3]/app', 'nonsense'])(
+  'an address that nobody can read, %s, is a failed try and nothing worse',
+  async (address) => {
+    const { relay, states } = relayTo(() => Promise.resolve({ address, backupAddress: null, key: 'k' }));
+    relay.start();
+    await until(() => states.some(({ state }) => state === 'waiting'));
+    expect(relay.state.said).toBe('its address cannot be read');
+    await relay.stop();
+  },
+);
+
+test('where private networks are not sent to, a name that leads into one is not connected to', async () => {
+  for (const host of ['127.0.0.1', 'localhost', '[::1]', '10.0.0.7', '[fd00::1]', '169.254.169.254']) {
+    await expect(IngestTunnel.open(`rtmp://${host}:1935/app`, false)).rejects.toThrow('private network');
+  }
+});
+
 describe('the tunnel', () => {
   test('carries bytes both ways and ends with either end', async () => {
     let far: Socket | null = null;
@@ -48,7 +66,7 @@ describe('the tunnel', () => {
       far = socket;
       socket.on('data', (bytes) => socket.write(`heard ${String(bytes)}`));
     });
-    const tunnel = await IngestTunnel.open(address);
+    const tunnel = await IngestTunnel.open(address, true);
     expect(tunnel.nearAddress).toMatch(/^rtmp:\/\/127\.0\.0\.1:\d+\/app$/);
     const { connect } = await import('node:net');
     const near = connect(Number(new URL(tunnel.nearAddress.replace('rtmp', 'http')).port), '127.0.0.1');
@@ -66,11 +84,11 @@ describe('the tunnel', () => {
       socket.write('this is not a handshake', () => socket.destroy());
     });
     const port = Number(new URL(address.replace('rtmp', 'http')).port);
-    await expect(IngestTunnel.open(`rtmps://127.0.0.1:${port}/app`)).rejects.toThrow(Unreachable);
-    await expect(IngestTunnel.open(`rtmps://127.0.0.1:${port}/app`)).rejects.toThrow(/secure connection|hung up/);
+    await expect(IngestTunnel.open(`rtmps://127.0.0.1:${port}/app`, true)).rejects.toThrow(Unreachable);
+    await expect(IngestTunnel.open(`rtmps://127.0.0.1:${port}/app`, true)).rejects.toThrow(/secure connection|hung up/);
     const closed = servers.pop()!;
     await new Promise((done) => closed.close(done));
-    await expect(IngestTunnel.open(address)).rejects.toThrow('nobody answers at its address');
+    await expect(IngestTunnel.open(address, true)).rejects.toThrow('nobody answers at its address');
   });
 });
 

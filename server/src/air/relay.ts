@@ -16,6 +16,7 @@ export interface RelayOptions {
   name: string;
   ffmpeg: string;
   programme: Programme;
+  privateTargets: boolean;
   /** Asked at each attempt, since a network may have issued a new key meanwhile. */
   line: () => Promise<IngestLine>;
   /** What an error of `line` means, in words. */
@@ -68,13 +69,23 @@ export class Relay {
     await process?.end();
   }
 
+  /** A try. Whatever goes wrong in it, it is a try that failed, and another follows. */
   private async connect(): Promise<void> {
+    try {
+      await this.connectOnce();
+    } catch (error) {
+      this.log.error(error instanceof Error ? error.message : String(error), error instanceof Error ? error.stack : undefined);
+      this.fail('the connection could not be begun here');
+    }
+  }
+
+  private async connectOnce(): Promise<void> {
     this.become({ state: 'connecting', said: this.current.said, nextTryAt: null });
     let line: IngestLine;
     let tunnel: IngestTunnel;
     try {
       line = await this.options.line();
-      tunnel = await IngestTunnel.open(line.address);
+      tunnel = await IngestTunnel.open(line.address, this.options.privateTargets);
     } catch (error) {
       return this.fail(error instanceof Unreachable ? error.message : this.options.wordsOf(error));
     }

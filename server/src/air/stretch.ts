@@ -28,6 +28,8 @@ export class Stretch {
   private readonly flvFile: number;
   private closed = false;
   private whole = true;
+  /** Whether all that came is on the disk. */
+  kept = true;
   nextPiece = 0;
   lastPieceAt = 0;
 
@@ -46,7 +48,7 @@ export class Stretch {
       ffmpeg,
       args: webmToFlvArgs('pipe:0'),
       onOutput: (bytes) => {
-        writeSync(this.flvFile, bytes);
+        this.keep(this.flvFile, bytes);
         try {
           for (const tag of this.reader.push(bytes)) onTag(this, tag);
         } catch (error) {
@@ -64,12 +66,23 @@ export class Stretch {
     });
   }
 
-  /** Takes the next piece: it is on disk before this returns. Pieces out of turn are a caller's mistake. */
+  /** Takes the next piece: it is on disk before this returns, or `kept` tells that it is not. Pieces out of turn are a caller's mistake. */
   take(piece: Buffer, now: number): void {
-    writeSync(this.piecesFile, piece);
+    this.keep(this.piecesFile, piece);
     this.converter.write(piece);
     this.nextPiece += 1;
     this.lastPieceAt = now;
+  }
+
+  /** A disk that takes no more costs the recording, and never the picture. */
+  private keep(file: number, bytes: Uint8Array): void {
+    try {
+      writeSync(file, bytes);
+    } catch (error) {
+      if (this.kept) this.log.error(`the recording breaks off: ${error instanceof Error ? error.message : String(error)}`);
+      this.kept = false;
+      this.whole = false;
+    }
   }
 
   /** Finishes both files. May be called twice. */
@@ -79,6 +92,10 @@ export class Stretch {
     await this.converter.end(5_000);
     closeSync(this.piecesFile);
     closeSync(this.flvFile);
-    if (this.whole) writeFileSync(this.files.done, '');
+    try {
+      if (this.whole) writeFileSync(this.files.done, '');
+    } catch (error) {
+      this.log.error(`the end of the stretch could not be noted: ${error instanceof Error ? error.message : String(error)}`);
+    }
   }
 }

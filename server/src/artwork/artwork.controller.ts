@@ -55,7 +55,7 @@ export class ArtworkController {
   async keepComposition(@SignedIn() person: Person, @Body() { name, showId, recipe }: KeepComposition): Promise<ArtworkView> {
     mayPlan(person);
     const kept = recipe as PictureRecipe;
-    await this.pieces.add(person.stationId, 'composition', name, await this.composer.drawn(person, showId, kept), plain(kept));
+    await this.pieces.addOwn(person.stationId, 'composition', name, await this.composer.drawn(person, showId, kept), plain(kept));
     return this.view(person);
   }
 
@@ -140,7 +140,7 @@ export class ArtworkController {
   @Header('cache-control', 'private, max-age=86400')
   async waiting(@SignedIn() person: Person, @ShowId() id: string): Promise<StreamableFile> {
     const { show } = await this.shows.whole(person.stationId, id);
-    const path = this.thumbnails.path(waitingOf(show), 'sent');
+    const path = await this.thumbnails.file(waitingOf(show), 'sent');
     if (!show.waiting || !existsSync(path)) throw new PlainError(404, 'This show has no waiting picture of its own.');
     return new StreamableFile(createReadStream(path), { type: 'image/jpeg' });
   }

@@ -21,6 +21,7 @@ import {
 } from '@lantern/core';
 import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { createHash } from 'node:crypto';
+import { existsSync } from 'node:fs';
 import { Subscription } from 'rxjs';
 import sharp from 'sharp';
 import { DataSource, In } from 'typeorm';
@@ -38,6 +39,8 @@ const WIDTH = 1_920;
 const PREVIEW_WIDTH = 960;
 /** Somebody may still be typing. */
 const SETTLES_MS = 1_200;
+/** The version of a picture of which nothing has been drawn yet. */
+const NOT_DRAWN = 'undrawn';
 /** Part of what a picture is made of: raised when layouts or drawing change, so that coming pictures follow. */
 const DRAWN_BY = 3;
 
@@ -73,6 +76,7 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
   ) {}
 
   onApplicationBootstrap(): void {
+    this.thumbnails.drawMissing = (showId) => this.drawMissing(showId);
     this.heard = this.shows.changes.subscribe((showId) => this.soon(showId));
     this.heard.add(this.pieces.changes.subscribe((stationId) => void this.allOf(stationId)));
   }
@@ -111,6 +115,28 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
     });
   }
 
+  /** Notes what a show's picture is composed from; it is drawn when somebody first looks at it, or it goes out. */
+  async plan(person: Person, showId: string, recipe: PictureRecipe): Promise<void> {
+    await this.check(person.stationId, recipe);
+    const { show } = await this.shows.whole(person.stationId, showId);
+    const planned = (): ShowPicture => ({ width: WIDTH, height: Math.round((WIDTH * 9) / 16), version: NOT_DRAWN, recipe, madeOf: '', letters: [] });
+    const thumbnailAlternative = show.thumbnailAlternative || alternativeOf(await this.facts(show, recipe));
+    await this.database.getRepository(Show).update({ id: showId }, { thumbnail: planned(), waiting: { ...planned(), follows: true }, thumbnailAlternative });
+  }
+
+  private async drawMissing(showId: string): Promise<void> {
+    await this.alone(showId, async () => {
+      const show = await this.database.getRepository(Show).findOneBy({ id: showId });
+      const draw = async (which: ShowPictureName) => {
+        const picture = show?.[which];
+        if (!show || !picture?.recipe || existsSync(this.thumbnails.path(filesOf(show, which), 'sent'))) return;
+        const made = { ...(await this.make(show, which, picture.recipe)), ...(picture.follows && { follows: true }) };
+        await this.database.getRepository(Show).update({ id: showId }, { [which]: made });
+      };
+      await Promise.all(SHOW_PICTURES.map(draw));
+    });
+  }
+
   /** Takes a picture that came as a file. Throws what is wrong with it; the one before stays then. */
   setFile(person: Person, showId: string, which: ShowPictureName, bytes: Buffer): Promise<void> {
     return this.change(person, showId, async (show) => ({ [which]: await this.thumbnails.store(filesOf(show, which), bytes) }));
@@ -137,18 +163,19 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
     });
   }
 
-  /** Makes the pictures of a show anew where it has changed since they were made. */
-  async bringUpToDate(showId: string): Promise<void> {
+  /** Makes the pictures of a show anew where it has changed since they were made; with `waits` not those that nobody has looked at yet. */
+  async bringUpToDate(showId: string, waits = false): Promise<void> {
     await this.alone(showId, async () => {
       const show = await this.database.getRepository(Show).findOneBy({ id: showId });
       if (!show || (show.state !== 'draft' && show.state !== 'placed')) return;
-      for (const which of SHOW_PICTURES) {
+      const bring = async (which: ShowPictureName) => {
         const picture = show[which];
-        if (!picture?.recipe || (await this.parts(show, which, picture.recipe)).madeOf === picture.madeOf) continue;
+        if (!picture?.recipe || (waits && picture.version === NOT_DRAWN) || (await this.parts(show, which, picture.recipe)).madeOf === picture.madeOf) return;
         const made = { ...(await this.make(show, which, picture.recipe)), ...(picture.follows && { follows: true }) };
         await this.database.getRepository(Show).update({ id: showId }, { [which]: made });
         this.shows.changes.next(showId);
-      }
+      };
+      await Promise.all(SHOW_PICTURES.map(bring));
     });
   }
 
@@ -179,7 +206,7 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
     clearTimeout(this.waitingToBeMade.get(showId));
     const make = () => {
       this.waitingToBeMade.delete(showId);
-      const next = () => this.bringUpToDate(showId).catch((error: unknown) => this.log.warn(error instanceof Error ? error.message : String(error)));
+      const next = () => this.bringUpToDate(showId, true).catch((error: unknown) => this.log.warn(error instanceof Error ? error.message : String(error)));
       this.queue = this.queue.then(next);
     };
     this.waitingToBeMade.set(showId, setTimeout(make, SETTLES_MS));
@@ -205,13 +232,9 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
   private async make(show: Show, which: ShowPictureName, recipe: PictureRecipe): Promise<ShowPicture> {
     const parts = await this.parts(show, which, recipe);
     const shapes = which === 'waiting' ? SHAPES.slice(0, 1) : SHAPES;
-    const drawn = new Map<number, Buffer>();
-    let letters: LetteringView[] = [];
-    for (const [at, shape] of shapes.entries()) {
-      const { png, letters: measured } = await this.draw(parts, WIDTH, shape, at === 0);
-      drawn.set(shape, png);
-      if (at === 0) letters = measured;
-    }
+    const each = await Promise.all(shapes.map(async (shape, at) => ({ shape, ...(await this.draw(parts, WIDTH, shape, at === 0)) })));
+    const drawn = new Map(each.map(({ shape, png }) => [shape, png]));
+    const { letters } = each[0]!;
     return this.thumbnails.storeComposed(filesOf(show, which), drawn, { recipe, madeOf: parts.madeOf, letters });
   }
 

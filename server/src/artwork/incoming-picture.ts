@@ -72,14 +72,16 @@ const MOST_PX = { master: 3_200, piece: 2_400 };
 export async function decodePicture(file: Buffer, as: 'master' | 'piece'): Promise<DecodedPicture> {
   const { width, height } = await lookAtPicture(file);
   const upright = await uprightPicture(file, MOST_PX[as]).catch(damagedPicture);
-  const decode = async () => {
-    if (as === 'master') return upright.flatten({ background: BACKGROUND }).jpeg({ quality: 98, chromaSubsampling: '4:4:4' });
-    const { isOpaque } = await upright.clone().stats();
-    return isOpaque ? upright.jpeg({ quality: 94 }) : upright.png();
-  };
-  const { data, info } = await decode()
-    .then((picture) => picture.toBuffer({ resolveWithObject: true }))
+  // Decoded once: a drawing costs as much each time.
+  const pixels = await (as === 'master' ? upright.flatten({ background: BACKGROUND }) : upright)
+    .raw()
+    .toBuffer({ resolveWithObject: true })
     .catch(damagedPicture);
+  const { width: w, height: h, channels } = pixels.info;
+  const picture = sharp(pixels.data, { raw: { width: w, height: h, channels } });
+  const seeThrough = channels === 4 && !(await picture.stats()).isOpaque;
+  const encoded = as === 'master' ? picture.jpeg({ quality: 98, chromaSubsampling: '4:4:4' }) : seeThrough ? picture.png() : picture.removeAlpha().jpeg({ quality: 94 });
+  const { data, info } = await encoded.toBuffer({ resolveWithObject: true });
   return { width, height, bytes: data, keptWidth: info.width, keptHeight: info.height };
 }
 

@@ -7,6 +7,7 @@ import { existsSync } from 'node:fs';
 import { readFile, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Subject } from 'rxjs';
+import sharp from 'sharp';
 import { isDeepStrictEqual } from 'node:util';
 import { DataSource, In } from 'typeorm';
 import { Clock } from '../foundation/clock';
@@ -19,6 +20,8 @@ import { emptyPicture, writeWhole, type DecodedPicture } from './incoming-pictur
 import { Look, Piece } from './piece.entities';
 
 const MOST_PIECES = 500;
+/** Of what is drawn here: as large as any network takes. */
+const OWN_MAX_PX = 1_920;
 const MOST_LOOKS = 20;
 
 @Injectable()
@@ -44,12 +47,32 @@ export class PiecesService {
   }
 
   /** Takes a picture into the library. Throws what is wrong with it. */
-  async add(stationId: string, kind: PieceKind, name: string, bytes: Buffer, recipe: PictureRecipe | null = null): Promise<Piece> {
+  async add(stationId: string, kind: PieceKind, name: string, bytes: Buffer): Promise<Piece> {
+    if (!Buffer.isBuffer(bytes)) throw emptyPicture();
+    await this.room(stationId);
+    return this.keep(stationId, kind, name, await this.foreign.ask<DecodedPicture>({ kind: 'picture', bytes, as: 'piece' }), null);
+  }
+
+  /** Takes something that was drawn here. */
+  async addOwn(stationId: string, kind: PieceKind, name: string, drawing: Buffer, recipe: PictureRecipe | null = null): Promise<Piece> {
+    await this.room(stationId);
+    const { data, info } = await sharp(drawing).resize({ width: OWN_MAX_PX, withoutEnlargement: true }).png({ compressionLevel: 3 }).toBuffer({ resolveWithObject: true });
+    return this.keep(stationId, kind, name, { bytes: data, keptWidth: info.width, keptHeight: info.height }, recipe);
+  }
+
+  private async room(stationId: string): Promise<void> {
     if ((await this.database.getRepository(Piece).countBy({ stationId })) >= MOST_PIECES) {
       throw new PlainError(409, `The library holds ${MOST_PIECES} pieces. Take out some that are not used.`);
     }
-    if (!Buffer.isBuffer(bytes)) throw emptyPicture();
-    const { keptWidth, keptHeight, bytes: kept } = await this.foreign.ask<DecodedPicture>({ kind: 'picture', bytes, as: 'piece' });
+  }
+
+  private async keep(
+    stationId: string,
+    kind: PieceKind,
+    name: string,
+    { keptWidth, keptHeight, bytes }: Pick<DecodedPicture, 'bytes' | 'keptWidth' | 'keptHeight'>,
+    recipe: PictureRecipe | null,
+  ): Promise<Piece> {
     const piece = Object.assign(new Piece(), {
       id: randomUUID(),
       stationId,
@@ -60,7 +83,7 @@ export class PiecesService {
       addedAt: this.clock.now(),
     });
     Object.assign(piece, { width: keptWidth, height: keptHeight });
-    await writeWhole(this.path(piece.id), Buffer.from(kept));
+    await writeWhole(this.path(piece.id), Buffer.from(bytes));
     await this.database.getRepository(Piece).insert(piece);
     this.changes.next(stationId);
     return piece;

@@ -19,6 +19,8 @@ import {
 } from '@lantern/core';
 import { Inject, Injectable, Logger } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
+import { existsSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { DataSource } from 'typeorm';
 import { ComposerService } from '../artwork/composer.service';
 import { PiecesService } from '../artwork/pieces.service';
@@ -40,6 +42,8 @@ import { ShowsService } from '../shows/shows.service';
 import { together } from '../foundation/together';
 import { drawDome, drawPortrait, drawSign, type Figure } from './artwork';
 
+/** Lies in the data folder for as long as the station is being made. */
+const SEEDING_MARK = 'seeding';
 const ZONE = 'Europe/Dublin';
 const HOST = 'Maren Tolliver';
 const GRID_MS = 5 * MINUTE_MS;
@@ -115,11 +119,20 @@ export class DemoStation {
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
 
-  /** Makes the station once; afterwards only sees to it that a show is due soon. */
+  /**
+   * Makes the station once; afterwards only sees to it that a show is due soon. A making that was cut short leaves its mark beside the
+   * data: whoever starts the demo begins anew then, and takes no half station for a whole one.
+   */
   async make(): Promise<void> {
     const known = await this.database.getRepository(Station).findOneBy({});
-    if (!known) await this.makeAll();
+    const mark = join(this.settings.dataDir, SEEDING_MARK);
+    if (known && existsSync(mark)) throw new Error(`The demo station was left half made. Start the demo again, or remove ${this.settings.dataDir}.`);
+    if (!known) {
+      writeFileSync(mark, '');
+      await this.makeAll();
+    }
     await this.makeOneDueSoon();
+    rmSync(mark, { force: true });
   }
 
   private async makeAll(): Promise<void> {
@@ -151,9 +164,11 @@ export class DemoStation {
     await this.makeLibrary(station.id);
     for (const contact of CONTACTS) await this.contacts.keep(station.id, contact, null);
     for (const show of this.pastShows(channels)) await this.makePast(station.id, show);
-    for (const show of this.comingShows(channels)) await this.makeComing(station.id, show);
+    const placed: Promise<void>[] = [];
+    for (const show of this.comingShows(channels)) placed.push(this.placeComing(station.id, show, await this.makeComing(station.id, show)));
+    await Promise.all(placed);
     // Dates of series that are within reach are placed while the host looks around.
-    void this.series.tick();
+    this.series.tick().catch((error: unknown) => this.log.warn(error instanceof Error ? error.message : String(error)));
   }
 
   private async makeChannels(): Promise<StationChannels> {
@@ -174,13 +189,16 @@ export class DemoStation {
 
   private async makeLibrary(stationId: string): Promise<void> {
     const svg = (drawing: string) => Buffer.from(drawing);
-    for (const [mood, name] of Object.entries(DOMES) as [SkyMood, string][]) {
-      const { id } = await this.pieces.add(stationId, 'picture', name, svg(drawDome(mood, 5)));
+    const dome = async ([mood, name]: [SkyMood, string]) => {
+      const { id } = await this.pieces.addOwn(stationId, 'picture', name, svg(drawDome(mood, 5)));
       await this.pieces.change(stationId, id, { name, alternative: `The club’s dome on the fell, ${mood === 'day' ? 'by day' : `at ${mood}`}.` });
-    }
-    for (const [name, figure] of PORTRAITS) await this.pieces.add(stationId, 'portrait', name, svg(drawPortrait(figure)));
-    const sign = await this.pieces.add(stationId, 'logo', 'Club sign', svg(drawSign('#fbf8f0')));
-    const darkSign = await this.pieces.add(stationId, 'logo', 'Club sign on light', svg(drawSign('#12343a')));
+    };
+    const [sign, darkSign] = await Promise.all([
+      this.pieces.addOwn(stationId, 'logo', 'Club sign', svg(drawSign('#fbf8f0'))),
+      this.pieces.addOwn(stationId, 'logo', 'Club sign on light', svg(drawSign('#12343a'))),
+      ...PORTRAITS.map(([name, figure]) => this.pieces.addOwn(stationId, 'portrait', name, svg(drawPortrait(figure)))),
+      ...(Object.entries(DOMES) as [SkyMood, string][]).map(dome),
+    ]);
     await this.pieces.keepLook(stationId, { name: 'Fell Night', palette: OWN_PALETTE, logoId: sign.id }, null);
     await this.pieces.keepLook(
       stationId,
@@ -210,7 +228,7 @@ export class DemoStation {
       background: dome ? { kind: 'picture', pieceId: domes[mood] } : { kind: 'sky', mood, seed },
       lookId: looks[mood === 'day' ? 'Junior Dome' : 'Fell Night'],
     };
-    await this.composer.keep(maren, showId, 'thumbnail', recipe);
+    await this.composer.plan(maren, showId, recipe);
   }
 
   private async makeOneDueSoon(): Promise<void> {
@@ -222,7 +240,8 @@ export class DemoStation {
     if (soon) return;
     const usual = ['rm-alderfell', 'tf-alderfell', 'pw-alderfellsky'];
     const channels = (await this.channels.list(stationId)).filter(({ remoteId }) => remoteId !== null && usual.includes(remoteId));
-    await this.makeComing(stationId, { ...DUSK_REPORT, startsAt: Math.ceil((now + DUE_SOON_MS) / GRID_MS) * GRID_MS, channels, place: true });
+    const planned = { ...DUSK_REPORT, startsAt: Math.ceil((now + DUE_SOON_MS) / GRID_MS) * GRID_MS, channels, place: true };
+    await this.placeComing(stationId, planned, await this.makeComing(stationId, planned));
   }
 
   private comingShows({ library, page, group, guild, handle, hall, hallLineId }: StationChannels): PlannedShow[] {
@@ -354,7 +373,7 @@ export class DemoStation {
     ];
   }
 
-  private async makeComing(stationId: string, planned: PlannedShow): Promise<void> {
+  private async makeComing(stationId: string, planned: PlannedShow): Promise<Show> {
     const show = await this.shows.draft(stationId, draftOf(planned));
     await this.givePicture(stationId, show.id, planned.artwork);
     if (planned.repeats) {
@@ -362,6 +381,10 @@ export class DemoStation {
       const from = wallTimeOf(instant(planned.startsAt), ZONE).date;
       await this.series.begin(await this.maren(), show.id, { pattern, ends, also: [...also], from, dropped: [], placesByItself });
     }
+    return show;
+  }
+
+  private async placeComing(stationId: string, planned: PlannedShow, show: Show): Promise<void> {
     if (!planned.place) return;
     const results = await this.placing.place(stationId, show.id).catch((error: Error) => [{ done: false, words: error.message }]);
     for (const { done, words } of results) if (!done) this.log.warn(words);

@@ -15,6 +15,13 @@ export class PlainError extends Error {
   }
 }
 
+/** A refusal of one field of a form. */
+export class FieldRefusal extends PlainError {
+  constructor(field: string, words: string) {
+    super(422, words, { fields: { [field]: words } });
+  }
+}
+
 export const unknownShow = () => new PlainError(404, 'There is no such show at your station. It may have been removed.');
 
 /** Input that broke the rules of its class, with the first message of each field. */
@@ -59,8 +66,9 @@ export class ErrorFilter implements ExceptionFilter {
       response.status(400).json({ words: error.message, fields: error.fields } satisfies ErrorReply);
     } else if (error instanceof HttpException) {
       response.status(error.getStatus()).json({ words: wordsOfStatus(error) } satisfies ErrorReply);
-    } else if (isTooLarge(error)) {
-      response.status(413).json({ words: 'This is too large to send.' } satisfies ErrorReply);
+    } else if (statusOf(error) !== null) {
+      const status = statusOf(error)!;
+      response.status(status).json({ words: status === 413 ? 'This is too large to send.' : 'This request cannot be read.' } satisfies ErrorReply);
     } else {
       this.log.error(error instanceof Error ? error.message : String(error), error instanceof Error ? error.stack : undefined);
       response.status(500).json({ words: 'Something went wrong here. Nothing you saved is lost; try again.' } satisfies ErrorReply);
@@ -68,8 +76,10 @@ export class ErrorFilter implements ExceptionFilter {
   }
 }
 
-function isTooLarge(error: unknown): boolean {
-  return typeof error === 'object' && error !== null && 'type' in error && error.type === 'entity.too.large';
+/** The status of a request that could not even be read, as the parts that read requests tell it; null for all other errors. */
+function statusOf(error: unknown): number | null {
+  const status = (error as { status?: unknown } | null)?.status;
+  return typeof status === 'number' && status >= 400 && status < 500 ? status : null;
 }
 
 function wordsOfStatus(error: HttpException): string {

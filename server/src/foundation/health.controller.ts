@@ -2,13 +2,19 @@ import { Controller, Get } from '@nestjs/common';
 import { SkipThrottle } from '@nestjs/throttler';
 import { DataSource } from 'typeorm';
 import { Public } from '../people/signed-in';
+import { DiskSpace } from './disk-space';
 import { PlainError } from './errors';
+import { Faults } from './faults';
 
 @Public()
 @SkipThrottle()
 @Controller('health')
 export class HealthController {
-  constructor(private readonly database: DataSource) {}
+  constructor(
+    private readonly database: DataSource,
+    private readonly faults: Faults,
+    private readonly disk: DiskSpace,
+  ) {}
 
   /** The process answers. */
   @Get('live')
@@ -22,6 +28,6 @@ export class HealthController {
     await this.database.query('SELECT 1').catch(() => {
       throw new PlainError(503, 'The database does not answer.');
     });
-    return { ok: true };
+    return { ok: true, faults: this.faults.count, room: (await this.disk.look()).state };
   }
 }

@@ -1,8 +1,9 @@
 // What the server is told from outside, read once at the start.
-import { mkdirSync } from 'node:fs';
+import { chmodSync, mkdirSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import ffmpegPackage from '@ffmpeg-installer/ffmpeg';
 import { spawnSync } from 'node:child_process';
+import { TrustedProxies } from '../doors/visitor-address';
 
 export interface Settings {
   port: number;
@@ -21,6 +22,12 @@ export interface Settings {
   smtpUrl: string | null;
   mailFrom: string;
   demo: boolean;
+  /** Whose word about the visitor's address is taken; by default nobody's. */
+  proxies: TrustedProxies;
+  /** Whether pictures may be sent to addresses of private networks. */
+  privateTargets: boolean;
+  connectionsPerAddress: number;
+  stagesPerAddress: number;
 }
 
 export const SETTINGS = Symbol('settings');
@@ -42,7 +49,13 @@ export function readSettings(env: NodeJS.ProcessEnv = process.env): Settings {
     smtpUrl: env.LANTERN_SMTP_URL || null,
     mailFrom: env.LANTERN_MAIL_FROM ?? 'no-reply@localhost',
     demo: env.LANTERN_DEMO === '1',
+    proxies: new TrustedProxies(env.LANTERN_TRUSTED_PROXIES ?? ''),
+    privateTargets: env.LANTERN_PRIVATE_TARGETS !== 'no',
+    connectionsPerAddress: Number(env.LANTERN_CONNECTIONS_PER_ADDRESS ?? 512),
+    stagesPerAddress: Number(env.LANTERN_STAGES_PER_ADDRESS ?? 32),
   };
-  for (const folder of [settings.recordingsDir, settings.picturesDir, settings.liveDir]) mkdirSync(folder, { recursive: true });
+  // What a station keeps is its own: nobody else on the machine looks into it.
+  for (const folder of [dataDir, settings.recordingsDir, settings.picturesDir, settings.liveDir]) mkdirSync(folder, { recursive: true, mode: 0o700 });
+  chmodSync(dataDir, 0o700);
   return settings;
 }

@@ -34,7 +34,10 @@ export class AudienceController {
   @Get('shows/:id/audience')
   async audience(@SignedIn() person: Person, @ShowId() id: string): Promise<AudienceView> {
     const { show } = await this.shows.whole(person.stationId, id);
-    return { ...(await this.reminders.counts(show.id)), invitations: await this.invitations.list(show.id) };
+    const invitations = await this.invitations.list(show.id);
+    // Addresses are for those who write to people; who comes is for all of the station.
+    const shown = person.role === 'moderator' ? invitations.map((each) => ({ ...each, email: '' })) : invitations;
+    return { ...(await this.reminders.counts(show.id)), invitations: shown };
   }
 
   /** Addresses of people who asked to be reminded: for owners and producers. */

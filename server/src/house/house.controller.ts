@@ -1,11 +1,10 @@
 // What the public gets of a show: its facts, a stream of changes, its picture and its programme, and what it may ask for.
 import { CodeRequest, InvitationAnswerRequest, ReminderRequest, type HouseView } from '@lantern/contract';
-import { Body, Controller, Get, Header, HttpCode, Param, Post, Req, Res, Sse, StreamableFile, type MessageEvent } from '@nestjs/common';
+import { Body, Controller, Get, Header, HttpCode, Param, Post, Req, Res, StreamableFile } from '@nestjs/common';
 import { SkipThrottle, Throttle } from '@nestjs/throttler';
 import type { Request, Response } from 'express';
 import { createReadStream, existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { concatMap, type Observable } from 'rxjs';
 import { AirService } from '../air/air.service';
 import { PlainError } from '../foundation/errors';
 import { InvitationsService } from '../invitations/invitations.service';
@@ -14,6 +13,7 @@ import { RemindersService } from '../reminders/reminders.service';
 import { RecordingService } from '../recording/recording.service';
 import type { Show } from '../shows/show.entities';
 import { Thumbnails, waitingOf } from '../shows/thumbnails';
+import { HouseStreams } from './house-streams';
 import { HouseViewsService } from './house-views.service';
 import { TrailersService } from './trailers.service';
 import { FEW, VisitorsService } from './visitors.service';
@@ -25,6 +25,7 @@ export class HouseController {
   constructor(
     private readonly visitors: VisitorsService,
     private readonly views: HouseViewsService,
+    private readonly streams: HouseStreams,
     private readonly reminders: RemindersService,
     private readonly invitations: InvitationsService,
     private readonly air: AirService,
@@ -39,16 +40,9 @@ export class HouseController {
     return this.views.view(await this.visitors.admit(request, slug));
   }
 
-  @Sse('changes')
-  async changes(@Req() request: Request, @Param('slug') slug: string): Promise<Observable<MessageEvent>> {
-    const admitted = await this.visitors.admit(request, slug);
-    // Whoever may not see it any more is told no more: the stream ends, and asking anew is answered as for everybody else.
-    return this.views.changes(admitted).pipe(
-      concatMap(async (view) => {
-        const { invitation } = await this.visitors.admit(request, slug);
-        return { data: { ...view, invitation: invitation && { name: invitation.name, answer: invitation.answer } } };
-      }),
-    );
+  @Get('changes')
+  changes(@Req() request: Request, @Param('slug') slug: string, @Res() response: Response): Promise<void> {
+    return this.streams.open(slug, request, response);
   }
 
   @Get('calendar.ics')
@@ -58,17 +52,19 @@ export class HouseController {
   }
 
   @Get('thumbnail')
-  async thumbnail(@Req() request: Request, @Param('slug') slug: string): Promise<StreamableFile> {
+  async thumbnail(@Req() request: Request, @Param('slug') slug: string, @Res({ passthrough: true }) response: Response): Promise<StreamableFile> {
     const { show } = await this.visitors.admit(request, slug);
     if (!show.thumbnail) throw new PlainError(404, 'This show has no picture.');
-    return new StreamableFile(createReadStream(this.thumbnails.path(show, 'sent')), { type: 'image/jpeg' });
+    maybeShownElsewhere(response, show);
+    return new StreamableFile(createReadStream(await this.thumbnails.file(show, 'sent')), { type: 'image/jpeg' });
   }
 
   @Get('waiting')
-  async waiting(@Req() request: Request, @Param('slug') slug: string): Promise<StreamableFile> {
+  async waiting(@Req() request: Request, @Param('slug') slug: string, @Res({ passthrough: true }) response: Response): Promise<StreamableFile> {
     const { show } = await this.visitors.admit(request, slug);
     if (!show.waiting) throw new PlainError(404, 'This show has no waiting picture of its own.');
-    return new StreamableFile(createReadStream(this.thumbnails.path(waitingOf(show), 'sent')), { type: 'image/jpeg' });
+    maybeShownElsewhere(response, show);
+    return new StreamableFile(createReadStream(await this.thumbnails.file(waitingOf(show), 'sent')), { type: 'image/jpeg' });
   }
 
   @Get('trailer.mp4')
@@ -125,6 +121,8 @@ export class HouseController {
     await this.visitors.takeCode(response, slug, code);
   }
 
+  @SkipThrottle({ default: false })
+  @Throttle(FEW)
   @Post('answer')
   @HttpCode(200)
   async answer(@Req() request: Request, @Param('slug') slug: string, @Body() { answer }: InvitationAnswerRequest): Promise<HouseView> {
@@ -133,4 +131,11 @@ export class HouseController {
     await this.invitations.answer(invitation, answer);
     return this.read(request, slug);
   }
+}
+
+/** Pages of others show the pictures of shows that are for everyone: previews of links, and the page within theirs. */
+function maybeShownElsewhere(response: Response, { houseVisibility }: Show): void {
+  const everyone = houseVisibility === 'everyone';
+  response.setHeader('cross-origin-resource-policy', everyone ? 'cross-origin' : 'same-origin');
+  response.setHeader('cache-control', everyone ? 'public, max-age=300' : 'private, max-age=300');
 }

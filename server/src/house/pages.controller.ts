@@ -1,11 +1,13 @@
 // The public pages themselves, and what other programs read of them.
 import { instant, summaryOf, writeAtom, writeCalendar } from '@lantern/core';
-import { Controller, Get, Header, Inject, Param, Post, Query, Req, Res } from '@nestjs/common';
+import { Controller, Get, Inject, Param, Post, Query, Req, Res } from '@nestjs/common';
 import { ReminderRequest } from '@lantern/contract';
 import { SkipThrottle, Throttle } from '@nestjs/throttler';
 import { validate } from 'class-validator';
 import type { Request, Response } from 'express';
 import { DataSource, In } from 'typeorm';
+import { AirService } from '../air/air.service';
+import { KeptPages } from '../doors/kept-pages';
 import { Clock } from '../foundation/clock';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
@@ -13,8 +15,10 @@ import { Station } from '../people/people.entities';
 import { Public } from '../people/signed-in';
 import { RemindersService } from '../reminders/reminders.service';
 import { SubscriptionsService } from '../reminders/subscriptions.service';
+import { RecordingService } from '../recording/recording.service';
 import { AiringsService } from '../shows/airings.service';
 import { isCalledOff, Show } from '../shows/show.entities';
+import { ShowsService } from '../shows/shows.service';
 import { nothingPage, PageTemplate, showPage, stationPage, wordsPage } from './house-html';
 import { HouseViewsService } from './house-views.service';
 import { FEW, NOTHING_HERE, VisitorsService, type Admitted } from './visitors.service';
@@ -26,6 +30,7 @@ const MOST_SHOWS = 200;
 @Controller()
 export class PagesController {
   private readonly template: PageTemplate;
+  private readonly kept = new KeptPages();
 
   constructor(
     private readonly database: DataSource,
@@ -35,9 +40,13 @@ export class PagesController {
     private readonly reminders: RemindersService,
     private readonly subscriptions: SubscriptionsService,
     private readonly clock: Clock,
+    shows: ShowsService,
+    air: AirService,
+    recordings: RecordingService,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {
     this.template = new PageTemplate(settings.webDir);
+    for (const changes of [shows.changes, air.changes, recordings.changes]) changes.subscribe(() => this.kept.drop());
   }
 
   @Get('on/:slug')
@@ -98,16 +107,19 @@ export class PagesController {
   }
 
   @Get('at/:slug')
-  async station(@Param('slug') slug: string, @Res() response: Response): Promise<void> {
+  async station(@Param('slug') slug: string, @Req() request: Request, @Res() response: Response): Promise<void> {
     const station = await this.database.getRepository(Station).findOneBy({ slug });
-    response.setHeader('cache-control', 'no-cache');
     if (!station) return this.send(response.status(404), nothingPage('There is no station at this address.'));
+    await this.kept.send(request, response, `page ${slug}`, 'text/html; charset=utf-8', () => this.stationHtml(station));
+  }
+
+  private async stationHtml(station: Station): Promise<string> {
     const shows = await Promise.all((await this.listed(station)).map(async (show) => ({ show, facts: await this.views.publicShow(show, station) })));
     const rows = shows.map(({ show, facts: { title, url, startsAt, zone, state, pictureUrl } }) => {
       const thumbnailUrl = pictureUrl && pictureUrl.slice(this.settings.publicUrl.length);
       return { title, url, startsAt, zone, state, thumbnailUrl, thumbnailAlternative: show.thumbnailAlternative };
     });
-    this.send(response, stationPage({ name: station.name, url: this.views.stationUrl(station) }, rows));
+    return this.template.fill(stationPage({ name: station.name, url: this.views.stationUrl(station) }, rows));
   }
 
   /** From the form on the station's page, which works without script. */
@@ -127,9 +139,12 @@ export class PagesController {
   }
 
   @Get('at/:slug/feed.atom')
-  @Header('content-type', 'application/atom+xml; charset=utf-8')
-  async feed(@Param('slug') slug: string): Promise<string> {
+  async feed(@Param('slug') slug: string, @Req() request: Request, @Res() response: Response): Promise<void> {
     const station = await this.known(slug);
+    await this.kept.send(request, response, `feed ${slug}`, 'application/atom+xml; charset=utf-8', () => this.feedXml(station));
+  }
+
+  private async feedXml(station: Station): Promise<string> {
     const pageUrl = this.views.stationUrl(station);
     const entries = (await this.listed(station)).map(async (show) => {
       const { title, description, url, startsAt, zone } = await this.views.publicShow(show, station);
@@ -139,9 +154,12 @@ export class PagesController {
   }
 
   @Get('at/:slug/calendar.ics')
-  @Header('content-type', 'text/calendar; charset=utf-8')
-  async calendar(@Param('slug') slug: string): Promise<string> {
+  async calendar(@Param('slug') slug: string, @Req() request: Request, @Res() response: Response): Promise<void> {
     const station = await this.known(slug);
+    await this.kept.send(request, response, `calendar ${slug}`, 'text/calendar; charset=utf-8', () => this.calendarText(station));
+  }
+
+  private async calendarText(station: Station): Promise<string> {
     const events = (await this.listed(station)).map(async (show) => {
       const { title, description, url, startsAt, lengthMs, zone } = await this.views.publicShow(show, station);
       return {

@@ -3,11 +3,12 @@
 import type { HouseVisibility } from '@lantern/contract';
 import { Inject, Injectable } from '@nestjs/common';
 import type { CookieOptions, Request, Response } from 'express';
-import { randomBytes, timingSafeEqual } from 'node:crypto';
+import { randomBytes } from 'node:crypto';
 import { DataSource } from 'typeorm';
-import { digestOf } from '../foundation/digest';
+import { digestOf, sameText } from '../foundation/digest';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
+import { Vault } from '../foundation/vault';
 import type { Invitation } from '../invitations/invitation.entities';
 import { InvitationsService } from '../invitations/invitations.service';
 import { Station } from '../people/people.entities';
@@ -37,6 +38,7 @@ export class VisitorsService {
   constructor(
     private readonly database: DataSource,
     private readonly invitations: InvitationsService,
+    private readonly vault: Vault,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
 
@@ -46,7 +48,7 @@ export class VisitorsService {
     // Asked in any case: an answer must not come sooner where there is nothing.
     const invitation = await this.invitations.bySecret(show?.id ?? '', this.passIn(request, slug) ?? '');
     const station = await this.database.getRepository(Station).findOneBy({ id: show?.stationId ?? '' });
-    const supports = sameDigest(cookieIn(request, CODE_COOKIE + (station?.id ?? '')) ?? '', station?.supportersHash ?? NOBODY);
+    const supports = sameText(cookieIn(request, CODE_COOKIE + (station?.id ?? '')) ?? '', this.supporterMark(station?.id ?? '', station?.supportersHash ?? NOBODY));
     if (!show || !station || (show.state === 'draft' && !isCalledOff(show))) throw nothing();
     const open: Record<HouseVisibility, boolean> = {
       everyone: true,
@@ -56,6 +58,13 @@ export class VisitorsService {
     };
     if (!open[show.houseVisibility]) throw nothing();
     return { show, station, invitation };
+  }
+
+  /** Whether anybody with the address may see a show. */
+  async isOpen(slug: string): Promise<boolean> {
+    const show = await this.database.getRepository(Show).findOne({ where: { slug }, select: { id: true, state: true, placedAt: true, houseVisibility: true } });
+    if (!show || (show.state === 'draft' && !isCalledOff(show))) return false;
+    return show.houseVisibility === 'everyone' || show.houseVisibility === 'link holders';
   }
 
   /** Keeps the pass of an invitation in the browser, so that it does not stay in the address. */
@@ -68,9 +77,9 @@ export class VisitorsService {
     const show = await this.database.getRepository(Show).findOneBy({ slug });
     const station = await this.database.getRepository(Station).findOneBy({ id: show?.stationId ?? '' });
     const digest = digestOf(tidy(code));
-    if (!sameDigest(digest, station?.supportersHash ?? NOBODY) || !station?.supportersHash)
+    if (!sameText(digest, station?.supportersHash ?? NOBODY) || !station?.supportersHash)
       throw new PlainError(403, 'This code is not right, or there is nothing here that a code opens.');
-    response.cookie(CODE_COOKIE + station.id, digest, this.cookie());
+    response.cookie(CODE_COOKIE + station.id, this.supporterMark(station.id, digest), this.cookie());
   }
 
   /** A new code for supporters; the old one, and whoever came in by it, is let in no more. */
@@ -79,6 +88,11 @@ export class VisitorsService {
     const code = Array.from(randomBytes(12), (byte, index) => letters[byte % letters.length]! + (index % 4 === 3 && index < 11 ? '-' : '')).join('');
     await this.database.getRepository(Station).update({ id: stationId }, { supportersHash: digestOf(tidy(code)) });
     return code;
+  }
+
+  /** What a supporter's browser keeps. What is kept here is not enough to make it. */
+  private supporterMark(stationId: string, digest: string): string {
+    return this.vault.mark(`supporter ${stationId} ${digest}`);
   }
 
   private passIn(request: Request, slug: string): string | null {
@@ -95,10 +109,10 @@ const tidy = (code: string): string => code.toLowerCase().replace(/[^a-z0-9]/g, 
 
 function cookieIn(request: Request, name: string): string | null {
   const found = (request.headers.cookie ?? '').split(/;\s*/).find((cookie) => cookie.startsWith(`${name}=`));
-  return found ? decodeURIComponent(found.slice(name.length + 1)) : null;
-}
-
-function sameDigest(a: string, b: string): boolean {
-  const [one, other] = [Buffer.from(a), Buffer.from(b)];
-  return one.length === other.length && timingSafeEqual(one, other);
+  if (!found) return null;
+  try {
+    return decodeURIComponent(found.slice(name.length + 1));
+  } catch {
+    return null; // Somebody's own cookie, written by hand.
+  }
 }

@@ -107,6 +107,6 @@ export class LinesController {
   @Throttle(FEW_TRIALS)
   try(@SignedIn() person: Person, @Body() body: TrialRequest): Promise<TrialResult> {
     mayChangeChannels(person);
-    return tryLine(body.address, body.key, this.settings.ffmpeg);
+    return tryLine(body.address, body.key, this.settings);
   }
 }

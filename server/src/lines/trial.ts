@@ -4,18 +4,19 @@ import type { TrialResult } from '@lantern/contract';
 import { readIngestAddress, readKey } from '@lantern/core';
 import { IngestTunnel, Unreachable } from '../air/ingest-tunnel';
 import { MediaProcess, rtmpSecret, SECRET_FILE } from '../air/media-process';
+import type { Settings } from '../foundation/settings';
 import { farWords } from '../air/relay';
 
 const TRIAL_MAY_TAKE_MS = 10_000;
 
 /** Never throws: whatever is found is an answer. */
-export async function tryLine(typedAddress: string, typedKey: string, ffmpeg: string): Promise<TrialResult> {
+export async function tryLine(typedAddress: string, typedKey: string, { ffmpeg, privateTargets }: Pick<Settings, 'ffmpeg' | 'privateTargets'>): Promise<TrialResult> {
   const reading = readIngestAddress(typedAddress);
   const address = reading.ok ? reading.address : typedAddress;
   const key = readKey(typedKey)!.key;
   let tunnel: IngestTunnel;
   try {
-    tunnel = await IngestTunnel.open(address);
+    tunnel = await IngestTunnel.open(address, privateTargets);
   } catch (error) {
     if (!(error instanceof Unreachable)) throw error;
     const found = error.certificate ? 'certificate' : 'unreachable';

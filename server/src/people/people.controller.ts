@@ -1,7 +1,8 @@
-import { PasswordAgain, SetUpRequest, SignInRequest, type AuditEntryView, type Me, type SetUpState } from '@lantern/contract';
-import { Body, Controller, Delete, Get, HttpCode, Inject, Post, Req, Res } from '@nestjs/common';
+import { PasswordAgain, PasswordChange, SetUpRequest, SignInRequest, type AuditEntryView, type Me, type SessionView, type SetUpState } from '@lantern/contract';
+import { Body, Controller, Delete, Get, HttpCode, Inject, Param, Post, Put, Req, Res } from '@nestjs/common';
 import { Throttle } from '@nestjs/throttler';
 import type { Request, Response } from 'express';
+import { addressBlock, visitorAddress } from '../doors/visitor-address';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { PlainError } from '../foundation/errors';
 import { AuditService } from './audit.service';
@@ -29,9 +30,9 @@ export class PeopleController {
   @Public()
   @Throttle(FEW_TRIES)
   @Post('set-up')
-  async setUp(@Body() body: SetUpRequest, @Res({ passthrough: true }) response: Response): Promise<Me> {
-    const person = await this.people.setUp(body);
-    this.giveCookie(response, await this.people.openSession(person));
+  async setUp(@Body() body: SetUpRequest, @Req() request: Request, @Res({ passthrough: true }) response: Response): Promise<Me> {
+    const person = await this.people.setUp(body, this.from(request));
+    this.giveCookie(response, await this.people.openSession(person, sayBrowser(request.headers['user-agent'])));
     return this.people.me(person);
   }
 
@@ -39,8 +40,8 @@ export class PeopleController {
   @Throttle(FEW_TRIES)
   @Post('session')
   @HttpCode(200)
-  async signIn(@Body() body: SignInRequest, @Res({ passthrough: true }) response: Response): Promise<Me> {
-    const { person, token } = await this.people.signIn(body);
+  async signIn(@Body() body: SignInRequest, @Req() request: Request, @Res({ passthrough: true }) response: Response): Promise<Me> {
+    const { person, token } = await this.people.signIn(body, this.from(request), sayBrowser(request.headers['user-agent']));
     this.giveCookie(response, token);
     return this.people.me(person);
   }
@@ -56,7 +57,34 @@ export class PeopleController {
   @Post('session/password')
   @HttpCode(204)
   async passwordAgain(@SignedIn() person: Person, @Req() request: Request, @Body() body: PasswordAgain): Promise<void> {
-    await this.people.passwordAgain(person, sessionToken(request)!, body.password);
+    await this.people.passwordAgain(person, sessionToken(request)!, body.password, this.from(request));
+  }
+
+  @Throttle(FEW_TRIES)
+  @Put('me/password')
+  @HttpCode(204)
+  async changePassword(@SignedIn() person: Person, @Req() request: Request, @Body() body: PasswordChange): Promise<void> {
+    await this.people.changePassword(person, sessionToken(request)!, body, this.from(request));
+    await this.audit.note(person, 'changed', 'their password');
+  }
+
+  @Get('sessions')
+  sessions(@SignedIn() person: Person, @Req() request: Request): Promise<SessionView[]> {
+    return this.people.sessions(person, sessionToken(request)!);
+  }
+
+  /** Signs out everywhere. */
+  @Delete('sessions')
+  @HttpCode(204)
+  async endAll(@SignedIn() person: Person, @Res({ passthrough: true }) response: Response): Promise<void> {
+    await this.people.endAll(person);
+    response.clearCookie(SESSION_COOKIE);
+  }
+
+  @Delete('sessions/:id')
+  @HttpCode(204)
+  async endSession(@SignedIn() person: Person, @Param('id') id: string): Promise<void> {
+    await this.people.endSession(person, id);
   }
 
   /** What was done with channels and keys: for the owner. */
@@ -71,8 +99,19 @@ export class PeopleController {
     return this.people.me(person);
   }
 
+  private from(request: Request): string {
+    return addressBlock(visitorAddress(request, this.settings.proxies));
+  }
+
   private giveCookie(response: Response, token: string): void {
     const secure = this.settings.publicUrl.startsWith('https:');
     response.cookie(SESSION_COOKIE, token, { httpOnly: true, sameSite: 'lax', secure, maxAge: SESSION_LIVES_MS, path: '/' });
   }
+}
+
+/** "Firefox on Linux", from what a browser says of itself; people tell their browsers apart by no more. */
+function sayBrowser(agent = ''): string {
+  const name = /Edg\//.test(agent) ? 'Edge' : /Firefox\//.test(agent) ? 'Firefox' : /Chrom(e|ium)\//.test(agent) ? 'Chromium' : /Safari\//.test(agent) ? 'Safari' : 'A program';
+  const system = (['Android', 'iPhone', 'iPad', 'Windows', 'Mac OS', 'Linux'] as const).find((each) => agent.includes(each));
+  return system ? `${name} on ${system === 'Mac OS' ? 'macOS' : system}` : name;
 }

@@ -32,7 +32,14 @@ export class Person {
 @Entity('sessions')
 export class Session {
   @PrimaryColumn('text') tokenHash!: string;
+  /** By what its person names it; nothing can be done with it but ending the session. */
+  @Column('text') id!: string;
   @Column('text') personId!: string;
+  @Column('integer') openedAt!: number;
+  /** When it was last used, to the hour. */
+  @Column('integer') seenAt!: number;
+  /** What kind of browser it said it was. */
+  @Column('text') browser!: string;
   @Column('integer') expiresAt!: number;
   /** When the password was last given in this browser. */
   @Column('integer') passwordAt!: number;

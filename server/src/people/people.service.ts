@@ -1,98 +1,200 @@
 // Stations, their people and who is signed in.
-import type { Me, SetUpRequest, SignInRequest } from '@lantern/contract';
-import { USUAL_TIMES } from '@lantern/core';
-import { Injectable } from '@nestjs/common';
-import { randomUUID } from 'node:crypto';
-import { DataSource } from 'typeorm';
+import type { Me, PasswordChange, SessionView, SetUpRequest, SignInRequest } from '@lantern/contract';
+import { HOUR_MS, USUAL_TIMES } from '@lantern/core';
+import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
+import { randomBytes, randomUUID } from 'node:crypto';
+import { Subject } from 'rxjs';
+import { DataSource, In, LessThan, MoreThan, Not, type FindOptionsWhere } from 'typeorm';
 import { Clock } from '../foundation/clock';
-import { digestOf } from '../foundation/digest';
-import { PlainError } from '../foundation/errors';
+import { digestOf, sameText } from '../foundation/digest';
+import { FieldRefusal, PlainError } from '../foundation/errors';
+import { RegularWork } from '../foundation/regular-work';
 import { together } from '../foundation/together';
+import { isCommonPassword } from './common-passwords';
 import { hashPassword, newToken, passwordFits } from './passwords';
 import { Person, Session, Station } from './people.entities';
+import { SignInGate } from './sign-in-gate';
 
 export const SESSION_LIVES_MS = 30 * 24 * 3_600_000;
 
+/** How exactly it is known when a session was last used. */
+const SEEN_EVERY_MS = HOUR_MS;
+const TIDY_EVERY_MS = HOUR_MS;
+
 @Injectable()
-export class PeopleService {
+export class PeopleService implements OnApplicationBootstrap, OnApplicationShutdown {
+  private readonly log = new Logger('people');
+  private readonly gate = new SignInGate();
+  private readonly work = new RegularWork('sessions', TIDY_EVERY_MS, () => this.forgetEnded());
+  /** Digests of tokens of sessions that were ended: whatever is open on their behalf ends too. */
+  readonly ended = new Subject<string>();
+  /** Opens the station on a server that has none. Made anew at each start, and told only where the server was started. */
+  readonly setUpCode = process.env.LANTERN_SETUP_CODE || readableCode();
+
   constructor(
     private readonly database: DataSource,
     private readonly clock: Clock,
   ) {}
 
+  onApplicationBootstrap(): void {
+    this.work.start();
+  }
+
+  onApplicationShutdown(): void {
+    this.work.stop();
+  }
+
   async setUpNeeded(): Promise<boolean> {
     return (await this.database.getRepository(Station).count()) === 0;
   }
 
-  /** Makes the station and its owner. Only ever once on a server. */
-  async setUp(request: SetUpRequest): Promise<Person> {
-    const passwordHash = await hashPassword(request.password);
+  /** Makes the station and its owner. Only ever once on a server, and only by whoever knows the code. */
+  async setUp(request: SetUpRequest, address: string): Promise<Person> {
+    if (!(await this.setUpNeeded())) throw stationIsThere();
+    this.gate.pass('set-up', address);
+    if (!sameText(tidyCode(request.code), tidyCode(this.setUpCode))) {
+      this.gate.wrong('set-up', address);
+      throw new FieldRefusal('code', 'This is not the code. It was printed where the server was started, and is another at each start.');
+    }
+    const { password, stationName, name } = request;
+    mustNotBeCommon('password', password, [stationName, name]);
+    const passwordHash = await hashPassword(password);
     return together(this.database, async (entities) => {
-      if (await entities.count(Station)) throw new PlainError(409, 'This server has its station already. Sign in instead.');
-      const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+      if (await entities.count(Station)) throw stationIsThere();
       const station = await entities.save(
         Object.assign(new Station(), {
-          id: randomUUID(),
-          name: request.stationName.trim(),
-          zone,
-          cities: [],
-          milestoneTimes: USUAL_TIMES,
-          feedHash: null,
-          slug: slugFor(request.stationName),
-          supportersHash: null,
+          ...{ id: randomUUID(), name: stationName.trim(), zone: request.zone, cities: [], milestoneTimes: USUAL_TIMES },
+          ...{ feedHash: null, slug: slugFor(stationName), supportersHash: null },
         }),
       );
-      const person = { id: randomUUID(), stationId: station.id, name: request.name.trim(), role: 'owner' as const };
+      const person = { id: randomUUID(), stationId: station.id, name: name.trim(), role: 'owner' as const };
       return entities.save(Object.assign(new Person(), { ...person, email: request.email.toLowerCase(), passwordHash }));
     });
   }
 
-  async signIn(request: SignInRequest): Promise<{ person: Person; token: string }> {
-    const person = await this.database.getRepository(Person).findOneBy({ email: request.email.toLowerCase() });
+  async signIn(request: SignInRequest, address: string, browser: string): Promise<{ person: Person; token: string }> {
+    const email = request.email.toLowerCase();
+    this.gate.pass(email, address);
+    const person = await this.database.getRepository(Person).findOneBy({ email });
     // Hash in either case, so that the answer takes as long for an unknown address.
     const fits = await passwordFits(request.password, person?.passwordHash ?? `scrypt$32768$AAAA$${Buffer.alloc(32).toString('base64')}`);
-    if (!person || !fits) throw new PlainError(401, 'This address and password do not belong together. Check both and try again.');
-    return { person, token: await this.openSession(person) };
+    if (!person || !fits) {
+      this.gate.wrong(email, address);
+      this.log.warn(`a sign-in was refused, from ${address}${person ? `, for person ${person.id}` : ', for nobody known'}`);
+      throw new PlainError(401, 'This address and password do not belong together. Check both and try again.');
+    }
+    this.gate.right(email);
+    this.log.log(`person ${person.id} signed in, from ${address}`);
+    return { person, token: await this.openSession(person, browser) };
   }
 
-  async openSession(person: Person): Promise<string> {
+  async openSession(person: Person, browser: string): Promise<string> {
     const token = newToken();
-    const expiresAt = this.clock.now() + SESSION_LIVES_MS;
-    await this.database.getRepository(Session).insert({ tokenHash: digestOf(token), personId: person.id, expiresAt, passwordAt: this.clock.now() });
+    const now = this.clock.now();
+    const session = { tokenHash: digestOf(token), id: randomUUID(), personId: person.id, openedAt: now, seenAt: now, browser, passwordAt: now };
+    await this.database.getRepository(Session).insert({ ...session, expiresAt: now + SESSION_LIVES_MS });
     return token;
   }
 
   /** Takes the password once more in a browser that is signed in. */
-  async passwordAgain(person: Person, token: string, password: string): Promise<void> {
-    if (!(await passwordFits(password, person.passwordHash))) throw new PlainError(403, 'This is not your password. Try again.');
+  async passwordAgain(person: Person, token: string, password: string, address: string): Promise<void> {
+    await this.mustFit(person, password, address);
     await this.database.getRepository(Session).update({ tokenHash: digestOf(token) }, { passwordAt: this.clock.now() });
+  }
+
+  /** Gives somebody another password. Every other browser of theirs is signed out. */
+  async changePassword(person: Person, token: string, { password, next }: PasswordChange, address: string): Promise<void> {
+    await this.mustFit(person, password, address);
+    const station = await this.station(person.stationId);
+    mustNotBeCommon('next', next, [station.name, person.name, person.email.split('@')[0]!]);
+    if (next === password) throw new FieldRefusal('next', 'This is your present password. Choose another.');
+    await this.database.getRepository(Person).update({ id: person.id }, { passwordHash: await hashPassword(next) });
+    await this.end({ personId: person.id, tokenHash: Not(digestOf(token)) });
+    this.log.log(`person ${person.id} has another password`);
+  }
+
+  private async mustFit(person: Person, password: string, address: string): Promise<void> {
+    this.gate.pass(person.email, address);
+    if (!(await passwordFits(password, person.passwordHash))) {
+      this.gate.wrong(person.email, address);
+      throw new FieldRefusal('password', 'This is not your password. Try again.');
+    }
+    this.gate.right(person.email);
   }
 
   async passwordGivenAt(token: string): Promise<number | null> {
     return (await this.database.getRepository(Session).findOneBy({ tokenHash: digestOf(token) }))?.passwordAt ?? null;
   }
 
+  /** The browsers in which somebody is signed in, the last used first. */
+  async sessions(person: Person, token: string): Promise<SessionView[]> {
+    const sessions = await this.database
+      .getRepository(Session)
+      .find({ where: { personId: person.id, expiresAt: MoreThan(this.clock.now()) }, order: { seenAt: 'DESC', openedAt: 'DESC' } });
+    return sessions.map(({ id, browser, openedAt, seenAt, tokenHash }) => ({ id, browser, openedAt, seenAt, own: tokenHash === digestOf(token) }));
+  }
+
   async signOut(token: string): Promise<void> {
-    await this.database.getRepository(Session).delete({ tokenHash: digestOf(token) });
+    await this.end({ tokenHash: digestOf(token) });
+  }
+
+  /** Ends one session of somebody's. Throws where it is not theirs. */
+  async endSession(person: Person, id: string): Promise<void> {
+    if (!(await this.end({ personId: person.id, id }))) throw new PlainError(404, 'This browser was signed out meanwhile.');
+  }
+
+  /** Signs somebody out everywhere, also where they ask. */
+  async endAll(person: Person): Promise<void> {
+    await this.end({ personId: person.id });
+    this.log.log(`person ${person.id} signed out everywhere`);
+  }
+
+  private async end(where: FindOptionsWhere<Session>): Promise<number> {
+    const sessions = this.database.getRepository(Session);
+    const found = await sessions.find({ where, select: { tokenHash: true } });
+    await sessions.delete({ tokenHash: In(found.map(({ tokenHash }) => tokenHash)) });
+    for (const { tokenHash } of found) this.ended.next(tokenHash);
+    return found.length;
+  }
+
+  private async forgetEnded(): Promise<void> {
+    await this.end({ expiresAt: LessThan(this.clock.now()) });
   }
 
   /** The person whose browser shows `token`, or null. */
   async personOf(token: string | undefined): Promise<Person | null> {
     if (!token) return null;
-    const session = await this.database.getRepository(Session).findOneBy({ tokenHash: digestOf(token) });
-    if (!session || session.expiresAt < this.clock.now()) return null;
+    const tokenHash = digestOf(token);
+    const session = await this.database.getRepository(Session).findOneBy({ tokenHash });
+    const now = this.clock.now();
+    if (!session || session.expiresAt < now) return null;
+    if (now - session.seenAt > SEEN_EVERY_MS) await this.database.getRepository(Session).update({ tokenHash }, { seenAt: now });
     return this.database.getRepository(Person).findOneBy({ id: session.personId });
   }
 
   async me(person: Person): Promise<Me> {
     const station = await this.station(person.stationId);
-    return { personId: person.id, name: person.name, role: person.role, station: { id: station.id, name: station.name } };
+    return { personId: person.id, name: person.name, email: person.email, role: person.role, station: { id: station.id, name: station.name } };
   }
 
   station(id: string): Promise<Station> {
     return this.database.getRepository(Station).findOneByOrFail({ id });
   }
 }
+
+const stationIsThere = () => new PlainError(409, 'This server has its station already. Sign in instead.');
+
+function mustNotBeCommon(field: string, password: string, own: readonly string[]): void {
+  if (isCommonPassword(password, own)) throw new FieldRefusal(field, 'This password is among the first that anybody would try. Choose another, for example four words that nobody else puts together.');
+}
+
+/** A code that is easily read out and typed: three groups of four letters and figures that cannot be taken for one another. */
+function readableCode(): string {
+  const letters = 'abcdefghjkmnpqrstuvwxyz23456789';
+  return Array.from(randomBytes(12), (byte, index) => letters[byte % letters.length]! + (index % 4 === 3 && index < 11 ? '-' : '')).join('');
+}
+
+const tidyCode = (code: string): string => code.toLowerCase().replace(/[^a-z0-9]/g, '');
 
 /** The end of the address of a station's page: its name in plain letters. The first station has it to itself. */
 function slugFor(name: string): string {

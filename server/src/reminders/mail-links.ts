@@ -1,6 +1,6 @@
 // The links in mails with which somebody confirms an address or leaves. They lead to a page with a button.
 import { Inject, Injectable } from '@nestjs/common';
-import { timingSafeEqual } from 'node:crypto';
+import { sameText } from '../foundation/digest';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { Vault } from '../foundation/vault';
 
@@ -27,7 +27,7 @@ export class MailLinks {
   whoLeaves(left: Left, secret: string): string | null {
     const [id = '', mark = ''] = secret.split('.');
     const right = this.markOf(left, id);
-    return mark.length === right.length && timingSafeEqual(Buffer.from(mark), Buffer.from(right)) ? id : null;
+    return sameText(mark, right) ? id : null;
   }
 
   private markOf(left: Left, id: string): string {

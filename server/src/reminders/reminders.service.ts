@@ -12,6 +12,7 @@ import { Invitation } from '../invitations/invitation.entities';
 import { InvitationsService } from '../invitations/invitations.service';
 import { AiringsService } from '../shows/airings.service';
 import { isCalledOff, Show } from '../shows/show.entities';
+import { AskingLimits } from './asking-limits';
 import { MailLinks } from './mail-links';
 import { OutboxService } from './outbox.service';
 import { Registration } from './reminder.entities';
@@ -35,6 +36,7 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
     private readonly database: DataSource,
     private readonly airings: AiringsService,
     private readonly outbox: OutboxService,
+    private readonly asks: AskingLimits,
     private readonly invitations: InvitationsService,
     private readonly links: MailLinks,
     private readonly clock: Clock,
@@ -56,6 +58,8 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
     const address = email.trim().toLowerCase();
     const known = await registrations.findOneBy({ showId: show.id, email: address });
     if (known?.confirmedAt) return;
+    // Nobody is to be written to again and again because somebody types their address into a form.
+    if (await this.asks.tooSoon(address, known?.askedAt ?? null)) return;
     const secret = randomBytes(18).toString('base64url');
     const fresh = {
       showId: show.id,

@@ -10,6 +10,7 @@ import { PlainError } from '../foundation/errors';
 import type { Station } from '../people/people.entities';
 import { AiringsService } from '../shows/airings.service';
 import { Show } from '../shows/show.entities';
+import { AskingLimits } from './asking-limits';
 import { MailLinks } from './mail-links';
 import { OutboxService } from './outbox.service';
 import { Subscription } from './reminder.entities';
@@ -28,6 +29,7 @@ export class SubscriptionsService implements OnApplicationBootstrap, OnApplicati
     private readonly database: DataSource,
     private readonly airings: AiringsService,
     private readonly outbox: OutboxService,
+    private readonly asks: AskingLimits,
     private readonly links: MailLinks,
     private readonly clock: Clock,
   ) {}
@@ -48,6 +50,8 @@ export class SubscriptionsService implements OnApplicationBootstrap, OnApplicati
     const address = email.trim().toLowerCase();
     const known = await subscriptions.findOneBy({ stationId: station.id, email: address });
     if (known?.confirmedAt) return;
+    // Nobody is to be written to again and again because somebody types their address into a form.
+    if (await this.asks.tooSoon(address, known?.askedAt ?? null)) return;
     const secret = randomBytes(18).toString('base64url');
     const now = this.clock.now();
     const fresh = { stationId: station.id, email: address, zone: station.zone, tokenHash: digestOf(secret), askedAt: now, confirmedAt: null, toldUntil: now };

@@ -56,6 +56,7 @@ export class ReportController {
           litMs,
           faultMs,
           peakWatching,
+          tells: channel.network !== 'typed-in',
           endWords: airing.endWords,
           curve: samples[at]!.flatMap(({ at: moment, watching }) => (watching === null ? [] : [{ at: moment, watching }])),
         };

@@ -91,6 +91,23 @@ export class PlacingService {
     await this.keep(airing, { placing: 'placed' });
   }
 
+  /** Withdraws what was made only for going on air, so that it can be made then once more. */
+  async undoNow(stationId: string, showId: string, airingIds: readonly string[]): Promise<ChannelResult[]> {
+    return this.alone(showId, async () => {
+      const { show, airings } = await this.shows.whole(stationId, showId);
+      const station = await this.airings.station(stationId);
+      return Promise.all(
+        airings
+          .filter(({ airing }) => airingIds.includes(airing.id))
+          .map(async ({ airing, channel }) => {
+            const result = await this.attempt(airing, channel, () => this.takeOff(show, airing, channel, station));
+            if (result.done) await this.keep(airing, { ...NOWHERE, placing: 'awaits air', round: airing.round + 1 });
+            return result;
+          }),
+      );
+    });
+  }
+
   /** Finds the event that an earlier try may have made: asking with the same identifier makes no second. False: there is none. */
   private async find(show: Show, airing: Airing, channel: Channel, station: Station): Promise<boolean> {
     if (airing.remoteId !== null) return true;

@@ -45,7 +45,7 @@ export class RenditionsService {
   async wholePath(stationId: string, id: string): Promise<string> {
     const { show } = await this.shows.whole(stationId, id);
     if (!show.thumbnail) throw new PlainError(404, 'This show has no picture yet.');
-    const master = this.thumbnails.path(show, 'master');
+    const master = await this.thumbnails.file(show, 'master');
     return existsSync(master) ? master : this.thumbnails.path(show, 'original');
   }
 

@@ -123,7 +123,7 @@ export class ShowsController {
   async thumbnail(@SignedIn() person: Person, @ShowId() id: string): Promise<StreamableFile> {
     const { show } = await this.shows.whole(person.stationId, id);
     if (!show.thumbnail) throw new PlainError(404, 'This show has no picture yet.');
-    return new StreamableFile(createReadStream(this.thumbnails.path(show, 'sent')), { type: 'image/jpeg' });
+    return new StreamableFile(createReadStream(await this.thumbnails.file(show, 'sent')), { type: 'image/jpeg' });
   }
 
   /** The whole picture, for choosing what of it each shape takes. */

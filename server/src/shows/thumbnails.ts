@@ -53,6 +53,8 @@ type FileOf = 'original' | 'master' | 'sent' | `master-${string}`;
 
 @Injectable()
 export class Thumbnails {
+  /** Draws the composed pictures of a show that have no files yet. Set by whoever composes. */
+  drawMissing: (showId: string) => Promise<void> = () => Promise.resolve();
   /** Renditions of the last pictures: a sheet asks for the same ones again and again. */
   private readonly made = new Map<string, Promise<Rendition>>();
 
@@ -122,13 +124,20 @@ export class Thumbnails {
     return making;
   }
 
+  /** The path of a file that is there: a composed picture may be drawn only when somebody looks at it. */
+  async file(show: Pick<Show, 'id'>, which: FileOf): Promise<string> {
+    const path = this.path(show, which);
+    if (!existsSync(path)) await this.drawMissing(show.id.replace(/\.waiting$/, ''));
+    return path;
+  }
+
   path(show: Pick<Show, 'id'>, which: FileOf): string {
     return join(this.settings.picturesDir, `${show.id}.${which}`);
   }
 
   private async make(show: Pick<Show, 'id' | 'thumbnail'>, rule: ThumbnailRule): Promise<Rendition> {
     const { recipe, letters: known, crops } = show.thumbnail!;
-    const own = this.path(show, `master-${shapeKey(rule.shape)}`);
+    const own = await this.file(show, `master-${shapeKey(rule.shape)}`);
     const drawn = recipe !== undefined && existsSync(own);
     const master = drawn ? await readFile(own) : await this.masterOf(show);
     const { width: masterWidth, height: masterHeight } = await sharp(master).metadata();

@@ -5,6 +5,9 @@ import { useEffect } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, Navigate, NavLink, Outlet, useLocation, useNavigate } from 'react-router';
 import { LanternMark } from '../look/LanternMark';
+import { SignInAgain } from '../people/SignInAgain';
+import { OnAirBar } from './OnAirBar';
+import { noteSignedIn } from './session';
 import { Notice } from '../look/Notice';
 import { server, ServerError, wordsOf } from './server';
 
@@ -13,9 +16,12 @@ export const useMe = () => useQuery({ queryKey: ['me'], queryFn: () => server.ge
 export function SignedIn() {
   const me = useMe();
   const { pathname } = useLocation();
+  useEffect(() => {
+    if (me.data) noteSignedIn(true);
+  }, [me.data]);
   if (me.isPending) return null;
-  if (me.error instanceof ServerError && me.error.status === 401) return <Navigate to="/sign-in" state={{ next: pathname }} replace />;
-  if (me.error) {
+  if (!me.data && me.error instanceof ServerError && me.error.status === 401) return <Navigate to="/sign-in" state={{ next: pathname }} replace />;
+  if (!me.data && me.error) {
     return (
       <main className="page pt-6 narrow">
         <Notice kind="refusal">{wordsOf(me.error)}</Notice>
@@ -25,7 +31,12 @@ export function SignedIn() {
       </main>
     );
   }
-  return <Outlet />;
+  return (
+    <>
+      <Outlet />
+      <SignInAgain />
+    </>
+  );
 }
 
 export function PlanningPages() {
@@ -35,6 +46,7 @@ export function PlanningPages() {
   useNewShowKey();
   const signOut = async () => {
     await server.delete('/api/session');
+    noteSignedIn(false);
     queries.clear();
     await navigate('/sign-in');
   };
@@ -55,12 +67,15 @@ export function PlanningPages() {
           <NavLink to="/station">Station</NavLink>
         </nav>
         <span className="ms-auto soft small-words">
-          {me.data?.name}{' '}
+          <Link to="/you" className="quiet-link">
+            {me.data?.name}
+          </Link>{' '}
           <Button variant="quiet" size="sm" className="ms-2" onClick={() => void signOut()}>
             Sign out
           </Button>
         </span>
       </header>
+      <OnAirBar />
       <main className="pt-5">
         <Outlet />
       </main>

@@ -94,7 +94,7 @@ export function ReportView() {
                     {airing.channelName}
                     <span className="soft small-words d-block fw-normal">{airing.network !== airing.channelName && airing.network}</span>
                   </th>
-                  <td>{sayLength(airing.litMs)}</td>
+                  <td>{airing.tells ? sayLength(airing.litMs) : `sent ${sayLength(airing.litMs)}`}</td>
                   <td>{airing.faultMs ? sayLength(airing.faultMs) : 'never'}</td>
                   <td>{airing.peakWatching ?? 'not told'}</td>
                   <td>{airing.endWords || '–'}</td>

@@ -18,6 +18,7 @@ export function DevicePicker({ onChoose, onSwitch }: Props) {
     return (
       <>
         <Notice kind="refusal">{devices.words}</Notice>
+        <p className="small-words">Without them the show can still go on air with the holding card.</p>
         <Button variant="outline-primary" onClick={() => onChoose(cameraId, microphoneId)}>
           Try again
         </Button>
@@ -26,6 +27,7 @@ export function DevicePicker({ onChoose, onSwitch }: Props) {
   }
   return (
     <>
+      {devices.words && <Notice kind="caution">{devices.words}</Notice>}
       <Field id="camera" label="Camera">
         <Form.Select size="sm" value={cameraId} onChange={(event) => onChoose(event.target.value, microphoneId)}>
           {cameras.map(({ id, name }) => (

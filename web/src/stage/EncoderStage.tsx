@@ -6,13 +6,16 @@ import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link } from 'react-router';
 import { server, wordsOf } from '../app/server';
+import { useNow } from '../app/clock';
 import { Notice } from '../look/Notice';
+import { GoOnAir } from './GoOnAir';
 import { LampEdge } from './LampEdge';
 import { Strip } from './StageStrip';
 import { useAirActions } from './air-actions';
 import { WrapUp } from './WrapUp';
 
 const ASK_EVERY_MS = 1_000;
+const UNHEARD_MS = 4_000;
 
 export function EncoderStage({ show }: { show: ShowView }) {
   const air = useQuery({
@@ -22,18 +25,17 @@ export function EncoderStage({ show }: { show: ShowView }) {
     staleTime: 0,
   });
   const [asksWrap, setAsksWrap] = useState(false);
-  const { goOnAir, wrap } = useAirActions(show.id, () => void air.refetch());
+  const { goOnAir, wrap, takeBack } = useAirActions(show.id, () => void air.refetch());
   const view = air.data ?? null;
   const onAir = view?.showState === 'onAir';
-  const troubles = [air.error, goOnAir.error, wrap.error].filter(Boolean);
+  const now = useNow(1_000);
+  // Asked each second: three without an answer, and nothing that stands here is known any more.
+  const unheardSince = view && now - view.now > UNHEARD_MS ? view.now : null;
+  const troubles = [air.error, goOnAir.error, wrap.error, takeBack.error].filter(Boolean);
   return (
     <div className="stage" data-bs-theme="dusk">
       <Strip show={show} air={view}>
-        {!onAir && view && (
-          <Button onClick={() => goOnAir.mutate()} disabled={goOnAir.isPending}>
-            {goOnAir.isPending ? 'Going on air…' : view.showState === 'interrupted' ? 'Resume' : 'Go on air'}
-          </Button>
-        )}
+        {!onAir && view && <GoOnAir show={show} air={view} busy={goOnAir.isPending} disabled={unheardSince !== null} onGo={() => goOnAir.mutate()} />}
         {view && (onAir || view.showState === 'interrupted') && (
           <Button variant="outline-primary" onClick={() => setAsksWrap(true)} disabled={wrap.isPending}>
             {wrap.isPending ? 'Wrapping up…' : 'Wrap up…'}
@@ -56,10 +58,15 @@ export function EncoderStage({ show }: { show: ShowView }) {
           <p className="soft small-words mb-0">The station keeps no recording of such a show.</p>
         </div>
       </div>
-      <LampEdge air={view} />
+      <LampEdge air={view} unheardSince={unheardSince} zone={show.zone} />
       {asksWrap && view && (
         <WrapUp
+          show={show}
           air={view}
+          onTakeBack={() => {
+            setAsksWrap(false);
+            takeBack.mutate(undefined, { onSuccess: () => void air.refetch() });
+          }}
           onClose={() => setAsksWrap(false)}
           onWrap={() => {
             setAsksWrap(false);

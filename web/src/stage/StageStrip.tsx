@@ -16,7 +16,10 @@ export function Strip({ show, air, children }: { show: ShowView; air: AirView | 
         <h1>{show.title}</h1>
         <span className="soft small-words">
           {sayTime(instant(show.startsAt), show.zone)} to {sayTime(instant(show.startsAt + show.lengthMs), show.zone)} ·{' '}
-          <Link to={`/shows/${show.id}`}>Show sheet</Link>
+          <Link to={`/shows/${show.id}`} target={onAir ? '_blank' : undefined} rel="noopener">
+            Show sheet{onAir && <span className="visually-hidden"> (opens beside the stage)</span>}
+          </Link>
+          {air && air.houseWatching > 0 && ` · ${air.houseWatching} on the house page`}
         </span>
       </div>
       <div className="d-flex gap-4">

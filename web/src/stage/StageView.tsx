@@ -1,18 +1,24 @@
 // Where a show is run: the programme, what comes next, the host's own devices, and every channel's lamp.
 import type { AirView, ShowView } from '@lantern/contract';
-import { instant, microphoneGoesOut, sceneAfterTake, SCENES, type SceneContent } from '@lantern/core';
+import { instant, microphoneGoesOut, sayDistance, sceneAfterTake, type SceneContent } from '@lantern/core';
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, useParams } from 'react-router';
+import { useNow } from '../app/clock';
 import { useMe } from '../app/PlanningPages';
 import { server, wordsOf } from '../app/server';
 import { Notice } from '../look/Notice';
 import { useAirActions } from './air-actions';
 import { DevicePicker } from './DevicePicker';
 import { EncoderStage } from './EncoderStage';
+import { GoOnAir } from './GoOnAir';
 import { KeysHelp } from './KeysHelp';
 import { LampEdge } from './LampEdge';
+import { LeaveStage } from './LeaveStage';
+import { RemoteStage } from './RemoteStage';
+import { sceneName } from './scene-name';
+import { canRunStage, isElsewhere, NARROWEST_PX } from './stage-browser';
 import { measuring, StageEngine } from './stage-engine';
 import { useStage } from './stage-store';
 import { useStageKeys } from './stage-keys';
@@ -23,7 +29,9 @@ export function StageView() {
   const { id } = useParams();
   const show = useQuery({ queryKey: ['show', id], queryFn: () => server.get<ShowView>(`/api/shows/${id}`) });
   const me = useMe();
-  if (show.error) {
+  // Looked at once: a stage does not turn into another because a window was made smaller.
+  const [remote] = useState(() => !canRunStage() || window.innerWidth < NARROWEST_PX);
+  if (show.error && !show.data) {
     return (
       <main className="page pt-6 narrow">
         <Notice kind="refusal">{wordsOf(show.error)}</Notice>
@@ -32,19 +40,18 @@ export function StageView() {
     );
   }
   if (!show.data || !me.data) return null;
-  if (show.data.state === 'over' || show.data.state === 'withdrawn') return <ShowOver show={show.data} />;
+  if (show.data.state === 'over') return <ShowOver show={show.data} />;
   if (show.data.pictureFrom === 'encoder') return <EncoderStage show={show.data} />;
+  if (remote) return <RemoteStage show={show.data} />;
   return <Stage show={show.data} hostName={me.data.name} stationName={me.data.station.name} />;
 }
 
 function ShowOver({ show }: { show: ShowView }) {
   return (
     <main className="page pt-6 narrow">
-      <h1>
-        {show.title} is {show.state === 'over' ? 'over' : 'withdrawn'}
-      </h1>
+      <h1>{show.title} is over</h1>
       <p>The stage is dark.</p>
-      {show.state === 'over' && <Link to={`/shows/${show.id}/report`}>Read the report</Link>}
+      <Link to={`/shows/${show.id}/report`}>Read the report</Link>
     </main>
   );
 }
@@ -63,10 +70,11 @@ function Stage({ show, hostName, stationName }: { show: ShowView; hostName: stri
     [show, hostName, stationName],
   );
   const { engine, nextFrame, programmeVideo } = useEngine(show.id, content);
-  const { air, programme, microphoneOn, soundAsleep, trouble, connected, devices, pulse } = useStage();
+  const { air, programme, microphoneOn, soundAsleep, trouble, connected, unheardSince, askedBy, devices, pulse, sending } = useStage();
   const [asksWrap, setAsksWrap] = useState(false);
   const [asksKeys, setAsksKeys] = useState(false);
-  const { goOnAir, wrap } = useAirActions(show.id, (view) => useStage.setState({ air: view }));
+  const { goOnAir, wrap, takeBack } = useAirActions(show.id, (view) => useStage.setState({ air: view }));
+  const go = () => goOnAir.mutate(undefined, { onSuccess: () => engine.current?.sendFromHere() });
   const next = sceneAfterTake(programme);
   useStageKeys(
     asksWrap || asksKeys
@@ -75,15 +83,14 @@ function Stage({ show, hostName, stationName }: { show: ShowView; hostName: stri
   );
 
   const onAir = air?.showState === 'onAir';
-  const lit = air?.airings.some(({ lamp }) => lamp === 'lit') ?? false;
+  const elsewhere = isElsewhere(air);
+  // Amber only for what is known to be public, and goes out from here.
+  const lit = connected && !elsewhere && (air?.airings.some(({ lamp }) => lamp === 'lit') ?? false);
+  const late = onAir && programme === 'holding' && !elsewhere;
   return (
     <div className="stage" data-bs-theme="dusk">
       <Strip show={show} air={air}>
-        {!onAir && air && (
-          <Button onClick={() => goOnAir.mutate()} disabled={goOnAir.isPending || devices.state !== 'ready' || !connected}>
-            {goOnAir.isPending ? 'Going on air…' : air.showState === 'interrupted' ? 'Resume' : 'Go on air'}
-          </Button>
-        )}
+        {!onAir && air && <GoOnAir show={show} air={air} busy={goOnAir.isPending} disabled={devices.state === 'asking' || !connected} onGo={go} />}
         {air && (onAir || air.showState === 'interrupted') && (
           <Button variant="outline-primary" onClick={() => setAsksWrap(true)} disabled={wrap.isPending}>
             {wrap.isPending ? 'Wrapping up…' : 'Wrap up…'}
@@ -93,10 +100,14 @@ function Stage({ show, hostName, stationName }: { show: ShowView; hostName: stri
       <div className="floor">
         <div>
           <StageNotices
-            troubles={[trouble, goOnAir.error && wordsOf(goOnAir.error), wrap.error && wordsOf(wrap.error)]}
+            troubles={[trouble, ...[goOnAir.error, wrap.error, takeBack.error].map((error) => error && wordsOf(error))]}
             connected={connected}
             air={air}
             soundAsleep={soundAsleep}
+            askedBy={askedBy}
+            sending={sending}
+            onSend={(takeOver) => engine.current?.sendFromHere(takeOver)}
+            late={late ? <LateStart show={show} onTake={() => engine.current?.take('host')} /> : null}
             onWake={() => void engine.current?.wakeSound()}
           />
           <div className={`picture programme${lit ? ' lit' : ''}`}>
@@ -104,7 +115,7 @@ function Stage({ show, hostName, stationName }: { show: ShowView; hostName: stri
           </div>
           <div className="caption">
             <span>
-              <b>Programme</b> <span className="soft">{nameOf(programme)}</span>
+              <b>{elsewhere ? 'This stage, not on air' : 'Programme'}</b> <span className="soft">{sceneName(programme)}</span>
             </span>
             <span>
               {microphoneGoesOut(programme, microphoneOn)
@@ -119,10 +130,10 @@ function Stage({ show, hostName, stationName }: { show: ShowView; hostName: stri
           <div className="picture" ref={nextFrame} />
           <div className="caption">
             <span>
-              <b>Next</b> <span className="soft">{nameOf(next)}</span>
+              <b>Next</b> <span className="soft">{sceneName(next)}</span>
             </span>
           </div>
-          <Button className="w-100 mb-4" onClick={() => engine.current?.take(next)}>
+          <Button className="w-100 mb-4" disabled={elsewhere} onClick={() => engine.current?.take(next)}>
             Take <kbd className="key ms-2">Space</kbd>
           </Button>
           <DevicePicker
@@ -135,10 +146,16 @@ function Stage({ show, hostName, stationName }: { show: ShowView; hostName: stri
         </div>
       </div>
       {measuring().on && <output className="visually-hidden" data-pulse={JSON.stringify(pulse)} />}
-      <LampEdge air={air} />
+      <LampEdge air={air} unheardSince={connected ? null : unheardSince} zone={show.zone} />
+      <LeaveStage sends={onAir && sending} showId={show.id} />
       {asksWrap && air && (
         <WrapUp
+          show={show}
           air={air}
+          onTakeBack={() => {
+            setAsksWrap(false);
+            takeBack.mutate();
+          }}
           onClose={() => setAsksWrap(false)}
           onWrap={() => {
             setAsksWrap(false);
@@ -148,6 +165,21 @@ function Stage({ show, hostName, stationName }: { show: ShowView; hostName: stri
       )}
       {asksKeys && <KeysHelp onClose={() => setAsksKeys(false)} />}
     </div>
+  );
+}
+
+/** The card does not stay on by itself for ever: how late it is, and the way out. */
+function LateStart({ show, onTake }: { show: ShowView; onTake: () => void }) {
+  const now = useNow(5_000);
+  const since = now - show.startsAt;
+  if (since < 30_000) return null;
+  return (
+    <Notice kind="caution">
+      The start was {sayDistance(-since)}, and the holding card is on.{' '}
+      <Button variant="quiet" size="sm" onClick={onTake}>
+        Take the host
+      </Button>
+    </Notice>
   );
 }
 
@@ -179,17 +211,21 @@ function useEngine(showId: string, content: SceneContent) {
   return { engine, nextFrame, programmeVideo };
 }
 
-const nameOf = (id: string) => SCENES.find((scene) => scene.id === id)?.name ?? '';
-
 interface NoticesProps {
   troubles: (string | null | undefined)[];
   connected: boolean;
   air: AirView | null;
   soundAsleep: boolean;
+  askedBy: string;
+  sending: boolean;
+  onSend: (takeOver: boolean) => void;
+  late: ReactNode;
   onWake: () => void;
 }
 
-function StageNotices({ troubles, connected, air, soundAsleep, onWake }: NoticesProps) {
+function StageNotices({ troubles, connected, air, soundAsleep, askedBy, sending, onSend, late, onWake }: NoticesProps) {
+  const onAir = air?.showState === 'onAir';
+  const elsewhere = isElsewhere(air);
   return (
     <>
       {troubles.filter(Boolean).map((words) => (
@@ -203,7 +239,25 @@ function StageNotices({ troubles, connected, air, soundAsleep, onWake }: Notices
           The show was interrupted: the server stopped in the middle of it. Resume to go on, or wrap up. All that it had received is kept.
         </Notice>
       )}
-      {air?.stageElsewhere && <Notice kind="caution">Another stage has this show. What you see here is not going out.</Notice>}
+      {connected && elsewhere && (
+        <Notice kind="caution">
+          {air?.holder?.name} has this show on another stage. What you see here does not go out.{' '}
+          <Button variant="quiet" size="sm" onClick={() => onSend(true)}>
+            Take over: send from here
+          </Button>
+        </Notice>
+      )}
+      {connected && onAir && !elsewhere && !sending && (
+        <Notice kind="caution">
+          No stage sends at this moment: viewers see no new picture.{' '}
+          <Button variant="quiet" size="sm" onClick={() => onSend(true)}>
+            Send from here
+          </Button>
+        </Notice>
+      )}
+      {late}
+      {air?.roomWords && <Notice kind="caution">{air.roomWords}</Notice>}
+      {askedBy && <Notice kind="caution">{askedBy}</Notice>}
       {soundAsleep && (
         <Notice kind="caution">
           The browser keeps the sound asleep until you touch the page.{' '}

@@ -15,5 +15,9 @@ export function useAirActions(showId: string, onAir: (view: AirView) => void) {
       await navigate(`/shows/${showId}/report`, { state: { results } });
     },
   });
-  return { goOnAir, wrap };
+  const takeBack = useMutation({
+    mutationFn: () => server.delete<WrapResult>(`/api/shows/${showId}/air`),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ['show', showId] }),
+  });
+  return { goOnAir, wrap, takeBack };
 }

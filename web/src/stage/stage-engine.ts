@@ -1,16 +1,17 @@
 // Runs the stage: devices, compositor, sound, recorder and uplink. The only writer of the stage's
 // store. The show itself is the server's: this may vanish and come back at any moment.
-import type { AirView } from '@lantern/contract';
+import type { AirView, Asked } from '@lantern/contract';
 import { microphoneGoesOut, sceneAfterTake, type SceneContent, type SceneId } from '@lantern/core';
 import displayFont from '@fontsource-variable/bricolage-grotesque/files/bricolage-grotesque-latin-wght-normal.woff2?url';
 import textFont from '@fontsource/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-400-normal.woff2?url';
-import { noteServerNow, serverAheadMs } from '../app/clock';
+import { noteServerNow, serverAheadMs, serverNow } from '../app/clock';
+import { signedInAgain } from '../app/session';
 import type { FromCompositor, ToCompositor } from './compositor-messages';
 import { SoundDesk } from './sound-desk';
 import { EMPTY_STAGE, useStage, type StageState } from './stage-store';
+import { isElsewhere, MIME_TYPE, stageAddress } from './stage-browser';
 import { Uplink } from './uplink';
 
-const MIME_TYPE = 'video/webm;codecs=h264,opus';
 const PIECE_MS = 250;
 const VIDEO_BPS = 2_500_000;
 const AUDIO_BPS = 128_000;
@@ -33,6 +34,8 @@ export class StageEngine {
   private devices: MediaStream | null = null;
   private recorder: MediaRecorder | null = null;
   private sceneKnown = false;
+  /** Whether this stage is meant to send. */
+  private sends = false;
 
   /** The programme as the host sees it, without sound. */
   readonly preview = new MediaStream([this.picture]);
@@ -70,12 +73,13 @@ export class StageEngine {
       (level) => this.set({ level }),
       (soundAsleep) => this.set({ soundAsleep }),
     );
-    const scheme = window.location.protocol === 'https:' ? 'wss' : 'ws';
-    this.uplink = new Uplink(`${scheme}://${window.location.host}/api/stage/${showId}`, {
+    this.uplink = new Uplink(stageAddress(showId), {
       air: (air) => this.hearAir(air),
-      connected: (connected) => this.set({ connected }),
+      connected: (connected) => this.set(connected ? { connected, unheardSince: null } : { connected, unheardSince: this.get().unheardSince ?? serverNow() }),
+      signedOut: () => void this.signInAgain(),
       beginRecorder: () => this.startRecorder(),
       refused: (trouble) => this.set({ trouble }),
+      asked: (what, by) => this.obey(what, by),
     });
     navigator.mediaDevices?.addEventListener('devicechange', () => void this.listDevices(), { signal: this.abort.signal });
     const remembered = JSON.parse(localStorage.getItem(REMEMBERED_DEVICES) ?? '{}') as { cameraId?: string; microphoneId?: string };
@@ -83,6 +87,7 @@ export class StageEngine {
   }
 
   setContent(content: SceneContent): void {
+    content = { ...content, begun: content.begun || this.content.begun || false };
     this.content = content;
     this.tell({ type: 'content', content, aheadMs: serverAheadMs() });
   }
@@ -95,15 +100,19 @@ export class StageEngine {
       });
     }
     const wanted = (id: string) => (id ? { deviceId: { ideal: id } } : {});
-    let stream: MediaStream;
-    try {
-      stream = await navigator.mediaDevices.getUserMedia({
-        video: { ...wanted(cameraId), width: { ideal: 1280 }, height: { ideal: 720 }, frameRate: { ideal: 30 } },
-        audio: { ...wanted(microphoneId), echoCancellation: true, noiseSuppression: true },
+    const video = { ...wanted(cameraId), width: { ideal: 1280 }, height: { ideal: 720 }, frameRate: { ideal: 30 } };
+    const audio = { ...wanted(microphoneId), echoCancellation: true, noiseSuppression: true };
+    // Both in one question; where one of the two cannot be had, the other alone is better than nothing.
+    let words = '';
+    const stream = await navigator.mediaDevices
+      .getUserMedia({ video, audio })
+      .catch(async (error: unknown) => {
+        words = wordsOfDeviceError(error);
+        const each = await Promise.allSettled([navigator.mediaDevices.getUserMedia({ video }), navigator.mediaDevices.getUserMedia({ audio })]);
+        return new MediaStream(each.flatMap((one) => (one.status === 'fulfilled' ? one.value.getTracks() : [])));
       });
-    } catch (error) {
-      return this.set({ devices: { state: 'refused', words: wordsOfDeviceError(error) } });
-    }
+    const [hasCamera, hasMicrophone] = [stream.getVideoTracks().length > 0, stream.getAudioTracks().length > 0];
+    if (!hasCamera && !hasMicrophone) return this.set({ devices: { state: 'refused', words } });
     if (this.abort.signal.aborted) return stream.getTracks().forEach((track) => track.stop());
     this.devices?.getTracks().forEach((track) => track.stop());
     this.devices = stream;
@@ -111,14 +120,15 @@ export class StageEngine {
     const frames = camera ? new MediaStreamTrackProcessor<VideoFrame>({ track: camera, maxBufferSize: 1 }).readable : null;
     this.tell({ type: 'camera', place: 0, frames }, frames ? [frames] : []);
     if (measuring().cameras > 1) await this.openMoreCameras(measuring().cameras);
-    this.sound.useMicrophone(stream);
+    if (hasMicrophone) this.sound.useMicrophone(stream);
     void this.sound.wake();
     const chosen = {
       cameraId: camera?.getSettings().deviceId ?? '',
       microphoneId: stream.getAudioTracks()[0]?.getSettings().deviceId ?? '',
     };
     localStorage.setItem(REMEMBERED_DEVICES, JSON.stringify(chosen));
-    this.set({ devices: { state: 'ready', words: '' }, ...chosen });
+    const missing = !hasCamera ? 'No camera: the holding card and your voice can go out.' : !hasMicrophone ? 'No microphone: your picture goes out without sound.' : '';
+    this.set({ devices: { state: 'ready', words: missing }, ...chosen });
     this.gateMicrophone();
     await this.listDevices();
   }
@@ -134,14 +144,36 @@ export class StageEngine {
     }
   }
 
+  /** Nothing is taken on a stage that does not send while another does. */
   take(scene: SceneId): void {
+    if (isElsewhere(this.get().air)) return;
     this.uplink.take(scene);
     this.showScene(scene);
   }
 
-  switchMicrophone(): void {
-    this.set({ microphoneOn: !this.get().microphoneOn });
+  switchMicrophone(on = !this.get().microphoneOn): void {
+    this.set({ microphoneOn: on });
+    this.uplink.tellMicrophone(on);
     this.gateMicrophone();
+  }
+
+  /** Sends from this stage from now on; `takeOver`: although another has the show. */
+  sendFromHere(takeOver = false): void {
+    this.sends = true;
+    this.set({ trouble: '' });
+    this.uplink.startSending(takeOver);
+  }
+
+  /** Somebody else of the station asks, from a phone or another desk. */
+  private obey(what: Asked, by: string): void {
+    if (what === 'take the holding card') this.showScene('holding');
+    else this.switchMicrophone(what === 'microphone on');
+    const did = what === 'take the holding card' ? 'took the holding card' : what === 'microphone on' ? 'switched your microphone on' : 'switched your microphone off';
+    this.set({ askedBy: `${by} ${did}.` });
+  }
+
+  private async signInAgain(): Promise<void> {
+    if (await signedInAgain()) this.uplink.tryNow();
   }
 
   async wakeSound(): Promise<void> {
@@ -168,15 +200,31 @@ export class StageEngine {
       this.showScene(air.programme);
       this.setContent(this.content);
     }
-    if (air.showState === 'onAir' && !air.stageElsewhere && this.get().devices.state !== 'asking') this.uplink.startSending();
-    if (air.showState !== 'onAir' && this.recorder) {
-      this.uplink.stopSending();
-      this.stopRecorder();
-    }
+    const onAir = air.showState === 'onAir';
+    if (air.programme === 'host') this.noteBegun();
+    // The show is this stage's: after a reload, or because it was taken over here. Nothing else makes a stage begin by itself.
+    if (onAir && air.holdsIt && this.get().devices.state !== 'asking') {
+      this.sends = true;
+      this.uplink.startSending();
+    } else if (!onAir || (air.holder !== null && !air.holdsIt && air.holder.connected)) this.stopSending();
+    if (onAir && !air.holdsIt && air.programme !== this.get().programme && !this.sends) this.showScene(air.programme);
+  }
+
+  private stopSending(): void {
+    if (!this.sends && !this.recorder) return;
+    this.sends = false;
+    this.uplink.stopSending();
+    this.stopRecorder();
+  }
+
+  private noteBegun(): void {
+    if (this.content.begun) return;
+    this.setContent({ ...this.content, begun: true });
   }
 
   private showScene(scene: SceneId): void {
     this.set({ programme: scene });
+    if (scene === 'host' && this.get().air?.showState === 'onAir') this.noteBegun();
     this.tell({ type: 'scenes', onProgramme: scene, onNext: sceneAfterTake(scene) });
     this.gateMicrophone();
   }

@@ -13,7 +13,7 @@ export const STAGE_KEYS: { key: string; does: string }[] = [
   { key: '?', does: 'All keys' },
 ];
 
-/** Listens while `actions` is not null. A focused button keeps its own Space and Enter. */
+/** Listens while `actions` is not null. Space takes whatever has the focus, except where one types; Enter presses what has it. */
 export function useStageKeys(actions: StageActions | null): void {
   const latest = useRef(actions);
   useEffect(() => {
@@ -21,16 +21,26 @@ export function useStageKeys(actions: StageActions | null): void {
   });
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      const busy = event.target instanceof HTMLElement && event.target.closest('input, textarea, select, a, [contenteditable]');
-      const onButton = event.target instanceof HTMLElement && event.target.closest('button');
-      if (!latest.current || busy || event.repeat || event.ctrlKey || event.metaKey || event.altKey) return;
-      if (event.key === ' ' && !onButton) latest.current.take();
+      const typing = event.target instanceof HTMLElement && event.target.closest('input, textarea, [contenteditable]');
+      if (!latest.current || typing || event.ctrlKey || event.metaKey || event.altKey) return;
+      if (event.key === ' ') {
+        // Held down it takes once, and never presses what has the focus.
+        if (!event.repeat) latest.current.take();
+      } else if (event.repeat) return;
       else if (event.key === 'm' || event.key === 'M') latest.current.microphone();
       else if (event.key === '?') latest.current.help();
       else return;
       event.preventDefault();
     };
+    // A button is pressed when Space is let go: that press was a take.
+    const onUp = (event: KeyboardEvent) => {
+      if (latest.current && event.key === ' ' && event.target instanceof HTMLElement && event.target.closest('button, a, select')) event.preventDefault();
+    };
     window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
+    window.addEventListener('keyup', onUp);
+    return () => {
+      window.removeEventListener('keydown', onKey);
+      window.removeEventListener('keyup', onUp);
+    };
   }, []);
 }

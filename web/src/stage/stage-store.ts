@@ -21,6 +21,10 @@ export interface StageState {
   level: { rmsDb: number; peakDb: number; verdict: SoundVerdict };
   programme: SceneId;
   connected: boolean;
+  /** Since when nothing is heard of the server, by its clock; null: it is heard. */
+  unheardSince: number | null;
+  /** What somebody else did here from afar, in words; empty: nothing. */
+  askedBy: string;
   /** The sound needs a touch before the browser lets it run. */
   soundAsleep: boolean;
   sending: boolean;
@@ -39,6 +43,8 @@ export const EMPTY_STAGE: StageState = {
   level: { rmsDb: -90, peakDb: -90, verdict: 'silent' },
   programme: 'holding',
   connected: false,
+  unheardSince: null,
+  askedBy: '',
   soundAsleep: false,
   sending: false,
   air: null,

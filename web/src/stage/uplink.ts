@@ -1,19 +1,30 @@
 // The socket between the stage and the server. Pieces are numbered and kept until the server has them,
 // so that a short break loses nothing; after a longer one a new stretch begins.
-import { PIECE_HEAD_BYTES, type AirView, type ServerMessage, type StageMessage } from '@lantern/contract';
+import { PIECE_HEAD_BYTES, type AirView, type Asked, type ServerMessage, type StageMessage } from '@lantern/contract';
 import type { SceneId } from '@lantern/core';
 
 const FIRST_RETRY_MS = 300;
 const LONGEST_RETRY_MS = 4_000;
 /** A minute of pieces; what is older than that has lost its moment. */
 const KEPT_PIECES = 240;
+/** The server speaks twice a second. Silent for so long, nothing is known any more of what stands outside, whatever the socket says. */
+export const SILENT_MS = 3_000;
+const LISTEN_EVERY_MS = 500;
+/** A connection that is not made by then is tried anew. */
+const CONNECT_MAY_TAKE_MS = 5_000;
+/** The server ended the socket because the session has ended. */
+const SIGNED_OUT = 4401;
 
 export interface UplinkListener {
   air(air: AirView): void;
   connected(yes: boolean): void;
+  /** The session has ended: nothing is tried before somebody has signed in again. */
+  signedOut(): void;
   /** A new stretch is open: a recorder must begin, with a header and a key frame of its own. */
   beginRecorder(): void;
   refused(words: string): void;
+  /** Somebody else of the station asks this stage for something. */
+  asked(what: Asked, by: string): void;
 }
 
 export class Uplink {
@@ -24,24 +35,34 @@ export class Uplink {
   private wanted = false;
   private failures = 0;
   private timer = 0;
+  private readonly listening: number;
+  private heardAt = 0;
+  private openedAt = 0;
+  private takesOver = false;
+  /** A take that was made while the line was broken: the newest counts. */
+  private pendingTake: SceneId | null = null;
   private closed = false;
 
   constructor(
     private readonly url: string,
     private readonly listener: UplinkListener,
   ) {
+    this.listening = window.setInterval(() => this.listen(), LISTEN_EVERY_MS);
     this.connect();
   }
 
-  /** From now on a recorder's pieces are wanted; asks the server for a stretch. May be called twice. */
-  startSending(): void {
-    if (this.wanted) return;
+  /** From now on a recorder's pieces are wanted; asks the server for a stretch. `takeOver`: a person asked for it here. May be called twice. */
+  startSending(takeOver = false): void {
+    if (this.wanted && !takeOver) return;
     this.wanted = true;
-    this.say({ type: 'newStretch' });
+    this.takesOver = takeOver;
+    this.stretch = null;
+    this.say({ type: 'newStretch', takeOver });
   }
 
   stopSending(): void {
     this.wanted = false;
+    this.takesOver = false;
     this.stretch = null;
     this.pieces = [];
   }
@@ -60,31 +81,74 @@ export class Uplink {
   }
 
   take(scene: SceneId): void {
-    this.say({ type: 'take', scene });
+    if (!this.say({ type: 'take', scene })) this.pendingTake = scene;
+  }
+
+  /** Asks the stage that has the show for something. */
+  ask(what: Asked): void {
+    this.say({ type: 'ask', what });
+  }
+
+  /** Says how the own microphone stands, for whoever looks on from elsewhere. */
+  tellMicrophone(on: boolean): void {
+    this.say({ type: 'microphone', on });
+  }
+
+  /** Tries at once: somebody has signed in again. */
+  tryNow(): void {
+    clearTimeout(this.timer);
+    this.failures = 0;
+    this.connect();
   }
 
   close(): void {
     this.closed = true;
     clearTimeout(this.timer);
+    clearInterval(this.listening);
     this.socket?.close();
   }
 
   private connect(): void {
+    if (this.closed || (this.socket && this.socket.readyState !== WebSocket.CLOSED)) return;
     const socket = new WebSocket(this.url);
     socket.binaryType = 'arraybuffer';
     this.socket = socket;
+    this.openedAt = performance.now();
     socket.onopen = () => {
       this.failures = 0;
+      this.heardAt = performance.now();
       this.listener.connected(true);
-      if (this.wanted) this.say(this.stretch === null ? { type: 'newStretch' } : { type: 'continueStretch', stretch: this.stretch });
+      if (this.wanted) this.say(this.stretch === null ? { type: 'newStretch', takeOver: this.takesOver } : { type: 'continueStretch', stretch: this.stretch });
+      if (this.pendingTake && this.say({ type: 'take', scene: this.pendingTake })) this.pendingTake = null;
     };
-    socket.onmessage = ({ data }: MessageEvent<string>) => this.hear(JSON.parse(data) as ServerMessage);
-    socket.onclose = () => {
-      this.listener.connected(false);
-      if (this.closed) return;
-      const wait = Math.min(LONGEST_RETRY_MS, FIRST_RETRY_MS * 2 ** this.failures++);
-      this.timer = window.setTimeout(() => this.connect(), wait);
+    socket.onmessage = ({ data }: MessageEvent<string>) => {
+      this.heardAt = performance.now();
+      this.hear(JSON.parse(data) as ServerMessage);
     };
+    socket.onclose = ({ code }) => this.gone(socket, code);
+  }
+
+  /** A line that is silent is a line that is broken: browsers find out only after minutes. */
+  private listen(): void {
+    const { socket } = this;
+    const now = performance.now();
+    const silent = socket?.readyState === WebSocket.OPEN && now - this.heardAt > SILENT_MS;
+    const stuck = socket?.readyState === WebSocket.CONNECTING && now - this.openedAt > CONNECT_MAY_TAKE_MS;
+    if (!socket || !(silent || stuck)) return;
+    // Its end may come much later; nothing more is heard of it.
+    socket.onopen = socket.onmessage = socket.onclose = null;
+    socket.close();
+    this.gone(socket, 1006);
+  }
+
+  private gone(socket: WebSocket, code: number): void {
+    if (this.socket !== socket) return;
+    this.socket = null;
+    this.listener.connected(false);
+    if (this.closed) return;
+    if (code === SIGNED_OUT) return this.listener.signedOut();
+    const wait = Math.min(LONGEST_RETRY_MS, FIRST_RETRY_MS * 2 ** this.failures++);
+    this.timer = window.setTimeout(() => this.connect(), wait);
   }
 
   private hear(message: ServerMessage): void {
@@ -96,8 +160,11 @@ export class Uplink {
         return;
       case 'refused':
         return this.listener.refused(message.words);
+      case 'asked':
+        return this.listener.asked(message.what, message.by);
       case 'stretch':
         if (!this.wanted) return;
+        this.takesOver = false;
         if (message.stretch === this.stretch) {
           for (const piece of this.pieces) if (piece.place >= message.nextPiece) this.sendPiece(piece);
           return;
@@ -119,7 +186,10 @@ export class Uplink {
     this.socket.send(message);
   }
 
-  private say(message: StageMessage): void {
-    if (this.socket?.readyState === WebSocket.OPEN) this.socket.send(JSON.stringify(message));
+  /** False: there is nobody to say it to. */
+  private say(message: StageMessage): boolean {
+    if (this.socket?.readyState !== WebSocket.OPEN) return false;
+    this.socket.send(JSON.stringify(message));
+    return true;
   }
 }

@@ -1,0 +1,144 @@
+// Streams of changes for all who wait for a show (WHATWG HTML, section 9.2, server-sent events). What is for
+// everybody is made once and handed round in turns, so that ten thousand who wait stop nobody's picture.
+import { Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
+import type { HouseView } from '@lantern/contract';
+import { setImmediate as breathe } from 'node:timers/promises';
+import type { Request, Response } from 'express';
+import type { Subscription } from 'rxjs';
+import { PlainError } from '../foundation/errors';
+import { HouseAudience } from './house-audience';
+import { HouseViewsService } from './house-views.service';
+import { VisitorsService } from './visitors.service';
+
+/** So many are told before anything else gets its turn. */
+const AT_ONCE = 100;
+const MOST_PER_SHOW = 10_000;
+/** Whoever takes nothing of what is sent is let go, and asks anew. */
+const BACKLOG_BYTES = 64_000;
+/** A stream on which nothing is said is closed by proxies, and a visitor who has gone is noticed by what does not arrive. */
+const BREATH_EVERY_MS = 20_000;
+
+interface Audience {
+  waiting: Map<Response, Request>;
+  changes: Subscription;
+  last: HouseView | null;
+  /** What is handed round at this moment, and what waits until that is done: only the newest counts. */
+  telling: boolean;
+  next: HouseView | null;
+}
+
+@Injectable()
+export class HouseStreams implements OnApplicationShutdown {
+  private readonly log = new Logger('streams');
+  private readonly audiences = new Map<string, Audience>();
+  private readonly timer = setInterval(() => {
+    for (const { waiting } of this.audiences.values()) for (const response of waiting.keys()) send(response, ':\n\n');
+  }, BREATH_EVERY_MS).unref();
+
+  constructor(
+    private readonly visitors: VisitorsService,
+    private readonly views: HouseViewsService,
+    private readonly counted: HouseAudience,
+  ) {}
+
+  onApplicationShutdown(): void {
+    clearInterval(this.timer);
+    for (const { waiting, changes } of this.audiences.values()) {
+      changes.unsubscribe();
+      for (const response of waiting.keys()) response.end();
+    }
+    this.audiences.clear();
+  }
+
+  /** Opens a stream for a visitor who may see the show. Throws as for a page that there is not. */
+  async open(slug: string, request: Request, response: Response): Promise<void> {
+    const admitted = await this.visitors.admit(request, slug);
+    const first = await this.views.view(admitted);
+    let audience = this.audiences.get(slug);
+    if (audience && audience.waiting.size >= MOST_PER_SHOW) throw new PlainError(503, 'Very many people wait for this show. The page looks again by itself.');
+    if (request.socket.destroyed) return;
+    response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' });
+    response.write(eventOf(first));
+    if (!audience) {
+      audience = { waiting: new Map(), changes: undefined as never, last: null, telling: false, next: null };
+      this.audiences.set(slug, audience);
+      const all = audience;
+      audience.changes = this.views.changes(admitted).subscribe({
+        next: (view) => void this.tell(slug, all, view),
+        error: (error: unknown) => this.close(slug, all, error),
+      });
+    }
+    const mine = audience;
+    mine.waiting.set(response, request);
+    this.counted.set(slug, mine.waiting.size);
+    // What changed between the first look and being among those who are told.
+    if (mine.last && JSON.stringify({ ...mine.last, now: 0, invitation: null }) !== JSON.stringify({ ...first, now: 0, invitation: null })) {
+      await this.tellOne(slug, mine, response, request, mine.last);
+    }
+    response.once('close', () => {
+      mine.waiting.delete(response);
+      this.counted.set(slug, mine.waiting.size);
+      if (mine.waiting.size) return;
+      mine.changes.unsubscribe();
+      if (this.audiences.get(slug) === mine) this.audiences.delete(slug);
+    });
+  }
+
+  private async tell(slug: string, audience: Audience, view: HouseView): Promise<void> {
+    audience.last = view;
+    audience.next = view;
+    if (audience.telling) return;
+    audience.telling = true;
+    try {
+      for (let now: HouseView | null = audience.next; now; now = audience.next) {
+        audience.next = null;
+        await this.tellAll(slug, audience, now);
+      }
+    } catch (error) {
+      this.close(slug, audience, error);
+    } finally {
+      audience.telling = false;
+    }
+  }
+
+  private async tellAll(slug: string, audience: Audience, view: HouseView): Promise<void> {
+    // Where the page is for anybody, nobody has to be asked who they are.
+    const open = await this.visitors.isOpen(slug);
+    const event = eventOf(view);
+    let told = 0;
+    for (const [response, request] of [...audience.waiting]) {
+      if (open && !hasPass(request)) send(response, event);
+      else await this.tellOne(slug, audience, response, request, view);
+      if (++told % AT_ONCE === 0) await breathe();
+    }
+  }
+
+  /** Whoever may not see it any more is told no more: the stream ends, and asking anew is answered as for everybody else. */
+  private async tellOne(slug: string, audience: Audience, response: Response, request: Request, view: HouseView): Promise<void> {
+    try {
+      const { invitation } = await this.visitors.admit(request, slug);
+      send(response, eventOf({ ...view, invitation: invitation && { name: invitation.name, answer: invitation.answer } }));
+    } catch (error) {
+      audience.waiting.delete(response);
+      response.end();
+      if (!(error instanceof PlainError)) this.log.warn(error instanceof Error ? error.message : String(error));
+    }
+  }
+
+  private close(slug: string, audience: Audience, error: unknown): void {
+    this.log.warn(error instanceof Error ? error.message : String(error));
+    if (this.audiences.get(slug) === audience) this.audiences.delete(slug);
+    audience.changes.unsubscribe();
+    for (const response of audience.waiting.keys()) response.end();
+  }
+}
+
+const eventOf = (view: HouseView): string => `data: ${JSON.stringify(view)}\n\n`;
+
+/** Whoever came by an invitation of their own is told what they answered. */
+const hasPass = (request: Request): boolean => /lantern_pass_/.test(request.headers.cookie ?? '') || typeof request.query.pass === 'string';
+
+function send(response: Response, event: string): void {
+  if (response.writableLength > BACKLOG_BYTES) return void response.destroy();
+  response.write(event);
+}

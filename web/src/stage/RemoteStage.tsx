@@ -1,0 +1,110 @@
+// The stage on a phone, or in a browser that cannot draw a programme: to see how every channel stands, to mute, to
+// take the holding card and to wrap up. Nothing is drawn or sent from here.
+import type { AirView, ShowView } from '@lantern/contract';
+import { useEffect, useRef, useState } from 'react';
+import { Button } from 'react-bootstrap';
+import { noteServerNow, serverNow } from '../app/clock';
+import { signedInAgain } from '../app/session';
+import { wordsOf } from '../app/server';
+import { Notice } from '../look/Notice';
+import { GoOnAir } from './GoOnAir';
+import { LampEdge } from './LampEdge';
+import { CANNOT_RUN_STAGE, canRunStage, stageAddress } from './stage-browser';
+import { sceneName } from './scene-name';
+import { Strip } from './StageStrip';
+import { Uplink } from './uplink';
+import { useAirActions } from './air-actions';
+import { WrapUp } from './WrapUp';
+
+export function RemoteStage({ show }: { show: ShowView }) {
+  const uplink = useRef<Uplink | null>(null);
+  const [air, setAir] = useState<AirView | null>(null);
+  const [unheardSince, setUnheardSince] = useState<number | null>(null);
+  const [trouble, setTrouble] = useState('');
+  const [asksWrap, setAsksWrap] = useState(false);
+  const { goOnAir, wrap, takeBack } = useAirActions(show.id, setAir);
+  useEffect(() => {
+    const made: Uplink = new Uplink(stageAddress(show.id), {
+      air: (view) => {
+        noteServerNow(view.now);
+        setAir(view);
+      },
+      connected: (yes) => setUnheardSince((before) => (yes ? null : (before ?? serverNow()))),
+      signedOut: () => {
+        void signedInAgain().then((yes) => yes && made.tryNow());
+      },
+      beginRecorder: () => undefined,
+      refused: setTrouble,
+      asked: () => undefined,
+    });
+    uplink.current = made;
+    return () => made.close();
+  }, [show.id]);
+  const onAir = air?.showState === 'onAir';
+  const troubles = [trouble, ...[goOnAir.error, wrap.error, takeBack.error].filter(Boolean).map(wordsOf)].filter(Boolean);
+  const holder = air?.holder ?? null;
+  return (
+    <div className="stage remote" data-bs-theme="dusk">
+      <Strip show={show} air={air}>
+        {air && !onAir && <GoOnAir show={show} air={air} busy={goOnAir.isPending} disabled={unheardSince !== null} onGo={() => goOnAir.mutate()} />}
+      </Strip>
+      <div className="floor outside">
+        <div>
+          {troubles.map((words) => (
+            <Notice key={words} kind="refusal">
+              {words}
+            </Notice>
+          ))}
+          {air?.roomWords && <Notice kind="caution">{air.roomWords}</Notice>}
+          {!canRunStage() && <Notice kind="caution">{CANNOT_RUN_STAGE}</Notice>}
+          <h2>{onAir ? sceneName(air.programme) : 'Looking on'}</h2>
+          <p>
+            {!air
+              ? 'Asking how the show stands…'
+              : !onAir
+                ? 'The stage itself is run from a desk computer. From here you can see how the channels stand, mute, take the holding card and wrap up.'
+                : holder?.connected
+                  ? `${holder.name} sends from the stage. Their microphone is ${holder.microphoneOn ? 'on' : 'off'}.`
+                  : 'Nobody sends at this moment: viewers see no new picture. Open the stage on a desk computer to send.'}
+          </p>
+          {onAir && (
+            <div className="d-grid gap-3">
+              <Button size="lg" disabled={air.programme === 'holding' || unheardSince !== null} onClick={() => uplink.current?.ask('take the holding card')}>
+                Take the holding card
+              </Button>
+              <Button
+                size="lg"
+                variant="outline-primary"
+                disabled={!holder?.connected || unheardSince !== null}
+                onClick={() => uplink.current?.ask(holder?.microphoneOn ? 'microphone off' : 'microphone on')}
+              >
+                {holder?.microphoneOn === false ? 'Microphone on again' : 'Mute the microphone'}
+              </Button>
+            </div>
+          )}
+          {air && (onAir || air.showState === 'interrupted') && (
+            <Button size="lg" variant="outline-primary" className="w-100 mt-3" disabled={wrap.isPending} onClick={() => setAsksWrap(true)}>
+              {wrap.isPending ? 'Wrapping up…' : 'Wrap up…'}
+            </Button>
+          )}
+        </div>
+      </div>
+      <LampEdge air={air} unheardSince={unheardSince} zone={show.zone} />
+      {asksWrap && air && (
+        <WrapUp
+          show={show}
+          air={air}
+          onClose={() => setAsksWrap(false)}
+          onTakeBack={() => {
+            setAsksWrap(false);
+            takeBack.mutate();
+          }}
+          onWrap={() => {
+            setAsksWrap(false);
+            wrap.mutate();
+          }}
+        />
+      )}
+    </div>
+  );
+}

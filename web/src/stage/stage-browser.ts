@@ -1,0 +1,43 @@
+// What a stage asks of its browser, and how it names itself to the server.
+import type { AirView } from '@lantern/contract';
+
+export const MIME_TYPE = 'video/webm;codecs=h264,opus';
+
+/** Narrower than this a stage is for looking on, muting and ending, not for running. */
+export const NARROWEST_PX = 720;
+
+/** Whether this browser can draw and send a programme. */
+export function canRunStage(): boolean {
+  return (
+    typeof MediaStreamTrackProcessor !== 'undefined' &&
+    typeof MediaStreamTrackGenerator !== 'undefined' &&
+    typeof MediaRecorder !== 'undefined' &&
+    MediaRecorder.isTypeSupported(MIME_TYPE)
+  );
+}
+
+export const CANNOT_RUN_STAGE =
+  'This browser cannot run a stage: it cannot draw and encode the programme. Use a current Chromium, or a browser made from it, on a desk computer. Planning works here.';
+
+const TAB_KEY = 'lantern-stage-tab';
+
+/** Names this tab, so that the server knows it again after a reload. A tab that was opened anew, or copied, is another one. */
+function tabName(): string {
+  const [navigation] = performance.getEntriesByType('navigation') as PerformanceNavigationTiming[];
+  const kept = navigation?.type === 'reload' ? sessionStorage.getItem(TAB_KEY) : null;
+  const name = kept ?? Array.from(crypto.getRandomValues(new Uint8Array(12)), (byte) => byte.toString(16).padStart(2, '0')).join('');
+  sessionStorage.setItem(TAB_KEY, name);
+  return name;
+}
+
+const TAB = tabName();
+
+export function stageAddress(showId: string): string {
+  const scheme = window.location.protocol === 'https:' ? 'wss' : 'ws';
+  return `${scheme}://${window.location.host}/api/stage/${showId}?tab=${TAB}`;
+}
+
+/** Whether the show on air is another stage's: what is seen here is not what goes out. */
+export function isElsewhere(air: AirView | null): boolean {
+  return air?.showState === 'onAir' && !air.holdsIt && air.holder !== null && air.holder.connected;
+}
