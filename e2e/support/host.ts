@@ -54,7 +54,7 @@ export class Host {
 
   /** Opens the station on a new server. */
   async setUp(): Promise<void> {
-    await this.must('POST', '/api/set-up', OWNER);
+    await this.must('POST', '/api/set-up', { ...OWNER, code: this.product.setUpCode, zone: ZONE });
   }
 
   async link(network: NetworkId, identityId: string): Promise<ChannelView> {

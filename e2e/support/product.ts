@@ -16,6 +16,8 @@ export class Product {
   readonly folder = mkdtempSync(join(tmpdir(), 'lantern-journey-'));
   private readonly clockFile = join(this.folder, 'clock');
   private readonly output: string[] = [];
+  /** What is asked for before the station is opened. */
+  readonly setUpCode = 'journey-code-0001';
   private server: ChildProcess | null = null;
   private networks: ChildProcess | null = null;
 
@@ -156,6 +158,7 @@ export class Product {
         LANTERN_DATA: join(this.folder, 'station'),
         LANTERN_NETWORKS_DATA: join(this.folder, 'networks'),
         LANTERN_CLOCK_FILE: this.clockFile,
+        LANTERN_SETUP_CODE: this.setUpCode,
         FFMPEG_PATH: process.env.FFMPEG_PATH ?? ffmpegPackage.path,
         ...this.extra,
       },

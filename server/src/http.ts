@@ -38,7 +38,10 @@ export function configureHttp(app: NestExpressApplication, settings: Settings): 
     }),
   );
   app.use((_request: Request, response: Response, next: NextFunction) => {
-    response.setHeader('permissions-policy', 'camera=(self), microphone=(self), display-capture=(self), fullscreen=(self), autoplay=(self), geolocation=(), payment=(), usb=(), serial=(), bluetooth=()');
+    response.setHeader(
+      'permissions-policy',
+      'camera=(self), microphone=(self), display-capture=(self), fullscreen=(self), autoplay=(self), geolocation=(), payment=(), usb=(), serial=(), bluetooth=()',
+    );
     next();
   });
   // Pages and answers, not streams: each message of a stream must go out at once. Media are compressed already.

@@ -16,7 +16,12 @@ import { PeopleService } from './people/people.service';
 async function main(): Promise<void> {
   // Whatever is written from now on is for the owner of this process alone.
   process.umask(0o077);
-  const app = await NestFactory.create<NestExpressApplication>(AppModule, { logger: new StructuredLog(), abortOnError: false, forceCloseConnections: true });
+  const app = await NestFactory.create<NestExpressApplication>(AppModule, {
+    logger: new StructuredLog(),
+    abortOnError: false,
+    bodyParser: false,
+    forceCloseConnections: true,
+  });
   const settings = app.get<Settings>(SETTINGS);
   app.get(Faults).watch();
   configureHttp(app, settings);

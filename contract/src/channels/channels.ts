@@ -15,7 +15,7 @@ import {
   type RuleSheet,
   type Visibility,
 } from '@lantern/core';
-import { Transform, Type } from 'class-transformer';
+import { Transform } from 'class-transformer';
 import {
   IsBoolean,
   IsIn,

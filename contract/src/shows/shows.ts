@@ -4,6 +4,7 @@ import {
   dayNumber,
   EARLIEST_DATE,
   isZone,
+  isZoneName,
   LATEST_DATE,
   MILESTONE_MAX_MS,
   MILESTONES,
@@ -62,7 +63,7 @@ export function IsZoneName() {
       target: target.constructor,
       propertyName,
       validator: {
-        validate: (value: unknown) => typeof value === 'string' && isZone(value),
+        validate: (value: unknown) => typeof value === 'string' && isZoneName(value),
         defaultMessage: () => 'Choose a zone from the list, such as Europe/Dublin.',
       },
     });
@@ -629,6 +630,19 @@ export interface ChannelResult {
   words: string;
   /** What the channel itself says after placing, read back from it; missing: it was not asked or gave no answer. */
   proof?: { title: string; startsAt: number; lengthMs: number; visibility: Visibility; watchUrl: string | null; same: boolean };
+}
+
+/** Placing; channels that are objected to keep the others from being placed, unless it is said that the others alone are meant. */
+export class PlaceScope {
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(40)
+  @IsUUID(undefined, { each: true, message: 'One of these channels is not known here.' })
+  airingIds?: string[];
+
+  @IsOptional()
+  @IsBoolean()
+  partial?: boolean;
 }
 
 /** Which channels an action is for; none named: all. */

@@ -40,6 +40,8 @@ export class StationSettings {
 
 export interface StationView extends StationSettings {
   name: string;
+  /** Whether the made-up networks are set up beside this server. */
+  standIns: boolean;
   /** Whether somebody can subscribe to the calendar. Its address is told once, when it is made. */
   feedOpen: boolean;
   /** The station's public page. */

@@ -53,8 +53,7 @@ test('whatever is pasted is read or refused, and what is read is read again the 
         expect(readIngestAddress(reading.address)).toEqual(reading);
         // Whoever connects to it takes it apart by this.
         expect(() => new URL(reading.address.replace(/^rtmps?/i, 'http'))).not.toThrow();
-      }
-      else expect(sayAddressTrouble(reading.trouble)).not.toBe('');
+      } else expect(sayAddressTrouble(reading.trouble)).not.toBe('');
     }),
   );
 });

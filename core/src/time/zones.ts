@@ -15,10 +15,12 @@ export interface WallTime {
 export type WallReading =
   { kind: 'once'; instant: Instant } | { kind: 'skipped'; instant: Instant } | { kind: 'twice'; instant: Instant; later: Instant } | { kind: 'unreadable' };
 
+/** By the zone's name in small letters, as the engine takes it in any: there are some hundreds of zones, however many ways of writing them. */
 const formatters = new Map<string, Intl.DateTimeFormat>();
 
 function partsFormatter(zone: string): Intl.DateTimeFormat {
-  let formatter = formatters.get(zone);
+  const key = zone.toLowerCase();
+  let formatter = formatters.get(key);
   if (!formatter) {
     formatter = new Intl.DateTimeFormat('en-GB', {
       timeZone: zone,
@@ -32,7 +34,7 @@ function partsFormatter(zone: string): Intl.DateTimeFormat {
       minute: '2-digit',
       second: '2-digit',
     });
-    formatters.set(zone, formatter);
+    formatters.set(key, formatter);
   }
   return formatter;
 }
@@ -46,6 +48,17 @@ export function isZone(zone: string): boolean {
   } catch {
     return false;
   }
+}
+
+/** Names in the letters in which the tz database writes them, of which engines list some by older names. */
+const WRITTEN_WELL = /^[A-Z][a-z]+(?:\/[A-Z][a-z]+(?:[_-](?:of|es|au|[A-Z][a-z]+))*){1,2}$/;
+const ALSO_ZONES = new Set(['UTC', 'Etc/UTC', 'Etc/GMT', 'GMT']);
+let listed: ReadonlySet<string> | null = null;
+
+/** Whether `zone` is the name of a zone, written as it is written: what is kept, and compared, goes by one name. */
+export function isZoneName(zone: string): boolean {
+  listed ??= new Set(Intl.supportedValuesOf('timeZone'));
+  return listed.has(zone) || ALSO_ZONES.has(zone) || (WRITTEN_WELL.test(zone) && isZone(zone));
 }
 
 /** The wall clock in `zone` at `at`, read as if it were UTC, in milliseconds, asked of the engine. Throws RangeError for an unknown zone. */
@@ -70,6 +83,13 @@ function askWallAsUtcMs(at: number, zone: string): number {
 const STRETCH_MS = 4 * DAY_MS;
 const edges = new Map<string, Map<number, number>>();
 
+/** Ways of writing a zone share what is known of it; there are no more of them than are asked for by name. */
+function edgesOf(zone: string): Map<number, number> {
+  if (edges.size > MOST_SPELLINGS) edges.clear();
+  return edges.get(zone.toLowerCase()) ?? new Map<number, number>();
+}
+const MOST_SPELLINGS = 2_000;
+
 /** The offset at the beginning of a stretch. */
 function offsetAtEdge(ofZone: Map<number, number>, stretch: number, zone: string): number {
   let offset = ofZone.get(stretch);
@@ -83,7 +103,7 @@ function offsetAtEdge(ofZone: Map<number, number>, stretch: number, zone: string
 /** What clocks in `zone` are ahead of UTC at `at`, in ms. Throws RangeError for an unknown zone. */
 export function offsetMsAt(at: number, zone: string): number {
   let ofZone = edges.get(zone);
-  if (!ofZone) edges.set(zone, (ofZone = new Map<number, number>()));
+  if (!ofZone) edges.set(zone, (ofZone = edgesOf(zone)));
   const stretch = Math.floor(at / STRETCH_MS);
   const offset = offsetAtEdge(ofZone, stretch, zone);
   return offset === offsetAtEdge(ofZone, stretch + 1, zone) ? offset : askWallAsUtcMs(at, zone) - at;

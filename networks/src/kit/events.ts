@@ -37,6 +37,8 @@ export interface NetworkRules {
 
 const TICK_MS = 250;
 const BACKUP = '-backup';
+/** The application of a plain ingest, such as any service has that is only an address and a key. */
+const PLAIN_SERVICE = 'hall';
 
 @Injectable()
 export class Events implements OnApplicationBootstrap, OnApplicationShutdown {
@@ -66,9 +68,9 @@ export class Events implements OnApplicationBootstrap, OnApplicationShutdown {
     this.ingest.use(
       (app, key) => this.admit(app, key),
       {
-        arrived: ({ eventId }) => this.playback.begin(eventId),
-        bytes: ({ eventId }, flv, packet) => this.playback.write(eventId, flv, packet),
-        gone: ({ eventId }) => this.playback.end(eventId),
+        arrived: ({ eventId, network }) => network && this.playback.begin(eventId),
+        bytes: ({ eventId, network }, flv, packet) => network && this.playback.write(eventId, flv, packet),
+        gone: ({ eventId, network }) => network && this.playback.end(eventId),
       },
       (network) => this.faults.of(network) === 'stall',
     );
@@ -250,6 +252,8 @@ export class Events implements OnApplicationBootstrap, OnApplicationShutdown {
 
   /** Which event a key shown at the ingest belongs to now, or why it is refused. */
   private async admit(app: string, key: string): Promise<Admission | string> {
+    // A screen in a hall: it shows whatever comes, knows no events, and tells nobody how it stands.
+    if (app === PLAIN_SERVICE) return { network: null, lineId: key, eventId: `${PLAIN_SERVICE} ${key}`, backup: false, maxHeight: 1080, maxKbps: 20_000 };
     const backup = app.endsWith(BACKUP);
     const rules = this.rules.get((backup ? app.slice(0, -BACKUP.length) : app) as Network);
     if (!rules) return 'There is no such ingest here.';

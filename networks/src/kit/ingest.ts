@@ -18,7 +18,8 @@ const RATE_OVER_MS = 10_000;
 const RATE_TOLERANCE = 1.5;
 
 export interface Admission {
-  network: Network;
+  /** Null: a service without events, which takes any picture. */
+  network: Network | null;
   lineId: string;
   eventId: string;
   /** Arrives at the backup address: shown only while nothing comes to the primary one. */
@@ -116,7 +117,8 @@ export class Ingest implements OnApplicationShutdown {
     };
     rtmp.onPacketCallback = (packet) => {
       if (!connection || packet.size === 0) return;
-      if (this.stalled(connection.admission.network)) {
+      const { network } = connection.admission;
+      if (network && this.stalled(network)) {
         socket.pause();
         return;
       }

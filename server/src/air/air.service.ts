@@ -117,7 +117,13 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     await session.close();
     await this.database.getRepository(Show).update({ id: showId, state: 'onAir' }, { state: 'placed', onAirSince: null, programme: 'holding' });
     await rm(recordingFolder(this.settings, showId), { recursive: true, force: true });
-    const results = made.length ? await this.placing.undoNow(stationId, showId, made.map(({ airing }) => airing.id)) : [];
+    const results = made.length
+      ? await this.placing.undoNow(
+          stationId,
+          showId,
+          made.map(({ airing }) => airing.id),
+        )
+      : [];
     this.changes.next(showId);
     this.shows.changes.next(showId);
     return results;

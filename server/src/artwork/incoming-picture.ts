@@ -80,7 +80,8 @@ export async function decodePicture(file: Buffer, as: 'master' | 'piece'): Promi
   const { width: w, height: h, channels } = pixels.info;
   const picture = sharp(pixels.data, { raw: { width: w, height: h, channels } });
   const seeThrough = channels === 4 && !(await picture.stats()).isOpaque;
-  const encoded = as === 'master' ? picture.jpeg({ quality: 98, chromaSubsampling: '4:4:4' }) : seeThrough ? picture.png() : picture.removeAlpha().jpeg({ quality: 94 });
+  const encoded =
+    as === 'master' ? picture.jpeg({ quality: 98, chromaSubsampling: '4:4:4' }) : seeThrough ? picture.png() : picture.removeAlpha().jpeg({ quality: 94 });
   const { data, info } = await encoded.toBuffer({ resolveWithObject: true });
   return { width, height, bytes: data, keptWidth: info.width, keptHeight: info.height };
 }

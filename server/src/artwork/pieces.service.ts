@@ -56,7 +56,10 @@ export class PiecesService {
   /** Takes something that was drawn here. */
   async addOwn(stationId: string, kind: PieceKind, name: string, drawing: Buffer, recipe: PictureRecipe | null = null): Promise<Piece> {
     await this.room(stationId);
-    const { data, info } = await sharp(drawing).resize({ width: OWN_MAX_PX, withoutEnlargement: true }).png({ compressionLevel: 3 }).toBuffer({ resolveWithObject: true });
+    const { data, info } = await sharp(drawing)
+      .resize({ width: OWN_MAX_PX, withoutEnlargement: true })
+      .png({ compressionLevel: 3 })
+      .toBuffer({ resolveWithObject: true });
     return this.keep(stationId, kind, name, { bytes: data, keptWidth: info.width, keptHeight: info.height }, recipe);
   }
 

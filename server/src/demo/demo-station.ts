@@ -180,7 +180,11 @@ export class DemoStation {
     await this.link(maren, 'townfold', 'tf-maren'); // easily taken for the page
     const guild = await this.link(maren, 'guildhand', 'gh-alderfell');
     const handle = await this.link(maren, 'pipwire', 'pw-alderfellsky');
-    const hall = await this.channels.typeIn(maren, { name: 'Village hall screen', address: 'rtmp://localhost:4799/hall', key: randomUUID() });
+    const hall = await this.channels.typeIn(maren, {
+      name: 'Village hall screen',
+      address: `rtmp://localhost:${process.env.LANTERN_NETWORKS_RTMP_PORT ?? 4735}/hall`,
+      key: randomUUID(),
+    });
     await this.lines.add(library, { name: 'Dome camera' });
     const { id: hallLineId } = await this.lines.add(library, { name: 'Encoder in the hall', heldBy: 'the encoder in the village hall' });
     const science = { ...library.defaults, category: 'science' as const };

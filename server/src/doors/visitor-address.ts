@@ -30,7 +30,8 @@ export class TrustedProxies {
       const [address = '', bits] = entry.split('/');
       const family = isIP(address) === 6 ? 'ipv6' : 'ipv4';
       const most = family === 'ipv6' ? 128 : 32;
-      if (!isIP(address) || (bits !== undefined && !(Number(bits) >= 0 && Number(bits) <= most))) throw new RangeError(`LANTERN_TRUSTED_PROXIES: “${entry}” is no address.`);
+      if (!isIP(address) || (bits !== undefined && !(Number(bits) >= 0 && Number(bits) <= most)))
+        throw new RangeError(`LANTERN_TRUSTED_PROXIES: “${entry}” is no address.`);
       this.list.addSubnet(address, bits === undefined ? most : Number(bits), family);
     }
   }

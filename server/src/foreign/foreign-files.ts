@@ -7,7 +7,7 @@ import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { PlainError } from '../foundation/errors';
 import { TurnByTurn } from '../foundation/together';
-import { LIMITS, type Job } from './jobs';
+import { limitOf, type Job } from './jobs';
 
 /** Compiled code alone can be run by a process of its own. */
 const PROGRAM = [join(__dirname, 'child.js'), join(__dirname, '../../dist/foreign/child.js')];
@@ -43,7 +43,7 @@ export class ForeignFiles implements OnApplicationShutdown {
   }
 
   private alone<T>(job: Job): Promise<T> {
-    const { ms, bytes, what } = LIMITS[job.kind];
+    const { ms, bytes, what } = limitOf(job);
     const child = this.process();
     const number = this.number++;
     const tooMuch = (of: string) => new PlainError(422, `${what} takes more ${of} to read than any should. Export it again from where it came, smaller.`);

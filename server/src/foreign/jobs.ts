@@ -17,9 +17,22 @@ export function doJob(job: Job): Promise<unknown> {
   }
 }
 
+interface Limit {
+  ms: number;
+  bytes: number;
+  what: string;
+}
+
+export function limitOf(job: Job): Limit {
+  const drawn = job.kind === 'picture' && /^[\s\ufeff]*</.test(Buffer.from(job.bytes.subarray(0, 64)).toString('utf8'));
+  return LIMITS[drawn ? 'drawing' : job.kind];
+}
+
 /** What one job may take: of time, and of memory over what the process has by itself. */
-export const LIMITS: Record<Job['kind'], { ms: number; bytes: number; what: string }> = {
+const LIMITS: Record<Job['kind'] | 'drawing', Limit> = {
   calendar: { ms: 3_000, bytes: 400_000_000, what: 'This calendar' },
   table: { ms: 5_000, bytes: 400_000_000, what: 'This table' },
+  // A drawing of a page takes a tenth of a second; one that takes longer is made to.
+  drawing: { ms: 4_000, bytes: 600_000_000, what: 'This drawing' },
   picture: { ms: 15_000, bytes: 1_200_000_000, what: 'This picture' },
 };

@@ -22,6 +22,8 @@ export interface Settings {
   smtpUrl: string | null;
   mailFrom: string;
   demo: boolean;
+  /** Whether the made-up networks are set up beside this server. */
+  standIns: boolean;
   /** Whose word about the visitor's address is taken; by default nobody's. */
   proxies: TrustedProxies;
   /** Whether pictures may be sent to addresses of private networks. */
@@ -49,6 +51,7 @@ export function readSettings(env: NodeJS.ProcessEnv = process.env): Settings {
     smtpUrl: env.LANTERN_SMTP_URL || null,
     mailFrom: env.LANTERN_MAIL_FROM ?? 'no-reply@localhost',
     demo: env.LANTERN_DEMO === '1',
+    standIns: env.LANTERN_DEMO === '1' || Boolean(env.LANTERN_NETWORKS_URL || env.LANTERN_NETWORKS_PORT),
     proxies: new TrustedProxies(env.LANTERN_TRUSTED_PROXIES ?? ''),
     privateTargets: env.LANTERN_PRIVATE_TARGETS !== 'no',
     connectionsPerAddress: Number(env.LANTERN_CONNECTIONS_PER_ADDRESS ?? 512),

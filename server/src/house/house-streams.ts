@@ -57,7 +57,7 @@ export class HouseStreams implements OnApplicationShutdown {
     let audience = this.audiences.get(slug);
     if (audience && audience.waiting.size >= MOST_PER_SHOW) throw new PlainError(503, 'Very many people wait for this show. The page looks again by itself.');
     if (request.socket.destroyed) return;
-    response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' });
+    response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no', connection: 'close' });
     response.write(eventOf(first));
     if (!audience) {
       audience = { waiting: new Map(), changes: undefined as never, last: null, telling: false, next: null };

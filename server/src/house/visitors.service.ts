@@ -48,7 +48,10 @@ export class VisitorsService {
     // Asked in any case: an answer must not come sooner where there is nothing.
     const invitation = await this.invitations.bySecret(show?.id ?? '', this.passIn(request, slug) ?? '');
     const station = await this.database.getRepository(Station).findOneBy({ id: show?.stationId ?? '' });
-    const supports = sameText(cookieIn(request, CODE_COOKIE + (station?.id ?? '')) ?? '', this.supporterMark(station?.id ?? '', station?.supportersHash ?? NOBODY));
+    const supports = sameText(
+      cookieIn(request, CODE_COOKIE + (station?.id ?? '')) ?? '',
+      this.supporterMark(station?.id ?? '', station?.supportersHash ?? NOBODY),
+    );
     if (!show || !station || (show.state === 'draft' && !isCalledOff(show))) throw nothing();
     const open: Record<HouseVisibility, boolean> = {
       everyone: true,

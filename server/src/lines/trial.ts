@@ -10,7 +10,11 @@ import { farWords } from '../air/relay';
 const TRIAL_MAY_TAKE_MS = 10_000;
 
 /** Never throws: whatever is found is an answer. */
-export async function tryLine(typedAddress: string, typedKey: string, { ffmpeg, privateTargets }: Pick<Settings, 'ffmpeg' | 'privateTargets'>): Promise<TrialResult> {
+export async function tryLine(
+  typedAddress: string,
+  typedKey: string,
+  { ffmpeg, privateTargets }: Pick<Settings, 'ffmpeg' | 'privateTargets'>,
+): Promise<TrialResult> {
   const reading = readIngestAddress(typedAddress);
   const address = reading.ok ? reading.address : typedAddress;
   const key = readKey(typedKey)!.key;

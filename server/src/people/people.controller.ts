@@ -111,7 +111,15 @@ export class PeopleController {
 
 /** "Firefox on Linux", from what a browser says of itself; people tell their browsers apart by no more. */
 function sayBrowser(agent = ''): string {
-  const name = /Edg\//.test(agent) ? 'Edge' : /Firefox\//.test(agent) ? 'Firefox' : /Chrom(e|ium)\//.test(agent) ? 'Chromium' : /Safari\//.test(agent) ? 'Safari' : 'A program';
+  const name = /Edg\//.test(agent)
+    ? 'Edge'
+    : /Firefox\//.test(agent)
+      ? 'Firefox'
+      : /Chrom(e|ium)\//.test(agent)
+        ? 'Chromium'
+        : /Safari\//.test(agent)
+          ? 'Safari'
+          : 'A program';
   const system = (['Android', 'iPhone', 'iPad', 'Windows', 'Mac OS', 'Linux'] as const).find((each) => agent.includes(each));
   return system ? `${name} on ${system === 'Mac OS' ? 'macOS' : system}` : name;
 }

@@ -24,7 +24,7 @@ const TIDY_EVERY_MS = HOUR_MS;
 @Injectable()
 export class PeopleService implements OnApplicationBootstrap, OnApplicationShutdown {
   private readonly log = new Logger('people');
-  private readonly gate = new SignInGate();
+  readonly gate = new SignInGate();
   private readonly work = new RegularWork('sessions', TIDY_EVERY_MS, () => this.forgetEnded());
   /** Digests of tokens of sessions that were ended: whatever is open on their behalf ends too. */
   readonly ended = new Subject<string>();
@@ -185,7 +185,11 @@ export class PeopleService implements OnApplicationBootstrap, OnApplicationShutd
 const stationIsThere = () => new PlainError(409, 'This server has its station already. Sign in instead.');
 
 function mustNotBeCommon(field: string, password: string, own: readonly string[]): void {
-  if (isCommonPassword(password, own)) throw new FieldRefusal(field, 'This password is among the first that anybody would try. Choose another, for example four words that nobody else puts together.');
+  if (isCommonPassword(password, own))
+    throw new FieldRefusal(
+      field,
+      'This password is among the first that anybody would try. Choose another, for example four words that nobody else puts together.',
+    );
 }
 
 /** A code that is easily read out and typed: three groups of four letters and figures that cannot be taken for one another. */

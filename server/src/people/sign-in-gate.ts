@@ -41,6 +41,11 @@ export class SignInGate {
     this.known.delete(`account ${account}`);
   }
 
+  /** Everybody begins anew. */
+  forget(): void {
+    this.known.clear();
+  }
+
   private tries(key: string): Tries {
     const known = this.known.get(key);
     if (known && this.now() - known.last < FORGOTTEN_AFTER_MS) return known;

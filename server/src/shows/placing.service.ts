@@ -39,10 +39,10 @@ export class PlacingService {
 
   /**
    * Places what is missing and leaves alone what stands; with `airingIds` only those. Throws, and asks nobody, if our own
-   * checks object to every channel; otherwise a channel objected to is refused and the rest go on. What is only too
-   * far ahead is placed by itself once it is not.
+   * checks object to a channel, unless it is said that the others alone are meant (`partial`): some channels can never be moved
+   * again, and must not be placed by the way. What is only too far ahead is placed by itself once it is not.
    */
-  async place(stationId: string, showId: string, airingIds: readonly string[] | null = null): Promise<ChannelResult[]> {
+  async place(stationId: string, showId: string, airingIds: readonly string[] | null = null, partial = true): Promise<ChannelResult[]> {
     return this.alone(showId, async () => {
       await this.composer.bringUpToDate(showId);
       const { show, airings } = await this.shows.whole(stationId, showId);
@@ -52,7 +52,12 @@ export class PlacingService {
       const station = await this.airings.station(stationId);
       const missing = airings.filter(({ airing }) => !isReady(airing) && (!airingIds || airingIds.includes(airing.id)));
       const objections = await Promise.all(missing.map(({ airing, channel }) => this.objection(show, airing, channel, station)));
-      if (missing.length && objections.every((found) => found !== null && !found.tooFar)) throw new PlainError(422, objections[0]!.words);
+      const objected = missing.flatMap(({ channel }, at) => (objections[at] && !objections[at].tooFar ? [{ channel, words: objections[at].words }] : []));
+      if (objected.length && objected.length === missing.length) throw new PlainError(422, objected[0]!.words);
+      if (objected.length && !partial) {
+        const words = objected.map(({ channel, words: objection }) => `${channelInFull(channel)}: ${objection}`).join(' ');
+        throw new PlainError(422, `Nothing was placed. ${words} Put it right, or place it on the other channels alone.`);
+      }
       const results = await Promise.all(missing.map(({ airing, channel }, at) => this.placeOne(show, airing, channel, station, objections[at]!)));
       await this.shows.settleState(show.id);
       return results;

@@ -4,6 +4,7 @@ import {
   CropRequest,
   MoveRequest,
   NewShow,
+  PlaceScope,
   SettleRequest,
   ShowChange,
   ShowDraft,
@@ -161,9 +162,9 @@ export class ShowsController {
 
   @Post(':id/place')
   @HttpCode(200)
-  async place(@SignedIn() person: Person, @ShowId() id: string, @Body() { airingIds }: ChannelScope): Promise<PlaceResult> {
+  async place(@SignedIn() person: Person, @ShowId() id: string, @Body() { airingIds, partial = false }: PlaceScope): Promise<PlaceResult> {
     mayPlan(person);
-    const results = await this.placing.place(person.stationId, id, airingIds ?? null);
+    const results = await this.placing.place(person.stationId, id, airingIds ?? null, partial);
     return { show: await this.read(person, id), results };
   }
 

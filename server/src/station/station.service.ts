@@ -27,6 +27,7 @@ export class StationService {
       zone,
       cities,
       milestoneTimes,
+      standIns: this.settings.standIns,
       feedOpen: feedHash !== null,
       pageUrl: `${this.settings.publicUrl}/at/${slug}`,
       subscribers: await this.subscriptions.count(stationId),

@@ -5,14 +5,19 @@ import type { NestExpressApplication } from '@nestjs/platform-express';
 import { Test } from '@nestjs/testing';
 import { getStorageToken } from '@nestjs/throttler';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import type { Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import request from 'supertest';
 import { DataSource } from 'typeorm';
 import { AppModule } from '../app.module';
-import { SETTINGS } from '../foundation/settings';
+import { StageGateway } from '../air/stage-gateway';
+import { guardConnections } from '../doors/connections';
+import { SETTINGS, type Settings } from '../foundation/settings';
 import { configureHttp } from '../http';
 import { hashPassword } from '../people/passwords';
+import { PeopleService } from '../people/people.service';
 import { Person, Station } from '../people/people.entities';
 import type { Role, ShowDraft } from '@lantern/contract';
 
@@ -32,11 +37,14 @@ export class TestStation {
     process.env.LANTERN_CLOCK_FILE = join(folder, 'clock');
     writeFileSync(process.env.LANTERN_CLOCK_FILE, '0');
     const module = await Test.createTestingModule({ imports: [AppModule] }).compile();
-    const app = module.createNestApplication<NestExpressApplication>({ logger: false });
+    const app = module.createNestApplication<NestExpressApplication>({ logger: false, bodyParser: false, forceCloseConnections: true });
     configureHttp(app, app.get(SETTINGS));
     await app.init();
     const station = new TestStation(app, folder);
-    const opened = await station.http().post('/api/set-up').send(OWNER);
+    const opened = await station
+      .http()
+      .post('/api/set-up')
+      .send({ ...OWNER, code: app.get(PeopleService).setUpCode, zone: 'UTC' });
     station.cookie = opened.status === 201 ? opened.headers['set-cookie']![0]! : await station.signIn(OWNER.email, OWNER.password);
     return station;
   }
@@ -84,6 +92,17 @@ export class TestStation {
   forgetTries(): void {
     const book = this.app.get<{ evictIdleRecords(now: number): void }>(getStorageToken());
     book.evictIdleRecords(Date.now() + 3_600_000);
+    this.app.get(PeopleService).gate.forget();
+  }
+
+  /** Listens as the product does, for what only real connections show. */
+  async listen(): Promise<number> {
+    const server = this.app.getHttpServer() as Server;
+    const { proxies, connectionsPerAddress } = this.app.get<Settings>(SETTINGS);
+    guardConnections(server, proxies, connectionsPerAddress);
+    this.app.get(StageGateway).attach(server);
+    await this.app.listen(0, '127.0.0.1');
+    return (server.address() as AddressInfo).port;
   }
 
   async close(keepFolder = false): Promise<void> {

@@ -146,6 +146,7 @@ function StateWords({ show, now }: { show: ShowSummary; now: Instant }) {
       </div>
     );
   }
+  if (show.state === 'draft' && show.placedAt !== null) return <div>Withdrawn, a draft again</div>;
   if (show.state === 'draft') return <div>{show.startsAt < now ? 'Draft; its time has passed' : `Draft, ${away}`}</div>;
   if (show.state === 'placed')
     return <div>{placed === show.airings.length ? `Placed, ${away}` : `Placed on ${placed} of ${show.airings.length}, ${away}`}</div>;
@@ -159,7 +160,6 @@ function NextStep({ show, now }: { show: ShowSummary; now: Instant }) {
   const sheet = (words: string, field = '') => <Link to={`/shows/${show.id}${field}`}>{words}</Link>;
   if (show.state === 'onAir' || show.state === 'interrupted') return <Link to={`/shows/${show.id}/stage`}>Go to the stage</Link>;
   if (show.state === 'over') return <Link to={`/shows/${show.id}/report`}>Read the report</Link>;
-  if (show.state === 'withdrawn') return null;
   if (show.state === 'placed' && show.startsAt - now < HOUR_MS) return <Link to={`/shows/${show.id}/stage`}>Open the stage</Link>;
   if (drifted) return sheet(`${drifted.channelName}: changed there`);
   if (troubled.length) return sheet(`${troubled[0]!.channelName}: ${PLACING_WORDS[troubled[0]!.placing]}`, '#checks');

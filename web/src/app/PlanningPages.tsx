@@ -7,6 +7,7 @@ import { Link, Navigate, NavLink, Outlet, useLocation, useNavigate } from 'react
 import { LanternMark } from '../look/LanternMark';
 import { SignInAgain } from '../people/SignInAgain';
 import { OnAirBar } from './OnAirBar';
+import { RemovedNotice } from './removed';
 import { noteSignedIn } from './session';
 import { Notice } from '../look/Notice';
 import { server, ServerError, wordsOf } from './server';
@@ -76,6 +77,7 @@ export function PlanningPages() {
         </span>
       </header>
       <OnAirBar />
+      <RemovedNotice />
       <main className="pt-5">
         <Outlet />
       </main>

@@ -12,6 +12,7 @@ import { OutboxPage } from '../contacts/OutboxPage';
 import { LinesView } from '../lines/LinesView';
 import { SetUpView } from '../people/SetUpView';
 import { SignInView } from '../people/SignInView';
+import { YouView } from '../people/YouView';
 import { ReportView } from '../report/ReportView';
 import { NewShowView } from '../shows/NewShowView';
 import { ShowSheetView } from '../shows/ShowSheetView';
@@ -38,6 +39,7 @@ export const router = createBrowserRouter([
           { path: '/artwork', lazy: async () => ({ Component: (await import('../artwork/LibraryView')).LibraryView }) },
           { path: '/contacts', element: <ContactsView /> },
           { path: '/mail', element: <OutboxPage /> },
+          { path: '/you', element: <YouView /> },
           { path: '/station', element: <StationPage /> },
           { path: '/channels', element: <ChannelsView /> },
           { path: '/channels/link/:linkId', element: <ChooseIdentityView /> },

@@ -64,6 +64,15 @@ export function CalendarImport() {
           ))}
         </Notice>
       )}
+      {reading && reading.refused.length > 0 && (
+        <Notice kind="refusal">
+          {reading.refused.map(({ title, words }, index) => (
+            <span key={index} className="d-block">
+              Nothing was made of “{title}”: {words}
+            </span>
+          ))}
+        </Notice>
+      )}
       {reading && reading.made.length === 0 && (
         <>
           <ul className="start-list mt-3">

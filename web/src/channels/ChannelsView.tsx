@@ -9,6 +9,7 @@ import { useMe } from '../app/PlanningPages';
 import { server, wordsOf } from '../app/server';
 import { Identity } from '../look/Identity';
 import { Notice } from '../look/Notice';
+import { useStation } from '../station/station-queries';
 import { useChannels } from './channel-queries';
 import { standingOf } from './standing';
 import { TypeInChannel } from './TypeInChannel';
@@ -34,6 +35,21 @@ export function ChannelsView() {
   const [typingIn, setTypingIn] = useState(false);
   const link = (network: NetworkId) => void goAndLink(network).catch((error: unknown) => setTrouble(wordsOf(error)));
   const sealedShut = channels.data?.filter(({ access }) => access === 'unreadable') ?? [];
+  const standIns = useStation().data?.standIns ?? true;
+  const networks = LINKABLE_NETWORKS.map((network) => (
+    <AddRow key={network} name={NETWORK_NAMES[network]} what={WHAT_FOR[network]}>
+      <Button variant="outline-primary" onClick={() => link(network)}>
+        Link <span className="visually-hidden">an account on {NETWORK_NAMES[network]}</span>
+      </Button>
+    </AddRow>
+  ));
+  const typedIn = (
+    <AddRow name={standIns ? 'Any other service' : 'Any service'} what="that gives you an address and a key">
+      <Button variant="outline-primary" className="text-nowrap" onClick={() => setTypingIn(true)}>
+        Type in
+      </Button>
+    </AddRow>
+  );
   return (
     <div className="row gx-5">
       <div className="col-lg-8 mb-5">
@@ -64,18 +80,20 @@ export function ChannelsView() {
       </div>
       <div className="col-lg-4">
         <h2 className="mb-2">Add a channel</h2>
-        {LINKABLE_NETWORKS.map((network) => (
-          <AddRow key={network} name={NETWORK_NAMES[network]} what={WHAT_FOR[network]}>
-            <Button variant="outline-primary" onClick={() => link(network)}>
-              Link <span className="visually-hidden">an account on {NETWORK_NAMES[network]}</span>
-            </Button>
-          </AddRow>
-        ))}
-        <AddRow name="Any other service" what="that gives you an address and a key">
-          <Button variant="outline-primary" className="text-nowrap" onClick={() => setTypingIn(true)}>
-            Type in
-          </Button>
-        </AddRow>
+        {standIns ? (
+          <>
+            {networks}
+            {typedIn}
+          </>
+        ) : (
+          <>
+            {typedIn}
+            <details className="mt-3">
+              <summary className="soft small-words">The made-up networks that come along, for trying things out</summary>
+              {networks}
+            </details>
+          </>
+        )}
       </div>
       {typingIn && <TypeInChannel onClose={() => setTypingIn(false)} />}
     </div>

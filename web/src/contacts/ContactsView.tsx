@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Link } from 'react-router';
 import { server, wordsOf } from '../app/server';
+import { AskedButton } from '../look/AskedButton';
 import { Notice } from '../look/Notice';
 import { CONTACTS, contactsFor, groupsOf, useContacts } from './contact-queries';
 
@@ -135,11 +136,7 @@ function ContactForm({ first, id, take, done }: { first: ContactDraft; id: strin
             Leave as it was
           </Button>
         )}
-        {id && (
-          <Button variant="quiet" size="sm" onClick={() => void remove()}>
-            Take out
-          </Button>
-        )}
+        {id && <AskedButton label="Take out" question={`Take ${first.name} out of the contacts?`} yes="Take out" onYes={() => void remove()} />}
       </span>
     </form>
   );

@@ -8,6 +8,7 @@ import { Navigate, useLocation, useNavigate } from 'react-router';
 import { server, wordsOf } from '../app/server';
 import { Field } from '../look/Field';
 import { Notice } from '../look/Notice';
+import { CANNOT_RUN_STAGE, canRunStage } from '../stage/stage-browser';
 import { Threshold } from './Threshold';
 
 export function SignInView() {
@@ -44,6 +45,11 @@ export function SignInView() {
           Sign in
         </Button>
       </Form>
+      {!canRunStage() && (
+        <Notice kind="caution" live={false}>
+          {CANNOT_RUN_STAGE}
+        </Notice>
+      )}
     </Threshold>
   );
 }

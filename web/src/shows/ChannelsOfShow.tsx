@@ -50,6 +50,8 @@ interface Props {
   filling: Filling;
   busy: boolean;
   editable: boolean;
+  /** On air: words alone may be put right. */
+  onAir: boolean;
   put: Put;
   run: Run;
   onFix: (finding: Finding, channelId: string) => void;
@@ -117,7 +119,7 @@ interface CardProps extends Props {
   onLine: (channelId: string, lineId: string) => void;
 }
 
-function ChannelCard({ channel, now, clashes, show, draft, filling, busy, editable, put, run, onFix, onLine }: CardProps) {
+function ChannelCard({ channel, now, clashes, show, draft, filling, busy, editable, onAir, put, run, onFix, onLine }: CardProps) {
   const airing = show.airings.find((each) => each.channel.id === channel.id) ?? null;
   const facts = factsFor(draft, show, channel, filling);
   const findings = checkShow(facts, channel.rules, now);
@@ -142,7 +144,7 @@ function ChannelCard({ channel, now, clashes, show, draft, filling, busy, editab
       {airing?.drift && <Drift show={show} airing={airing} zone={draft.zone} busy={busy} editable={editable} run={run} />}
       <AsShownThere channel={channel} facts={facts} thumbnailUrl={show.thumbnail?.url ?? null} zone={draft.zone} />
       {about(['title', 'description'])}
-      <OwnWords channel={channel} draft={draft} put={put} editable={editable} />
+      <OwnWords channel={channel} draft={draft} put={put} editable={editable || onAir} />
       {about(['startsAt', 'length', 'channels', 'visibility', 'thumbnail'])}
       {editable && airing?.placing === 'placed' && (
         <OnlyByReplacing airing={airing} channel={channel} findings={findings} busy={busy} showId={show.id} run={run} />
@@ -241,6 +243,8 @@ function Answer({ airing, channel, quiet }: { airing: AiringView | null; channel
       {words}
     </Notice>
   );
+  // What is not there any more is told beneath, with the way out.
+  if (airing?.drift?.gone) return null;
   if (airing?.refusal) return say(airing.placing === 'placed' ? 'caution' : 'refusal', airing.refusal);
   if (airing?.placing === 'placed') return say('done', airing.visibility === 'everyone' ? 'Stands there.' : `Stands there, for ${airing.visibility}.`);
   if (airing?.placing === 'awaits air') return say('done', 'Ready: it begins there when you go on air.');

@@ -1,14 +1,29 @@
 // The last section of the sheet: what is still to be told, the summary before placing, and the proof after it.
-import { type ChannelResult, type ChannelView, type PlaceResult, type ShowDraft, type ShowView, type UntoldField } from '@lantern/contract';
-import { checkShow, instant, sayTime, sayWhen, wordingFor, type City, type Filling } from '@lantern/core';
-import { useState } from 'react';
+import { NETWORK_NAMES, type ChannelResult, type ChannelView, type PlaceResult, type ShowDraft, type ShowView, type UntoldField } from '@lantern/contract';
+import {
+  checkShow,
+  instant,
+  sayFinding,
+  sayTime,
+  sayWhen,
+  wordingFor,
+  type City,
+  type Filling,
+  type Finding,
+  type Instant,
+  type ShowFacts,
+} from '@lantern/core';
+import { useEffect, useRef, useState } from 'react';
 import { Button, Form, Modal } from 'react-bootstrap';
 import { Link, useNavigate } from 'react-router';
 import { useNow } from '../app/clock';
 import { server, wordsOf } from '../app/server';
 import { Identity } from '../look/Identity';
 import { Notice } from '../look/Notice';
+import { CANNOT_RUN_STAGE, canRunStage } from '../stage/stage-browser';
 import { factsFor } from './ChannelsOfShow';
+import { RemoveShow } from './RemoveShow';
+import { clashesOfSheet, usePlan, type ShowClash } from './show-clashes';
 import type { Outcome, Run } from './ShowSheetView';
 import { WithdrawShow } from './WithdrawShow';
 
@@ -22,6 +37,8 @@ interface Props {
   run: Run;
   busy: boolean;
   editable: boolean;
+  /** On air: what was changed of the words can be told to the channels. */
+  onAir: boolean;
 }
 
 const UNTOLD_WORDS: Record<UntoldField, string> = {
@@ -34,7 +51,7 @@ const UNTOLD_WORDS: Record<UntoldField, string> = {
   choices: 'what was chosen for it, such as its line',
 };
 
-export function Checks({ show, draft, channels, filling, cities, outcome, run, busy, editable }: Props) {
+export function Checks({ show, draft, channels, filling, cities, outcome, run, busy, editable, onAir }: Props) {
   const [summing, setSumming] = useState(false);
   const toPlace = channels.filter((channel) => {
     const placing = show.airings.find((airing) => airing.channel.id === channel.id)?.placing;
@@ -42,19 +59,36 @@ export function Checks({ show, draft, channels, filling, cities, outcome, run, b
   });
   const placed = show.airings.filter(({ placing }) => placing === 'placed').length;
   const untold = show.airings.filter((airing) => airing.untold.length > 0);
+  const now = useNow(15_000);
+  const plan = usePlan();
+  const clashes = plan.data ? clashesOfSheet(plan.data, draft, show, filling.startsAt, channels, now) : [];
+  const each = toPlace.map((channel) => judged(channel, show, draft, filling, clashes, now));
+  const taken = each.filter(({ objections }) => objections.length === 0);
+  const answer = useRef<HTMLDivElement>(null);
   const place = () => {
     setSumming(false);
-    void run(() => server.post<PlaceResult>(`/api/shows/${show.id}/place`));
+    // Only those are named that were shown as being taken: what has become wrong meanwhile is not placed by the way.
+    const airingIds = taken.flatMap(({ channel }) => show.airings.find((airing) => airing.channel.id === channel.id)?.id ?? []);
+    const all = taken.length === toPlace.length || airingIds.length !== taken.length;
+    void run(() => server.post<PlaceResult>(`/api/shows/${show.id}/place`, all ? {} : { airingIds }));
   };
+  // What was answered stands in sight, wherever the button was.
+  useEffect(() => {
+    if (!outcome.refused && !outcome.results.length) return;
+    answer.current?.scrollIntoView({ block: 'center' });
+    answer.current?.focus({ preventScroll: true });
+  }, [outcome]);
   const stage = show.state === 'placed' || show.state === 'onAir' || show.state === 'interrupted';
   return (
     <section aria-labelledby="checks-heading" id="checks">
       <h2 id="checks-heading">Checks</h2>
-      {outcome.refused && <Notice kind="refusal">{outcome.refused}</Notice>}
-      {outcome.results.map((result) => (
-        <Result key={result.airingId} result={result} zone={draft.zone} />
-      ))}
-      {editable && untold.length > 0 && (
+      <div ref={answer} tabIndex={-1} className="answer">
+        {outcome.refused && <Notice kind="refusal">{outcome.refused}</Notice>}
+        {outcome.results.map((result) => (
+          <Result key={result.airingId} result={result} zone={draft.zone} />
+        ))}
+      </div>
+      {(editable || onAir) && untold.length > 0 && (
         <Notice kind="caution" live={false}>
           {untold.map(({ channel }) => channel.name).join(', ')} {untold.length === 1 ? 'has' : 'have'} not been told of{' '}
           {[...new Set(untold.flatMap((airing) => airing.untold))].map((field) => UNTOLD_WORDS[field]).join(', ')}.{' '}
@@ -89,7 +123,15 @@ export function Checks({ show, draft, channels, filling, cities, outcome, run, b
         )}
         {editable && show.state === 'placed' && <WithdrawShow show={show} run={run} busy={busy} />}
       </div>
-      <NextTime show={show} />
+      {stage && !canRunStage() && (
+        <Notice kind="caution" live={false}>
+          {CANNOT_RUN_STAGE}
+        </Notice>
+      )}
+      <NextTime
+        show={show}
+        removable={show.state === 'over' || (editable && !show.airings.some(({ placing }) => placing === 'placed' || placing === 'unsure'))}
+      />
       <Modal show={summing} onHide={() => setSumming(false)} size="lg" aria-labelledby="summary-title">
         <Modal.Header closeButton>
           <h2 id="summary-title" className="mb-0">
@@ -97,13 +139,19 @@ export function Checks({ show, draft, channels, filling, cities, outcome, run, b
           </h2>
         </Modal.Header>
         <Modal.Body>
-          <Summary show={show} draft={draft} channels={toPlace} filling={filling} cities={cities} />
+          <Summary draft={draft} each={each} whole={clashes.filter(({ channelId }) => channelId === null)} filling={filling} cities={cities} />
         </Modal.Body>
         <Modal.Footer>
           <Button variant="outline-primary" onClick={() => setSumming(false)}>
             Not yet
           </Button>
-          <Button onClick={place}>{toPlace.length === 1 ? 'Place it' : `Place all ${toPlace.length}`}</Button>
+          <Button onClick={place} disabled={!taken.length}>
+            {taken.length === toPlace.length
+              ? toPlace.length === 1
+                ? 'Place it'
+                : `Place all ${toPlace.length}`
+              : `Place on ${taken.length} of ${toPlace.length}`}
+          </Button>
         </Modal.Footer>
       </Modal>
     </section>
@@ -115,10 +163,40 @@ function placeWords(toPlace: number, placed: number): string {
   return placed > 0 ? `Place on the missing ${channels}` : `Place on ${channels}`;
 }
 
-/** Who, where, when there and in the cities, and what cannot be changed later. */
-function Summary({ show, draft, channels, filling, cities }: Pick<Props, 'show' | 'draft' | 'channels' | 'filling' | 'cities'>) {
-  const now = useNow(15_000);
+interface Judged {
+  channel: ChannelView;
+  facts: ShowFacts;
+  findings: Finding[];
+  /** What keeps it from being placed there, in words: rules and clashes alike. */
+  objections: string[];
+  /** What does not, and is good to know before. */
+  cautions: string[];
+}
+
+/** Everything that is to be said about placing on one channel. */
+function judged(channel: ChannelView, show: ShowView, draft: ShowDraft, filling: Filling, clashes: readonly ShowClash[], now: Instant): Judged {
+  const facts = factsFor(draft, show, channel, filling);
+  const findings = checkShow(facts, channel.rules, now);
+  const place = channel.network === 'typed-in' ? channel.name : NETWORK_NAMES[channel.network];
+  const own = clashes.filter(({ channelId }) => channelId === channel.id);
+  const words = (severity: Finding['severity']) => [
+    ...findings.filter((finding) => finding.severity === severity).map((finding) => sayFinding(finding, place, draft.zone)),
+    ...own.filter((clash) => clash.severity === severity).map((clash) => clash.words),
+  ];
+  return { channel, facts, findings, objections: words('objection'), cautions: words('caution') };
+}
+
+interface SummaryProps extends Pick<Props, 'draft' | 'filling' | 'cities'> {
+  each: readonly Judged[];
+  /** What concerns the whole show. */
+  whole: readonly ShowClash[];
+}
+
+/** Who, where, when there and in the cities, what is against it, and what cannot be changed later. */
+function Summary({ draft, each, whole, filling, cities }: SummaryProps) {
   const { startsAt } = filling;
+  const fixed = each.some(({ channel, objections }) => !objections.length && channel.rules.lockedAfterPlacing.some((field) => field !== 'account'));
+  const some = each.some(({ objections }) => objections.length > 0) && each.some(({ objections }) => !objections.length);
   return (
     <>
       {startsAt !== null && (
@@ -137,12 +215,20 @@ function Summary({ show, draft, channels, filling, cities }: Pick<Props, 'show' 
           )}
         </p>
       )}
+      {whole.map(({ words }) => (
+        <Notice key={words} kind="caution" live={false}>
+          {words}
+        </Notice>
+      ))}
+      {some && fixed && (
+        <Notice kind="caution" live={false}>
+          If you place on some now, what cannot be changed there stays as it is, also if the others need another time.
+        </Notice>
+      )}
       <ul className="summary">
-        {channels.map((channel) => {
-          const facts = factsFor(draft, show, channel, filling);
+        {each.map(({ channel, facts, findings, objections, cautions }) => {
           const wording = wordingFor(facts, channel.rules);
-          const findings = checkShow(facts, channel.rules, now);
-          const objected = findings.some(({ severity }) => severity === 'objection');
+          const objected = objections.length > 0;
           const waits = !objected && findings.some(({ code }) => code === 'start-too-far');
           const locked = channel.rules.lockedAfterPlacing.filter((field) => field !== 'account');
           return (
@@ -154,12 +240,18 @@ function Summary({ show, draft, channels, filling, cities }: Pick<Props, 'show' 
                 </span>
                 {!channel.rules.maySchedule && <span className="soft small-words d-block">begins there when you go on air</span>}
                 {waits && <span className="soft small-words d-block">too far ahead for now: placed by itself once it is near enough</span>}
-                {objected && (
-                  <Notice kind="refusal" live={false}>
-                    It will not be taken as it is; see beside the sheet.
+                {objections.map((words) => (
+                  <Notice key={words} kind="refusal" live={false}>
+                    {words}
                   </Notice>
-                )}
-                {channel.rules.maySchedule && locked.length > 0 && (
+                ))}
+                {!waits &&
+                  cautions.map((words) => (
+                    <Notice key={words} kind="caution" live={false}>
+                      {words}
+                    </Notice>
+                  ))}
+                {!objected && channel.rules.maySchedule && locked.length > 0 && (
                   <Notice kind="caution" live={false}>
                     Cannot be changed there afterwards: {locked.join(', ')}.
                   </Notice>
@@ -195,7 +287,7 @@ function Result({ result, zone }: { result: ChannelResult; zone: string }) {
 }
 
 /** The show as a beginning for others. */
-function NextTime({ show }: { show: ShowView }) {
+function NextTime({ show, removable }: { show: ShowView; removable: boolean }) {
   const navigate = useNavigate();
   const [naming, setNaming] = useState(false);
   const [name, setName] = useState(show.title);
@@ -228,6 +320,7 @@ function NextTime({ show }: { show: ShowView }) {
             Keep as a template…
           </Button>
         )}
+        {removable && <RemoveShow show={show} />}
       </span>
       {naming && (
         <span className="d-flex gap-2 mt-2">

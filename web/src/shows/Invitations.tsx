@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { server, wordsOf } from '../app/server';
 import { contactsFor, groupsOf, useContacts } from '../contacts/contact-queries';
+import { AskedButton } from '../look/AskedButton';
 import { Notice } from '../look/Notice';
 
 const ANSWER_WORDS: Record<InvitationView['answer'], string> = { asked: 'asked', accepted: 'comes', declined: 'does not come' };
@@ -43,14 +44,13 @@ export function Invitations({ show, invitations }: { show: ShowView; invitations
             </span>
             <span className="d-flex gap-3 small-words">
               {ANSWER_WORDS[invitation.answer]}
-              <Button
-                variant="quiet"
-                size="sm"
-                aria-label={`Take back the invitation of ${invitation.name}`}
-                onClick={() => void act(() => server.delete(`/api/shows/${show.id}/invitations/${invitation.id}`))}
-              >
-                Take back
-              </Button>
+              <AskedButton
+                label="Take back"
+                name={`Take back the invitation of ${invitation.name}`}
+                question={`Their link leads nowhere then. Take it back?`}
+                yes="Take back"
+                onYes={() => void act(() => server.delete(`/api/shows/${show.id}/invitations/${invitation.id}`))}
+              />
             </span>
           </li>
         ))}

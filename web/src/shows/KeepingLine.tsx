@@ -1,9 +1,10 @@
 // Whether everything typed is kept, by whom the sheet was changed last, and the way back.
 import type { ShowDraft, ShowView } from '@lantern/contract';
-import { instant, sayTime } from '@lantern/core';
+import { instant, sayDistance, sayTime } from '@lantern/core';
 import { Check, Undo2 } from 'lucide-react';
 import { useEffect } from 'react';
 import { Button } from 'react-bootstrap';
+import { serverNow } from '../app/clock';
 import { useMe } from '../app/PlanningPages';
 import { Notice } from '../look/Notice';
 import { draftOf, FIELD_WORDS } from './sheet-draft';
@@ -44,7 +45,17 @@ export function KeepingLine({ show, keeping, editable }: { show: ShowView; keepi
           </Button>
         )}
       </p>
-      {kept.trouble && <Notice kind="refusal">{kept.trouble}</Notice>}
+      {keeping.broughtBack !== null && kept.state !== 'kept' && (
+        <Notice kind="caution">What you typed {sayDistance(keeping.broughtBack - serverNow())} and could not be kept then has been put back.</Notice>
+      )}
+      {kept.trouble && (
+        <Notice kind="refusal">
+          {kept.trouble}{' '}
+          <Button variant="quiet" size="sm" onClick={() => void keeping.keepNow()}>
+            Keep it now
+          </Button>
+        </Notice>
+      )}
       {conflicts.map((conflict) => (
         <ConflictNotice key={conflict.field} conflict={conflict} show={show} keeping={keeping} />
       ))}

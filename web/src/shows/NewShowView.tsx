@@ -1,10 +1,11 @@
 // Where a show begins: a title, and from nothing, a template or an earlier show.
-import type { ShowSummary, ShowView, TemplateView } from '@lantern/contract';
+import type { RemovedView, ShowSummary, ShowView, TemplateView } from '@lantern/contract';
 import { instant, sayWhen } from '@lantern/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { useNavigate } from 'react-router';
+import { offerUndo } from '../app/removed';
 import { server, wordsOf } from '../app/server';
 import { Field } from '../look/Field';
 import { Notice } from '../look/Notice';
@@ -28,8 +29,12 @@ export function NewShowView() {
     }
   };
   const forget = async (id: string) => {
-    await server.delete(`/api/templates/${id}`);
-    await queries.invalidateQueries({ queryKey: ['templates'] });
+    try {
+      offerUndo(await server.delete<RemovedView>(`/api/templates/${id}`));
+      await queries.invalidateQueries({ queryKey: ['templates'] });
+    } catch (error) {
+      setRefused(wordsOf(error));
+    }
   };
   return (
     <div className="narrow">
@@ -67,8 +72,8 @@ export function NewShowView() {
                   >
                     Start from it
                   </Button>
-                  <Button variant="quiet" size="sm" aria-label={`Forget ${template.name}`} onClick={() => void forget(template.id)}>
-                    Forget it
+                  <Button variant="quiet" size="sm" aria-label={`Remove ${template.name}`} onClick={() => void forget(template.id)}>
+                    Remove it
                   </Button>
                 </span>
               </li>

@@ -1,6 +1,6 @@
 // How the show repeats: the rule, its next dates in words and on a small calendar, what that is for viewers
 // elsewhere, and what a change on this date means for the others.
-import type { NewRuleRequest, SeriesResult, ShowDraft, ShowView } from '@lantern/contract';
+import type { DropResult, NewRuleRequest, SeriesResult, ShowDraft, ShowView } from '@lantern/contract';
 import {
   dayNumber,
   instant,
@@ -23,7 +23,9 @@ import { useMemo, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { useNavigate } from 'react-router';
 import { useNow } from '../app/clock';
+import { offerUndo } from '../app/removed';
 import { server, wordsOf } from '../app/server';
+import { AskedButton } from '../look/AskedButton';
 import { Notice } from '../look/Notice';
 import { SmallCalendar } from './SmallCalendar';
 import type { Run } from './ShowSheetView';
@@ -53,14 +55,15 @@ export function RepeatSection(props: Props) {
       return {};
     });
   };
-  const tell = ({ made, removed, changed, left }: SeriesResult): { words: string; kind?: 'caution' } => {
+  const tell = ({ made, removed, changed, left, clocks }: SeriesResult): { words: string; kind?: 'caution' } => {
     const parts = [changed && `${dates(changed)} changed`, made && `${dates(made)} made`, removed && `${dates(removed)} removed`].filter(Boolean);
     const words = parts.length ? `${parts.join(', ')}.` : 'No other date had to be changed.';
-    if (!left.length) return { words };
-    return {
-      kind: 'caution',
-      words: `${words} Still on channels, now as single shows: ${left.map((each) => sayWhen(instant(each.startsAt), each.zone)).join('; ')}.`,
-    };
+    const when = (of: SeriesResult['left']) => of.map((each) => sayWhen(instant(each.startsAt), each.zone)).join('; ');
+    const minded = [
+      ...(left.length ? [`Still on channels, now as single shows: ${when(left)}.`] : []),
+      ...(clocks.length ? [`Clocks are changed over this time on one of the dates; look at it before it is placed: ${when(clocks)}.`] : []),
+    ];
+    return minded.length ? { kind: 'caution', words: [words, ...minded].join(' ') } : { words };
   };
   return (
     <section aria-labelledby="repeat-heading" id="repeat">
@@ -121,13 +124,15 @@ function OneOfASeries({ show, cities, busy, ask, tell, onRule, open }: OneProps)
   const navigate = useNavigate();
   const [dropping, setDropping] = useState('');
   const series = show.series!;
+  const stands = show.airings.some(({ placing }) => placing === 'placed' || placing === 'unsure');
   const next = useMemo(() => occurrencesOf(series.repeat, series.time, series.zone, now, instant(now + AHEAD_MS), 60), [series, now]);
   const spread = (scope: 'later' | 'all') =>
     ask(async () => tell(await server.post<SeriesResult>(`/api/shows/${show.id}/series/spread`, { scope, fields: series.differs })));
   const drop = async () => {
     try {
-      const { refused } = await server.post<{ refused: string[] }>(`/api/shows/${show.id}/series/drop`);
+      const { refused, removed } = await server.post<DropResult>(`/api/shows/${show.id}/series/drop`);
       if (refused.length) return setDropping(refused.join(' '));
+      offerUndo(removed);
       await navigate('/');
     } catch (error) {
       setDropping(wordsOf(error));
@@ -160,9 +165,13 @@ function OneOfASeries({ show, cities, busy, ask, tell, onRule, open }: OneProps)
         <Button variant="quiet" size="sm" aria-expanded={open} onClick={onRule}>
           {open ? 'Leave the rule' : 'Change the rule…'}
         </Button>
-        <Button variant="quiet" size="sm" disabled={busy} onClick={() => void drop()}>
-          Drop this date
-        </Button>
+        <AskedButton
+          label="Drop this date"
+          disabled={busy}
+          question={stands ? 'It is withdrawn from its channels, and the others stay. Drop it?' : 'The others stay. Drop it?'}
+          yes="Drop it"
+          onYes={() => void drop()}
+        />
       </span>
       {dropping && <Notice kind="refusal">{dropping}</Notice>}
     </>
@@ -336,13 +345,16 @@ function RuleFields({ show, draft, cities, initial, onKeep, onCancel, busy }: Ru
             />
           )}
           {ends.kind === 'count' && (
-            <Form.Control
-              type="number"
-              min={1}
-              aria-label="How many times"
-              value={ends.count || ''}
-              onChange={({ target }) => setRepeat({ ...repeat, ends: { kind: 'count', count: Number(target.value) } })}
-            />
+            <label>
+              <Form.Control
+                type="number"
+                min={1}
+                aria-label="How many times"
+                value={ends.count || ''}
+                onChange={({ target }) => setRepeat({ ...repeat, ends: { kind: 'count', count: Number(target.value) } })}
+              />{' '}
+              {show.series ? 'in all, from the first date of the series' : 'in all'}
+            </label>
           )}
         </div>
       )}

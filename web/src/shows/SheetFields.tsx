@@ -1,18 +1,7 @@
 // The parts of the sheet that are typed or ticked: what, when, where.
 import type { ChannelView, FieldToLook, ShowDraft, ShowView } from '@lantern/contract';
-import {
-  countCharacters,
-  datedWords,
-  earliestStart,
-  PLACEHOLDERS,
-  readWallTime,
-  sayWhen,
-  fillPlaceholders,
-  type City,
-  type Filling,
-  type Instant,
-} from '@lantern/core';
-import { useRef } from 'react';
+import { countCharacters, datedWords, PLACEHOLDERS, readWallTime, sayWhen, fillPlaceholders, type City, type Filling, type Instant } from '@lantern/core';
+import { useRef, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Controller, useFormContext, useWatch } from 'react-hook-form';
 import { Link } from 'react-router';
@@ -23,6 +12,8 @@ import { Notice } from '../look/Notice';
 import { ZoneOptions } from '../look/ZoneOptions';
 import type { Put } from './ShowSheetView';
 import { whenFields } from './sheet-draft';
+import { usePlan } from './show-clashes';
+import { soonestStart } from './soonest';
 import { TimeStrip } from './TimeStrip';
 
 const LOOK_WORDS: Record<FieldToLook, string> = {
@@ -131,6 +122,8 @@ interface WhenProps {
 export function WhenFields({ show, draft, startsAt, cities, channels, put }: WhenProps) {
   const { register, formState } = useFormContext<ShowDraft>();
   const now = useNow(30_000);
+  const plan = usePlan();
+  const [soonest, setSoonest] = useState<ReturnType<typeof soonestStart> | 'none'>(null);
   const { errors } = formState;
   const { date, time, zone, fold } = draft;
   const reading = readWallTime({ date: date ?? '', time: time ?? '' }, zone ?? '');
@@ -166,22 +159,23 @@ export function WhenFields({ show, draft, startsAt, cities, channels, put }: Whe
             variant="quiet"
             size="sm"
             className="pb-2"
-            onClick={() =>
-              put(
-                whenFields(
-                  earliestStart(
-                    channels.map(({ rules }) => rules),
-                    now,
-                  ),
-                  zone,
-                ),
-              )
-            }
+            onClick={() => {
+              const found = soonestStart(channels, plan.data, draft, show, now);
+              if (found) put(whenFields(found.startsAt, zone));
+              setSoonest(found ?? 'none');
+            }}
           >
             As soon as possible
           </Button>
         </div>
       </div>
+      {soonest && (
+        <p className="soft small-words" role="status">
+          {soonest === 'none'
+            ? 'No start within reach is free on all these channels. Take one off, or choose another line.'
+            : startsAt === soonest.startsAt && soonestWords(soonest.past, channels.length)}
+        </p>
+      )}
       {reading.kind === 'twice' && (
         <div role="radiogroup" aria-label="Which of the two" className="mb-2">
           <p className="mb-1">Clocks are put back that night and show {time} twice. Which is meant?</p>
@@ -299,4 +293,11 @@ export function PictureFromField() {
       />
     </section>
   );
+}
+
+/** What "as soon as possible" took into account. */
+function soonestWords(past: readonly string[], channels: number): string {
+  const takes =
+    channels === 0 ? 'No channel is ticked yet.' : channels === 1 ? 'The soonest that this channel takes.' : 'The soonest that all these channels take.';
+  return past.length ? `${takes} Before it their lines belong to ${past.map((title) => `“${title}”`).join(', ')}.` : takes;
 }

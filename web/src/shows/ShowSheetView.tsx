@@ -17,6 +17,7 @@ import { ChannelsOfShow } from './ChannelsOfShow';
 import { Checks } from './Checks';
 import { HousePageFields } from './HousePageFields';
 import { KeepingLine } from './KeepingLine';
+import { LeaveUnkept } from './LeaveUnkept';
 import { LinksOfShow } from './LinksOfShow';
 import { Milestones } from './Milestones';
 import { PeopleFields } from './PeopleFields';
@@ -61,8 +62,10 @@ function Sheet({ show }: { show: ShowView }) {
   const station = useStation();
   const { hash } = useLocation();
   const form = useForm<ShowDraft>({ mode: 'onChange', defaultValues: useMemo(() => draftOf(show), []) }); // eslint-disable-line react-hooks/exhaustive-deps -- later states are taken in field by field
-  const editable = show.state === 'draft' || show.state === 'placed';
-  const keeping = useSheetKeeping(form, show, editable);
+  const editable = show.state === 'draft' || show.state === 'placed' || show.state === 'withdrawn';
+  // On air the words may still be put right, where the channels take that.
+  const onAir = show.state === 'onAir' || show.state === 'interrupted';
+  const keeping = useSheetKeeping(form, show, editable || onAir);
   const [outcome, setOutcome] = useState<Outcome>(NO_OUTCOME);
   const [busy, setBusy] = useState(false);
   const draft = useWatch({ control: form.control }) as ShowDraft;
@@ -85,7 +88,7 @@ function Sheet({ show }: { show: ShowView }) {
     setBusy(true);
     setOutcome(NO_OUTCOME);
     try {
-      if (editable && !(await keeping.keepNow())) throw new Error('not kept');
+      if ((editable || onAir) && !(await keeping.keepNow())) throw new Error('not kept');
       const { show: after, results = [] } = await work();
       if (after) {
         keeping.takeIn(after);
@@ -158,12 +161,20 @@ function Sheet({ show }: { show: ShowView }) {
         <Form noValidate onSubmit={(event) => event.preventDefault()}>
           <div className="sheet-head">
             <h1>{draft.title?.trim() || 'Untitled show'}</h1>
-            <KeepingLine show={show} keeping={keeping} editable={editable} />
+            <KeepingLine show={show} keeping={keeping} editable={editable || onAir} />
           </div>
-          <fieldset disabled={!editable || busy}>
-            <legend className="visually-hidden">The show</legend>
+          {onAir && (
+            <Notice kind="caution" live={false}>
+              The show is on air. Its title and text can still be put right, here and where the channels take that; the rest stays as it is.
+            </Notice>
+          )}
+          <fieldset disabled={!(editable || onAir) || busy}>
+            <legend className="visually-hidden">What is said</legend>
             <ToLook draft={draft} put={keeping.put} />
             <WhatFields filling={filling} />
+          </fieldset>
+          <fieldset disabled={!editable || busy}>
+            <legend className="visually-hidden">The show</legend>
             <WhenFields show={show} draft={draft} startsAt={startsAt} cities={cities} channels={chosen} put={keeping.put} />
             <RepeatSection show={show} draft={draft} cities={cities} run={run} busy={busy} />
             <ChannelTicks channels={channels.data ?? []} show={show} put={keeping.put} />
@@ -176,8 +187,20 @@ function Sheet({ show }: { show: ShowView }) {
           </fieldset>
           <LinksOfShow show={show} station={station.data ?? null} />
           {show.pictureFrom === 'encoder' && (editable || show.state === 'onAir') && <EncoderSets show={show} />}
-          <Checks show={show} draft={draft} channels={chosen} filling={filling} cities={cities} outcome={outcome} run={run} busy={busy} editable={editable} />
+          <Checks
+            show={show}
+            draft={draft}
+            channels={chosen}
+            filling={filling}
+            cities={cities}
+            outcome={outcome}
+            run={run}
+            busy={busy}
+            editable={editable}
+            onAir={onAir}
+          />
         </Form>
+        <LeaveUnkept keeping={keeping} />
         <ChannelsOfShow
           channels={chosen}
           show={show}
@@ -185,6 +208,7 @@ function Sheet({ show }: { show: ShowView }) {
           filling={filling}
           busy={busy}
           editable={editable}
+          onAir={onAir}
           put={keeping.put}
           run={run}
           onFix={applyFix}

@@ -8,6 +8,11 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import type { UseFormReturn } from 'react-hook-form';
 import { server, ServerError, wordsOf } from '../app/server';
 import { changesBetween, draftOf, same, withChanges } from './sheet-draft';
+import { noteUnkept, unkeptOf } from './unkept';
+
+/** Waits between tries where the server does not answer. */
+const FIRST_WAIT_MS = 2_000;
+const LONGEST_WAIT_MS = 30_000;
 
 /** Long enough not to ask at each key, short enough that nothing is lost. */
 const PAUSE_MS = 600;
@@ -39,6 +44,10 @@ export function useSheetKeeping(form: UseFormReturn<ShowDraft>, show: ShowView, 
   const sending = useRef<Promise<void> | null>(null);
   const timer = useRef<ReturnType<typeof setTimeout> | null>(null);
   const undoing = useRef(false);
+  const failures = useRef(0);
+  const again = useRef<() => void>(() => undefined);
+  const [waiting] = useState(() => (editable ? unkeptOf(show.id, Date.now()) : null));
+  const [broughtBack, setBroughtBack] = useState(waiting?.at ?? null);
   const [kept, setKept] = useState<Kept>({ state: 'kept', trouble: '' });
   const [conflicts, setConflicts] = useState<Conflict[]>([]);
   const [history, setHistory] = useState<Partial<ShowDraft>[]>([]);
@@ -78,6 +87,7 @@ export function useSheetKeeping(form: UseFormReturn<ShowDraft>, show: ShowView, 
     clearErrors();
     for (const [field, message] of Object.entries(troubles)) setError(field as DraftField, { message });
     const changes = changesBetween(base.current.draft, values, new Set(Object.keys(troubles)));
+    noteUnkept(show.id, changes, Date.now());
     if (!Object.keys(changes).length) {
       const wrong = Object.values(troubles)[0];
       setKept(wrong ? { state: 'not kept', trouble: wrong } : { state: 'kept', trouble: '' });
@@ -93,6 +103,8 @@ export function useSheetKeeping(form: UseFormReturn<ShowDraft>, show: ShowView, 
       const own = Object.fromEntries(Object.entries(undo).filter(([field]) => field in changes)) as Partial<ShowDraft>;
       if (!undoing.current && Object.keys(own).length) setHistory((known) => [...known.slice(-49), own]);
       undoing.current = false;
+      failures.current = 0;
+      setBroughtBack(null);
       const lost = result.conflicts.map(({ field, by }) => ({ field, by, mine: { [field]: changes[field] } as Partial<ShowDraft> }));
       setConflicts((known) => [...known.filter(({ field }) => !(field in changes)), ...lost]);
       const now = getValues();
@@ -107,9 +119,16 @@ export function useSheetKeeping(form: UseFormReturn<ShowDraft>, show: ShowView, 
       void queries.invalidateQueries({ queryKey: ['plan'] });
       void queries.invalidateQueries({ queryKey: ['shows'] });
       const wrong = Object.values(troubles)[0];
+      noteUnkept(show.id, changesBetween(theirs, getValues(), new Set(Object.keys(troubles))), Date.now());
       setKept(wrong ? { state: 'not kept', trouble: wrong } : { state: 'kept', trouble: '' });
     } catch (error) {
-      setKept({ state: 'not kept', trouble: wordsOf(error) });
+      // Silence is tried again by itself; what was refused waits for whoever typed it.
+      const silent = error instanceof ServerError && (error.status === 0 || error.status >= 500);
+      setKept({ state: 'not kept', trouble: silent ? `${wordsOf(error)} It is tried again by itself, and this browser holds a copy.` : wordsOf(error) });
+      if (silent) {
+        if (timer.current) clearTimeout(timer.current);
+        timer.current = setTimeout(() => again.current(), Math.min(LONGEST_WAIT_MS, FIRST_WAIT_MS * 2 ** failures.current++));
+      }
       if (error instanceof ServerError) for (const [field, message] of Object.entries(error.fields)) setError(field as DraftField, { message });
     }
   }, [clearErrors, editable, getValues, queries, setError, setValue, show.id]);
@@ -125,16 +144,28 @@ export function useSheetKeeping(form: UseFormReturn<ShowDraft>, show: ShowView, 
     return Object.keys(changesBetween(base.current.draft, tidied(getValues()))).length === 0;
   }, [getValues, send]);
 
+  useEffect(() => {
+    again.current = () => void keepNow();
+  }, [keepNow]);
+
+  // What could not be kept the last time is put back, and kept.
+  useEffect(() => {
+    if (!waiting) return;
+    put(waiting.changes);
+    void keepNow();
+  }, []); // eslint-disable-line react-hooks/exhaustive-deps -- once, when the sheet is opened
+
   const { watch } = form;
   useEffect(() => {
     const listener = watch((_values, { type }) => {
       if (type === undefined && !form.formState.isDirty) return;
       setKept((before) => (before.state === 'keeping' ? before : { state: 'typing', trouble: '' }));
+      noteUnkept(show.id, changesBetween(base.current.draft, getValues()), Date.now());
       if (timer.current) clearTimeout(timer.current);
       timer.current = setTimeout(() => void keepNow(), PAUSE_MS);
     });
     return () => listener.unsubscribe();
-  }, [form.formState.isDirty, keepNow, watch]);
+  }, [form.formState.isDirty, getValues, keepNow, show.id, watch]);
 
   // Whoever leaves the page keeps what was typed last.
   useEffect(() => {
@@ -162,6 +193,8 @@ export function useSheetKeeping(form: UseFormReturn<ShowDraft>, show: ShowView, 
   return {
     kept,
     conflicts,
+    /** When words were typed that could not be kept then, and were put back now; null: none were. */
+    broughtBack,
     put,
     keepNow,
     takeIn,

@@ -72,7 +72,14 @@ function TooEarly({ show, air, onClose, onGo }: { show: ShowView; air: AirView; 
           {air.airings.map(({ airingId, channel }) => (
             <li key={airingId} className="mb-2">
               <Identity of={channel} small />
-              <span className="small-words">{publicWords(channels.find(({ id }) => id === channel.id), starts, now, show.zone)}</span>
+              <span className="small-words">
+                {publicWords(
+                  channels.find(({ id }) => id === channel.id),
+                  starts,
+                  now,
+                  show.zone,
+                )}
+              </span>
             </li>
           ))}
           <li className="small-words">The show’s own page shows the picture at once.</li>

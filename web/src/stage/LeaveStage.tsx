@@ -20,7 +20,9 @@ export function LeaveStage({ sends, showId }: { sends: boolean; showId: string }
         </h2>
       </Modal.Header>
       <Modal.Body>
-        <p className="mb-0">You are on air. Your picture and your sound stop on every channel when you leave; the show goes on, and viewers see that nothing comes.</p>
+        <p className="mb-0">
+          You are on air. Your picture and your sound stop on every channel when you leave; the show goes on, and viewers see that nothing comes.
+        </p>
       </Modal.Body>
       <Modal.Footer>
         <Button variant="outline-primary" onClick={() => blocker.proceed()}>

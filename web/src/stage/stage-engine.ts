@@ -104,13 +104,11 @@ export class StageEngine {
     const audio = { ...wanted(microphoneId), echoCancellation: true, noiseSuppression: true };
     // Both in one question; where one of the two cannot be had, the other alone is better than nothing.
     let words = '';
-    const stream = await navigator.mediaDevices
-      .getUserMedia({ video, audio })
-      .catch(async (error: unknown) => {
-        words = wordsOfDeviceError(error);
-        const each = await Promise.allSettled([navigator.mediaDevices.getUserMedia({ video }), navigator.mediaDevices.getUserMedia({ audio })]);
-        return new MediaStream(each.flatMap((one) => (one.status === 'fulfilled' ? one.value.getTracks() : [])));
-      });
+    const stream = await navigator.mediaDevices.getUserMedia({ video, audio }).catch(async (error: unknown) => {
+      words = wordsOfDeviceError(error);
+      const each = await Promise.allSettled([navigator.mediaDevices.getUserMedia({ video }), navigator.mediaDevices.getUserMedia({ audio })]);
+      return new MediaStream(each.flatMap((one) => (one.status === 'fulfilled' ? one.value.getTracks() : [])));
+    });
     const [hasCamera, hasMicrophone] = [stream.getVideoTracks().length > 0, stream.getAudioTracks().length > 0];
     if (!hasCamera && !hasMicrophone) return this.set({ devices: { state: 'refused', words } });
     if (this.abort.signal.aborted) return stream.getTracks().forEach((track) => track.stop());
@@ -127,7 +125,11 @@ export class StageEngine {
       microphoneId: stream.getAudioTracks()[0]?.getSettings().deviceId ?? '',
     };
     localStorage.setItem(REMEMBERED_DEVICES, JSON.stringify(chosen));
-    const missing = !hasCamera ? 'No camera: the holding card and your voice can go out.' : !hasMicrophone ? 'No microphone: your picture goes out without sound.' : '';
+    const missing = !hasCamera
+      ? 'No camera: the holding card and your voice can go out.'
+      : !hasMicrophone
+        ? 'No microphone: your picture goes out without sound.'
+        : '';
     this.set({ devices: { state: 'ready', words: missing }, ...chosen });
     this.gateMicrophone();
     await this.listDevices();
@@ -168,7 +170,8 @@ export class StageEngine {
   private obey(what: Asked, by: string): void {
     if (what === 'take the holding card') this.showScene('holding');
     else this.switchMicrophone(what === 'microphone on');
-    const did = what === 'take the holding card' ? 'took the holding card' : what === 'microphone on' ? 'switched your microphone on' : 'switched your microphone off';
+    const did =
+      what === 'take the holding card' ? 'took the holding card' : what === 'microphone on' ? 'switched your microphone on' : 'switched your microphone off';
     this.set({ askedBy: `${by} ${did}.` });
   }
 

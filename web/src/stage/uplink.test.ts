@@ -10,12 +10,16 @@ let server: WebSocketServer;
 let sockets: Socket[];
 let heard: (StageMessage | { piece: [number, number] })[];
 let recorders: number;
+let signedOut: number;
+let lines: boolean[];
 let uplink: Uplink;
 
 beforeEach(async () => {
   sockets = [];
   heard = [];
   recorders = 0;
+  signedOut = 0;
+  lines = [];
   server = new WebSocketServer({ port: 0, host: '127.0.0.1' });
   server.on('connection', (socket) => {
     sockets.push(socket);
@@ -27,9 +31,11 @@ beforeEach(async () => {
   await new Promise((listening) => server.once('listening', listening));
   uplink = new Uplink(`ws://127.0.0.1:${(server.address() as AddressInfo).port}`, {
     air: (_air: AirView) => undefined,
-    connected: () => undefined,
+    connected: (yes) => void lines.push(yes),
     beginRecorder: () => void recorders++,
     refused: () => undefined,
+    signedOut: () => void signedOut++,
+    asked: () => undefined,
   });
   await until(() => sockets.length === 1);
 });
@@ -107,4 +113,37 @@ test('nothing is sent before a stretch is open, nor after sending has stopped', 
   uplink.send(piece());
   await new Promise((next) => setTimeout(next, 50));
   expect(pieces()).toEqual([]);
+});
+
+test('a line on which nothing is heard for three seconds is taken for broken, and made anew', async () => {
+  await until(() => lines.at(-1) === true);
+  const began = performance.now();
+  const speaking = setInterval(() => say({ type: 'kept', stretch: 1, upTo: 0 }), 200);
+  await new Promise((next) => setTimeout(next, 3_600));
+  expect(lines).toEqual([true]); // it was heard all the while
+  clearInterval(speaking);
+  await until(() => lines.includes(false));
+  expect(performance.now() - began).toBeLessThan(12_000);
+  await until(() => sockets.length === 2 && lines.at(-1) === true);
+});
+
+test('a take that was made while the line was broken is said when it is back, the newest alone', async () => {
+  await until(() => lines.at(-1) === true);
+  sockets[0]!.terminate();
+  await until(() => lines.at(-1) === false);
+  uplink.take('host');
+  uplink.take('holding');
+  await until(() => heard.some((each) => 'type' in each && each.type === 'take'));
+  await new Promise((next) => setTimeout(next, 50));
+  expect(heard.filter((each) => 'type' in each && each.type === 'take')).toEqual([{ type: 'take', scene: 'holding' }]);
+});
+
+test('a session that was ended is told apart from a line that broke: nothing is tried before somebody signs in again', async () => {
+  await until(() => lines.at(-1) === true);
+  sockets[0]!.close(4401);
+  await until(() => signedOut === 1);
+  await new Promise((next) => setTimeout(next, 800));
+  expect(sockets).toHaveLength(1);
+  uplink.tryNow();
+  await until(() => sockets.length === 2);
 });
