@@ -1,5 +1,5 @@
 import { spawn, type ChildProcess } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { existsSync, mkdtempSync, rmSync } from 'node:fs';
 import { createServer, type Server } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
@@ -77,6 +77,24 @@ test('the demo says where it is and how to sign in, has a show due soon, keeps i
   await page.goto('http://localhost:4790/?view=list');
   await expect(page.locator('.show-row h3').first()).toBeVisible();
   expect(await page.locator('.show-row h3').allInnerTexts()).toEqual(titles);
+});
+
+test('a first start that was cut short leaves no half station: the next start makes a whole one', async ({ demo, page }) => {
+  const started = demo.start().catch(() => undefined);
+  // In the middle of it: the station is there, and not all of its shows.
+  await expect.poll(() => existsSync(join(demo.folder, 'station', 'seeding')), { timeout: 60_000, intervals: [20] }).toBe(true);
+  await page.waitForTimeout(1_200);
+  await demo.interrupt();
+  await started;
+  expect(existsSync(join(demo.folder, 'station', 'seeding'))).toBe(true);
+  await demo.start();
+  expect(existsSync(join(demo.folder, 'station', 'seeding'))).toBe(false);
+  await page.goto('http://localhost:4790');
+  await page.getByLabel('Email address').fill('maren@alderfell.example');
+  await page.getByLabel('Password').fill('lantern-light');
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await page.getByRole('button', { name: 'List', exact: true }).click();
+  for (const title of ['Members’ Evening', 'Junior Dome Hour', 'Committee Stream']) await expect(page.getByRole('link', { name: title }).first()).toBeVisible();
 });
 
 for (const [setting, port] of Object.entries(PORTS)) {

@@ -90,6 +90,17 @@ test('the station’s page lists what is for everyone; what is for supporters op
   await expect(page.getByRole('link', { name: 'For everyone' })).toBeVisible();
   await expect(page.getByText('For supporters')).toBeHidden();
   expect((await new AxeBuilder({ page }).analyze()).violations.map(({ id }) => id)).toEqual([]);
+  // Every form of the public side, as a browser sends it: the station's own, and the buttons that mails lead to.
+  await page.getByLabel('Hear of new shows by mail').fill('juno@people.example');
+  await page.getByRole('button', { name: 'Tell me' }).click();
+  await expect(page.getByRole('heading', { name: 'Look into your mail' })).toBeVisible();
+  const confirm = /http\S+reminders\/confirm\/\S+/.exec(await product.mailTo('juno@people.example'))![0];
+  await page.goto(confirm);
+  await page.getByRole('button', { name: 'Yes, remind me' }).click();
+  await expect(page.getByRole('heading', { name: 'You will hear of new shows' })).toBeVisible();
+  await page.goto(confirm.replace('confirm', 'leave'));
+  await page.getByRole('button', { name: 'Forget my address' }).click();
+  await expect(page.getByRole('heading', { name: 'Your address is forgotten' })).toBeVisible();
   const [hidden] = (await host.must<ShowView[]>('GET', '/api/shows')).filter(({ title }) => title === 'For supporters');
   const { houseUrl } = await host.must<ShowView>('GET', `/api/shows/${hidden!.id}`);
   await page.goto(houseUrl);

@@ -10,6 +10,11 @@ export const test = base.extend<{ product: Product; host: Host }>({
     if (info.status !== info.expectedStatus) await info.attach('logs', { body: product.logs, contentType: 'text/plain' });
     await product.stop();
   },
+  page: async ({ page }, use) => {
+    // A stage on air asks before it is left; who reloads it here means it.
+    page.on('dialog', (dialog) => void dialog.accept());
+    await use(page);
+  },
   host: async ({ product }, use) => {
     await use(new Host(product));
   },
@@ -30,7 +35,7 @@ export async function openStage(page: Page, url: string): Promise<void> {
 export async function placeOnPage(page: Page, press: string | RegExp): Promise<void> {
   await page.getByRole('button', { name: press }).click();
   const summary = page.getByRole('dialog', { name: 'This goes out' });
-  await summary.getByRole('button', { name: /^Place (it|all)/ }).click();
+  await summary.getByRole('button', { name: /^Place (it|all|on)/ }).click();
   await expect(summary).toBeHidden();
 }
 

@@ -18,7 +18,12 @@ export function ensureInstalled() {
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === lock) return;
   console.log('Installing packages. The first time takes a few minutes, since the database driver is compiled.');
   // Not `npm ci`: it refuses a lock file without the builds for other systems, which some registries leave out.
-  const { status } = spawnSync('npm', ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error'], { cwd: root, stdio: 'inherit' });
+  const { status } = spawnSync('npm', ['install', '--no-save', '--no-audit', '--no-fund', '--loglevel=error'], {
+    cwd: root,
+    stdio: 'inherit',
+    // One package would report that it was installed; nobody is told.
+    env: { ...process.env, SCARF_ANALYTICS: 'false', DO_NOT_TRACK: '1' },
+  });
   if (status !== 0) {
     console.error('The packages could not be installed. Read what npm says above, then try again.');
     process.exit(status ?? 1);

@@ -102,7 +102,7 @@ test.each<[string, Partial<Record<keyof ShowDraft, unknown>>, string, string]>([
   ['a title that is no text', { title: { a: 1 } }, 'title', ''],
   ['a title without end', { title: 'x'.repeat(301) }, 'title', '300'],
   ['a text without end', { description: 'x'.repeat(20_001) }, 'description', '20,000'],
-  ['a day that no calendar has', { date: '2027-02-30' }, 'time', 'Type the day and the time'],
+  ['a day that no calendar has', { date: '2027-02-30' }, 'date', 'Choose a date'],
   ['no date', { date: 'tomorrow' }, 'date', 'Choose a date'],
   ['a time that is none', { time: '8 pm' }, 'time', ''],
   ['a time that the clocks skip', { date: '2027-03-28', time: '01:30' }, 'time', 'jump over 01:30'],

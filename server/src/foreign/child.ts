@@ -24,5 +24,7 @@ process.on('message', ({ number, job }: { number: number; job: Job }) => {
       ),
   );
 });
+// Only now does the time of a job begin: coming up takes its own on a busy machine.
+process.send!('ready');
 // Without whoever asked there is nothing to do.
 process.on('disconnect', () => process.exit(0));

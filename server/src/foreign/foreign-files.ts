@@ -3,9 +3,9 @@
 import { Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import { fork, type ChildProcess } from 'node:child_process';
 import { existsSync } from 'node:fs';
-import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { PlainError } from '../foundation/errors';
+import { residentBytes } from '../foundation/resident-bytes';
 import { TurnByTurn } from '../foundation/together';
 import { limitOf, type Job } from './jobs';
 
@@ -15,6 +15,7 @@ const LOOK_EVERY_MS = 50;
 const MOST_WAITING = 20;
 /** A process that has nothing to do is let go after this. */
 const IDLE_MS = 60_000;
+const COMES_UP_MS = 30_000;
 
 type Answer = { number: number; answer?: unknown; refused?: { status: number; words: string }; trouble?: string };
 
@@ -42,9 +43,9 @@ export class ForeignFiles implements OnApplicationShutdown {
     }
   }
 
-  private alone<T>(job: Job): Promise<T> {
+  private async alone<T>(job: Job): Promise<T> {
     const { ms, bytes, what } = limitOf(job);
-    const child = this.process();
+    const child = await this.process();
     const number = this.number++;
     const tooMuch = (of: string) => new PlainError(422, `${what} takes more ${of} to read than any should. Export it again from where it came, smaller.`);
     return new Promise<T>((done, failed) => {
@@ -86,7 +87,8 @@ export class ForeignFiles implements OnApplicationShutdown {
     });
   }
 
-  private process(): ChildProcess {
+  /** The process that reads, come up and ready. */
+  private async process(): Promise<ChildProcess> {
     if (this.idle) clearTimeout(this.idle);
     this.idle = null;
     if (this.child) return this.child;
@@ -105,7 +107,23 @@ export class ForeignFiles implements OnApplicationShutdown {
     child.once('exit', () => {
       if (this.child === child) this.child = null;
     });
-    return (this.child = child);
+    this.child = child;
+    await new Promise<void>((ready, failed) => {
+      const timer = setTimeout(() => failed(new Error('the process that reads files did not come up')), COMES_UP_MS);
+      const settle = (then: () => void) => () => {
+        clearTimeout(timer);
+        then();
+      };
+      child.once('message', settle(ready));
+      child.once(
+        'exit',
+        settle(() => failed(new Error('the process that reads files ended at once'))),
+      );
+    }).catch((error: unknown) => {
+      this.letGo();
+      throw error;
+    });
+    return child;
   }
 
   private rest(): void {
@@ -116,15 +134,5 @@ export class ForeignFiles implements OnApplicationShutdown {
   private letGo(): void {
     this.child?.kill('SIGKILL');
     this.child = null;
-  }
-}
-
-/** What a process holds in memory; 0 where the system does not tell it in a file (proc(5)). */
-async function residentBytes(pid: number | undefined): Promise<number> {
-  try {
-    const [, pages] = (await readFile(`/proc/${pid}/statm`, 'utf8')).split(' ');
-    return Number(pages) * 4_096;
-  } catch {
-    return 0;
   }
 }

@@ -17,8 +17,8 @@ export class PlainError extends Error {
 
 /** A refusal of one field of a form. */
 export class FieldRefusal extends PlainError {
-  constructor(field: string, words: string) {
-    super(422, words, { fields: { [field]: words } });
+  constructor(field: string, words: string, status = 422) {
+    super(status, words, { fields: { [field]: words } });
   }
 }
 

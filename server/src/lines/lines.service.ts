@@ -250,7 +250,8 @@ export class LinesService {
       lastUsedAt: line.lastUsedAt,
       shows: shows.flatMap((show) => {
         const airing = airings.find(({ showId, channelId }) => showId === show.id && channelId === line.channelId);
-        if (!airing) return [];
+        // What was withdrawn uses no line before it is placed anew.
+        if (!airing || airing.placing === 'withdrawn') return [];
         const lineId = rules.lines === 'one per show' ? null : (airing.lineId ?? firstOf(line.channelId));
         const uses = line.airingId === null ? lineId === line.id : line.airingId === airing.id;
         return uses ? [{ id: show.id, title: show.title, startsAt: show.startsAt, zone: show.zone, outside: show.pictureFrom === 'encoder' }] : [];

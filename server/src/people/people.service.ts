@@ -117,7 +117,7 @@ export class PeopleService implements OnApplicationBootstrap, OnApplicationShutd
     this.gate.pass(person.email, address);
     if (!(await passwordFits(password, person.passwordHash))) {
       this.gate.wrong(person.email, address);
-      throw new FieldRefusal('password', 'This is not your password. Try again.');
+      throw new FieldRefusal('password', 'This is not your password. Try again.', 403);
     }
     this.gate.right(person.email);
   }

@@ -72,7 +72,7 @@ export class TestStation {
     if (stationId)
       await this.database
         .getRepository(Station)
-        .insert({ id: stationId, name: 'Zzz', zone: 'UTC', cities: [], milestoneTimes: USUAL_TIMES, feedHash: null, slug: 's', supportersHash: null });
+        .insert({ id: stationId, name: 'Zzz', zone: 'UTC', cities: [], milestoneTimes: USUAL_TIMES, feedHash: null, slug: stationId, supportersHash: null });
     const passwordHash = await hashPassword('another-password');
     await this.database.getRepository(Person).insert({ id: email, stationId: stationId ?? own!.id, name: 'Bea Lanthorn', email, passwordHash, role });
     return this.signIn(email, 'another-password');

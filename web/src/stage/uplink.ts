@@ -144,8 +144,8 @@ export class Uplink {
   private gone(socket: WebSocket, code: number): void {
     if (this.socket !== socket) return;
     this.socket = null;
-    this.listener.connected(false);
     if (this.closed) return;
+    this.listener.connected(false);
     if (code === SIGNED_OUT) return this.listener.signedOut();
     const wait = Math.min(LONGEST_RETRY_MS, FIRST_RETRY_MS * 2 ** this.failures++);
     this.timer = window.setTimeout(() => this.connect(), wait);

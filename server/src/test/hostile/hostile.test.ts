@@ -357,7 +357,7 @@ describe('who may come in', () => {
     expect(JSON.stringify(listed)).not.toMatch(/[A-Za-z0-9_-]{43}/); // neither token nor digest
     const change = (password: string, next: string) => station.as(http().put('/api/me/password'), second).send({ password, next });
     await change('another-password', 'alderfellskyclub1').expect(422);
-    await change('wrong-password', 'four words of my own').expect(422);
+    await change('wrong-password', 'four words of my own').expect(403);
     await change('another-password', 'four words of my own').expect(204);
     expect(await ended).toBe(4401);
     await station.as(http().get('/api/me'), producer).expect(401);
