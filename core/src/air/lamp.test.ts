@@ -42,7 +42,12 @@ test.each([
   ['silent for two seconds', airing(publicThere(true), { silentSince: instant(START - 2_000) }), 'lit', 'public'],
   ['silent for six seconds', airing(publicThere(true), { silentSince: instant(START - 6_000) }), 'fault', 'network-silent'],
   ['access was withdrawn in mid-show', airing(publicThere(true), { accessEnded: true }), 'fault', 'access-ended'],
-  ['a typed-in service never reports', airing(null, { rules: rulesFor('typed-in', 'service') }), 'warm', 'sent-unconfirmed'],
+  [
+    'a typed-in service never reports, and what is sent there has to be taken for public',
+    airing(null, { rules: rulesFor('typed-in', 'service') }),
+    'lit',
+    'sent-unconfirmed',
+  ],
   ['an encoder sends straight to it', airing(null, { rules: rulesFor('typed-in', 'service'), fromOutside: true }), 'dark', 'outside-unconfirmed'],
   ['Townfold refuses nothing at its time', airing(planned(true), townfold), 'warm', 'begins-by-itself'],
   ['being announced where nothing is taken in advance', airing(null, { placed: false, beingPlaced: true }), 'dark', 'being-placed'],

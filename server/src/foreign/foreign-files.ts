@@ -5,7 +5,7 @@ import { fork, type ChildProcess } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { PlainError } from '../foundation/errors';
-import { residentBytes } from '../foundation/resident-bytes';
+import { residentBytes, workedMs } from '../foundation/process-use';
 import { TurnByTurn } from '../foundation/together';
 import { limitOf, type Job } from './jobs';
 
@@ -15,6 +15,8 @@ const LOOK_EVERY_MS = 50;
 const MOST_WAITING = 20;
 /** A process that has nothing to do is let go after this. */
 const IDLE_MS = 60_000;
+/** Limits are of work done; on a machine that is busy otherwise a file may take so many times as long. */
+const BUSY_MACHINE = 6;
 const COMES_UP_MS = 30_000;
 
 type Answer = { number: number; answer?: unknown; refused?: { status: number; words: string }; trouble?: string };
@@ -47,6 +49,7 @@ export class ForeignFiles implements OnApplicationShutdown {
     const { ms, bytes, what } = limitOf(job);
     const child = await this.process();
     const number = this.number++;
+    const workedBefore = await workedMs(child.pid);
     const tooMuch = (of: string) => new PlainError(422, `${what} takes more ${of} to read than any should. Export it again from where it came, smaller.`);
     return new Promise<T>((done, failed) => {
       let ended = false;
@@ -68,16 +71,15 @@ export class ForeignFiles implements OnApplicationShutdown {
         end(() => done(answer as T));
       };
       const gone = () => end(() => failed(tooMuch('memory')), true);
-      const timer = setTimeout(() => {
-        this.log.warn(`${job.kind}: killed after ${ms} ms`);
-        end(() => failed(tooMuch('time')), true);
-      }, ms);
+      const stop = (of: 'time' | 'memory', at: string) => {
+        if (ended) return;
+        this.log.warn(`${job.kind}: killed at ${at}`);
+        end(() => failed(tooMuch(of)), true);
+      };
+      const timer = setTimeout(() => stop('time', `${ms * BUSY_MACHINE} ms`), workedBefore === null ? ms : ms * BUSY_MACHINE);
       const look = setInterval(() => {
-        void residentBytes(child.pid).then((resident) => {
-          if (resident <= bytes || ended) return;
-          this.log.warn(`${job.kind}: killed at ${Math.round(resident / 1e6)} MB`);
-          end(() => failed(tooMuch('memory')), true);
-        });
+        void residentBytes(child.pid).then((resident) => resident > bytes && stop('memory', `${Math.round(resident / 1e6)} MB`));
+        void workedMs(child.pid).then((worked) => worked !== null && worked - (workedBefore ?? 0) > ms && stop('time', `${ms} ms of work`));
       }, LOOK_EVERY_MS);
       child.on('message', hear);
       child.once('exit', gone);

@@ -6,12 +6,12 @@ import { decodePicture } from '../artwork/incoming-picture';
 export type Job =
   { kind: 'calendar'; text: string; zone: string } | { kind: 'table'; text: string } | { kind: 'picture'; bytes: Uint8Array; as: 'master' | 'piece' };
 
-export function doJob(job: Job): Promise<unknown> {
+export async function doJob(job: Job): Promise<unknown> {
   switch (job.kind) {
     case 'calendar':
       return readCalendar(job.text, job.zone);
     case 'table':
-      return Promise.resolve(readTable(job.text));
+      return readTable(job.text);
     case 'picture':
       return decodePicture(Buffer.from(job.bytes), job.as);
   }

@@ -12,7 +12,7 @@ import { DataSource, IsNull, Not } from 'typeorm';
 import { MediaProcess } from '../air/media-process';
 import { DiskSpace } from '../foundation/disk-space';
 import { PlainError } from '../foundation/errors';
-import { residentBytes } from '../foundation/resident-bytes';
+import { residentBytes } from '../foundation/process-use';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { Show } from '../shows/show.entities';
 import { ShowsService } from '../shows/shows.service';

@@ -43,6 +43,11 @@ const http = () => station.http();
 const as = (test: request.Test, who = station.cookie) => station.as(test, who);
 const linesOf = async (id: string) => (await as(http().get(`/api/channels/${id}/lines`)).expect(200)).body as LinesOfChannel;
 const reveal = (who = station.cookie, id = line.id, purpose = 'show') => as(http().post(`/api/lines/${id}/reveal`), who).send({ purpose });
+/** Near enough that it may go on air. */
+function inTwoHours(): { date: string; time: string; zone: string } {
+  const [date, time] = new Date(Date.now() + 2 * HOUR_MS).toISOString().split('T') as [string, string];
+  return { date, time: time.slice(0, 5), zone: 'UTC' };
+}
 const record = async () =>
   ((await as(http().get('/api/audit')).expect(200)).body as { person: string; words: string }[]).map(({ person, words }) => `${person} ${words}`);
 
@@ -214,7 +219,7 @@ test('a channel is not taken off while a show on it is on air; coming shows are 
   ).body as ShowView;
   const running = (
     await as(http().post('/api/shows'))
-      .send(station.draft([annex.id], { title: 'Running', date: '2092-02-01', pictureFrom: 'encoder' }))
+      .send(station.draft([annex.id], { title: 'Running', ...inTwoHours(), pictureFrom: 'encoder' }))
       .expect(201)
   ).body as ShowView;
   await as(http().post(`/api/shows/${running.id}/place`)).expect(200);

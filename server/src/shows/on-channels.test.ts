@@ -130,6 +130,22 @@ describe('placing', () => {
     expect(airing(await read(show), 'guildhand').placing).toBe('placed');
   });
 
+  test('where one channel objects nothing is placed anywhere, until it is said that the others alone are meant', async () => {
+    const title = 'A title that two channels take, and one, which takes eighty characters, does not take';
+    const show = await drafted([library, town, guild], { title });
+    const words = (await post<{ words: string }>(show, 'place', {}, 422)).words;
+    expect(words).toContain('Nothing was placed. Alderfell Sky Club (Guildhand): Guildhand takes titles of 80 characters');
+    expect((await read(show)).airings.map(({ placing }) => placing)).not.toContain('placed');
+    const others = [airing(show, 'reelmoor').id, airing(show, 'townfold').id];
+    // The second press finds both standing and makes no more of them.
+    for (const press of [1, 2]) {
+      const { results, show: after } = await post(show, 'place', { airingIds: others });
+      expect(results.map(({ done }) => done)).toEqual(press === 1 ? [true, true] : []);
+      expect(airing(after, 'guildhand').placing).not.toBe('placed');
+    }
+    expect((await post<{ words: string }>(show, 'place', { partial: true }, 422)).words).toContain('Guildhand takes titles of 80');
+  });
+
   test('one channel can be withdrawn from alone; what stands nowhere any more is a draft again', async () => {
     const show = await placed([library, town]);
     const first = await post(show, 'withdraw', { airingIds: [airing(show, 'townfold').id] });
