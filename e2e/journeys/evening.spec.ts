@@ -1,7 +1,7 @@
 // What goes wrong on an evening: a slip of the hand, a line that goes silent, a second stage, a session that runs out.
 import type { PlaceResult, ShowView } from '@lantern/contract';
 import { OWNER, soonestStart } from '../support/host';
-import { expect, kept, lampOf, openStage, test } from '../support/test';
+import { expect, kept, lampOf, openStage, stageReady, test } from '../support/test';
 
 const HOUR_MS = 3_600_000;
 
@@ -21,7 +21,10 @@ test('a stage on air: it is not left unasked, says when nothing is known, and no
     client.onMessage((message) => silent || server.send(message));
     server.onMessage((message) => silent || client.send(message));
   });
-  await openStage(page, stageUrl);
+  // As a host comes to it, so that “Back” leads within the pages.
+  await page.goto(`${product.url}/shows/${show.id}`);
+  await page.getByRole('link', { name: 'Open the stage' }).click();
+  await stageReady(page);
   await page.getByRole('button', { name: 'Go on air' }).click();
   await expect(lampOf(page, 'Reelmoor')).toHaveText('lit');
 
@@ -139,6 +142,8 @@ test('what is typed is never lost: a server that is gone, a session that has run
   await host.lendTo(context);
   await page.goto(`${product.url}/shows/${show.id}`);
   const title = () => host.must<ShowView>('GET', `/api/shows/${show.id}`).then((each) => each.title);
+
+  await expect(page.getByLabel('Title')).toHaveValue('Dusk Report');
 
   await test.step('a session that has run out', async () => {
     await host.must('DELETE', '/api/sessions');

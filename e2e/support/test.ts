@@ -28,6 +28,11 @@ export function lampOf(page: Page, network: string): Locator {
 /** Opens the stage and waits until it is ready to go on air. */
 export async function openStage(page: Page, url: string): Promise<void> {
   await page.goto(url);
+  await stageReady(page);
+}
+
+/** Waits until the stage has what it needs. */
+export async function stageReady(page: Page): Promise<void> {
   await expect(page.getByRole('button', { name: /Go on air|Resume|Wrap up…/ }).first()).toBeEnabled({ timeout: 90_000 });
 }
 
