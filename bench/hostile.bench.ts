@@ -4,6 +4,7 @@ import { DAY_MS } from '@lantern/core';
 import type { ShowView } from '@lantern/contract';
 import { test as base } from '@playwright/test';
 import { connect } from 'node:net';
+import sharp from 'sharp';
 import { Host, soonestStart } from '../e2e/support/host';
 import { Product } from '../e2e/support/product';
 
@@ -96,6 +97,10 @@ test('what others wait for', async ({ product, host }) => {
     'four drawings of 1.5 kB with parts that multiply, at once',
     together(4, () => own('PUT', `/api/shows/${show.id}/thumbnail`, partsThatMultiply(9))()),
   );
+  const strip = await sharp({ create: { width: 6, height: 3_000, channels: 3, background: '#345' } })
+    .png()
+    .toBuffer();
+  await measure('a picture of 6 by 3,000 pixels', own('PUT', `/api/shows/${show.id}/thumbnail`, strip));
   await measure(
     '40 connections that each ask for the station page, its feed and calendar 10 times',
     together(40, async () => {

@@ -74,7 +74,7 @@ export class Thumbnails {
     const crops = Object.fromEntries(SHAPES.map((shape, at) => [shapeKey(shape), { ...suggested[at]!, byHand: false }]));
     await writeWhole(this.path(show, 'original'), bytes);
     await writeWhole(this.path(show, 'master'), master);
-    const hash = await this.writeShown(show, master);
+    const hash = await this.writeShown(show, master, suggested[0]!);
     return { width, height, version: newVersion(), crops, hash };
   }
 
@@ -86,7 +86,7 @@ export class Thumbnails {
     for (const { shape, master } of masters) await writeWhole(this.path(show, `master-${shapeKey(shape)}`), master);
     const [{ master }] = masters as [(typeof masters)[number]];
     await writeWhole(this.path(show, 'master'), master);
-    const hash = await this.writeShown(show, master);
+    const hash = await this.writeShown(show, master, ALL);
     const { width, height } = await sharp(master).metadata();
     return { width, height, version: newVersion(), hash, ...facts };
   }
@@ -187,8 +187,12 @@ export class Thumbnails {
   }
 
   /** Writes what our own pages show; returns the hash by which the picture is known again. */
-  private async writeShown(show: Pick<Show, 'id'>, master: Buffer): Promise<string> {
-    const shown = sharp(master).resize({ ...HOUSE, fit: 'cover', position: 'attention' });
+  private async writeShown(show: Pick<Show, 'id'>, master: Buffer, crop: Crop): Promise<string> {
+    const { width, height } = await sharp(master).metadata();
+    // Cut before it is enlarged: of a strip of 6 by 3,000 pixels this would otherwise make one of 640,000 lines.
+    const shown = sharp(master)
+      .extract(pixelsOf(crop, width, height))
+      .resize({ ...HOUSE, fit: 'cover' });
     await writeWhole(this.path(show, 'sent'), await shown.jpeg({ quality: 92 }).toBuffer());
     return differenceHash(await sharp(master).resize({ width: 9, height: 8, fit: 'fill' }).greyscale().raw().toBuffer());
   }

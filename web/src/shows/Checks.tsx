@@ -150,7 +150,9 @@ export function Checks({ show, draft, channels, filling, cities, outcome, run, b
               ? toPlace.length === 1
                 ? 'Place it'
                 : `Place all ${toPlace.length}`
-              : `Place on ${taken.length} of ${toPlace.length}`}
+              : taken.length === 0
+                ? 'Place on none yet'
+                : `Place on ${taken.length} of ${toPlace.length}`}
           </Button>
         </Modal.Footer>
       </Modal>
