@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import type { Me } from '@lantern/contract';
 import { useEffect } from 'react';
 import { Button } from 'react-bootstrap';
-import { Link, Navigate, NavLink, Outlet, useLocation, useNavigate } from 'react-router';
+import { Link, Navigate, NavLink, Outlet, ScrollRestoration, useLocation, useNavigate } from 'react-router';
 import { LanternMark } from '../look/LanternMark';
 import { SignInAgain } from '../people/SignInAgain';
 import { OnAirBar } from './OnAirBar';
@@ -67,15 +67,17 @@ export function PlanningPages() {
           <NavLink to="/contacts">Contacts</NavLink>
           <NavLink to="/station">Station</NavLink>
         </nav>
-        <span className="ms-auto soft small-words">
+        <span className="ms-auto soft small-words d-flex align-items-baseline gap-3">
           <Link to="/you" className="quiet-link">
             {me.data?.name}
-          </Link>{' '}
-          <Button variant="quiet" size="sm" className="ms-2" onClick={() => void signOut()}>
+          </Link>
+          <Button variant="quiet" size="sm" onClick={() => void signOut()}>
             Sign out
           </Button>
         </span>
       </header>
+      {/* Another page begins at its top, where what has just happened is told. */}
+      <ScrollRestoration />
       <OnAirBar />
       <RemovedNotice />
       <main className="pt-5">

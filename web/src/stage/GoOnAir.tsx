@@ -71,15 +71,16 @@ function TooEarly({ show, air, onClose, onGo }: { show: ShowView; air: AirView; 
         <ul className="list-unstyled">
           {air.airings.map(({ airingId, channel }) => (
             <li key={airingId} className="mb-2">
-              <Identity of={channel} small />
-              <span className="small-words">
-                {publicWords(
-                  channels.find(({ id }) => id === channel.id),
-                  starts,
-                  now,
-                  show.zone,
-                )}
-              </span>
+              <Identity of={channel} small>
+                <span className="small-words d-block">
+                  {publicWords(
+                    channels.find(({ id }) => id === channel.id),
+                    starts,
+                    now,
+                    show.zone,
+                  )}
+                </span>
+              </Identity>
             </li>
           ))}
           <li className="small-words">The show’s own page shows the picture at once.</li>

@@ -64,7 +64,11 @@ export function RemoteStage({ show }: { show: ShowView }) {
               : !onAir
                 ? 'The stage itself is run from a desk computer. From here you can see how the channels stand, mute, take the holding card and wrap up.'
                 : holder?.connected
-                  ? `${holder.name} sends from the stage. Their microphone is ${holder.microphoneOn ? 'on' : 'off'}.`
+                  ? `${holder.name} sends from the stage. ${
+                      air.programme === 'holding'
+                        ? `Microphones are shut on the holding card${holder.microphoneOn ? '' : ', and theirs is off'}.`
+                        : `Their microphone is ${holder.microphoneOn ? 'on' : 'off'}.`
+                    }`
                   : 'Nobody sends at this moment: viewers see no new picture. Open the stage on a desk computer to send.'}
           </p>
           {onAir && (

@@ -38,8 +38,7 @@ export function WrapUp({ show, air, onClose, onWrap, onTakeBack }: Props) {
         <ul className="list-unstyled">
           {running.map(({ airingId, channel, lamp }) => (
             <li key={airingId} className="mb-2">
-              <Identity of={channel} />
-              {lamp !== 'lit' && <span className="small-words soft d-block">It is not public there at this moment.</span>}
+              <Identity of={channel}>{lamp !== 'lit' && <span className="small-words soft d-block">It is not public there at this moment.</span>}</Identity>
             </li>
           ))}
         </ul>
