@@ -40,7 +40,7 @@ export function configureHttp(app: NestExpressApplication, settings: Settings): 
   app.use((_request: Request, response: Response, next: NextFunction) => {
     response.setHeader(
       'permissions-policy',
-      'camera=(self), microphone=(self), display-capture=(self), fullscreen=(self), autoplay=(self), geolocation=(), payment=(), usb=(), serial=(), bluetooth=()',
+      'camera=(self), microphone=(self), fullscreen=(self), autoplay=(self), geolocation=(), payment=(), usb=(), serial=(), bluetooth=()',
     );
     next();
   });

@@ -1,18 +1,16 @@
 // The frame of the planning pages, and the gate before everything that needs a signed-in person.
-import { useQuery, useQueryClient } from '@tanstack/react-query';
-import type { Me } from '@lantern/contract';
+import { useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, Navigate, NavLink, Outlet, ScrollRestoration, useLocation, useNavigate } from 'react-router';
 import { LanternMark } from '../look/LanternMark';
+import { useMe } from '../people/me';
 import { SignInAgain } from '../people/SignInAgain';
 import { OnAirBar } from './OnAirBar';
 import { RemovedNotice } from './removed';
 import { noteSignedIn } from './session';
 import { Notice } from '../look/Notice';
 import { server, ServerError, wordsOf } from './server';
-
-export const useMe = () => useQuery({ queryKey: ['me'], queryFn: () => server.get<Me>('/api/me') });
 
 export function SignedIn() {
   const me = useMe();

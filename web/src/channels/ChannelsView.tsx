@@ -5,7 +5,7 @@ import type { NetworkId } from '@lantern/core';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, useSearchParams } from 'react-router';
-import { useMe } from '../app/PlanningPages';
+import { useMe } from '../people/me';
 import { server, wordsOf } from '../app/server';
 import { Identity } from '../look/Identity';
 import { Notice } from '../look/Notice';

@@ -4,7 +4,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useState, type FormEvent } from 'react';
 import { Button, Form, Modal } from 'react-bootstrap';
 import { useNavigate } from 'react-router';
-import { useMe } from '../app/PlanningPages';
+import { useMe } from './me';
 import { server, wordsOf } from '../app/server';
 import { settleSignIn, useSession } from '../app/session';
 import { Field } from '../look/Field';

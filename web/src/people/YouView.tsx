@@ -8,7 +8,7 @@ import { Button, Form } from 'react-bootstrap';
 import { useForm } from 'react-hook-form';
 import { useNavigate } from 'react-router';
 import { useNow } from '../app/clock';
-import { useMe } from '../app/PlanningPages';
+import { useMe } from './me';
 import { server, ServerError, wordsOf } from '../app/server';
 import { noteSignedIn } from '../app/session';
 import { AskedButton } from '../look/AskedButton';

@@ -132,7 +132,7 @@ export function Checks({ show, draft, channels, filling, cities, outcome, run, b
         show={show}
         removable={show.state === 'over' || (editable && !show.airings.some(({ placing }) => placing === 'placed' || placing === 'unsure'))}
       />
-      <Modal show={summing} onHide={() => setSumming(false)} size="lg" aria-labelledby="summary-title">
+      <Modal show={summing} onHide={() => setSumming(false)} size="lg" scrollable aria-labelledby="summary-title">
         <Modal.Header closeButton>
           <h2 id="summary-title" className="mb-0">
             This goes out
@@ -240,7 +240,6 @@ function Summary({ draft, each, whole, filling, cities }: SummaryProps) {
                   {wording.title || wording.text.split('\n')[0]}
                   <span className="soft">, for {facts.visibility}</span>
                 </span>
-                {!channel.rules.maySchedule && <span className="soft small-words d-block">begins there when you go on air</span>}
                 {waits && <span className="soft small-words d-block">too far ahead for now: placed by itself once it is near enough</span>}
                 {objections.map((words) => (
                   <Notice key={words} kind="refusal" live={false}>

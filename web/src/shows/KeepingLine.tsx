@@ -5,7 +5,7 @@ import { Check, Undo2 } from 'lucide-react';
 import { useEffect } from 'react';
 import { Button } from 'react-bootstrap';
 import { serverNow } from '../app/clock';
-import { useMe } from '../app/PlanningPages';
+import { useMe } from '../people/me';
 import { Notice } from '../look/Notice';
 import { draftOf, FIELD_WORDS } from './sheet-draft';
 import type { Conflict, SheetKeeping } from './sheet-keeping';

@@ -6,7 +6,7 @@ import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, useParams } from 'react-router';
 import { useNow } from '../app/clock';
-import { useMe } from '../app/PlanningPages';
+import { useMe } from '../people/me';
 import { server, wordsOf } from '../app/server';
 import { Notice } from '../look/Notice';
 import { useAirActions } from './air-actions';
