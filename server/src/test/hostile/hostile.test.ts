@@ -1,16 +1,24 @@
 // What a stranger, or one hostile file, can do to the server: nothing that anybody else notices.
-import type { ShowView } from '@lantern/contract';
+import type { AirView, ShowView } from '@lantern/contract';
 import { createServer, connect, type Socket } from 'node:net';
 import { deflateSync } from 'node:zlib';
 import sharp from 'sharp';
 import { WebSocket } from 'ws';
+import { DiskSpace } from '../../foundation/disk-space';
 import { PeopleService } from '../../people/people.service';
 import { Session } from '../../people/people.entities';
 import { OutboxService } from '../../reminders/outbox.service';
 import { Mail } from '../../reminders/reminder.entities';
 import { OWNER, TestStation } from '../station';
 import { statSync } from 'node:fs';
+import { statfs } from 'node:fs/promises';
 import { join } from 'node:path';
+
+// How much room a disk has is the one thing that cannot be had for a test.
+jest.mock('node:fs/promises', () => {
+  const real = jest.requireActual<typeof import('node:fs/promises')>('node:fs/promises');
+  return { ...real, statfs: jest.fn(real.statfs) };
+});
 
 let station: TestStation;
 let port: number;
@@ -301,6 +309,27 @@ describe('connections', () => {
       .send({ base: version, changes: { title: 'On the page at once' } })
       .expect(200);
     expect((await http().get(path)).text).toContain('On the page at once');
+  });
+});
+
+describe('a disk that fills up', () => {
+  /** As though so many bytes were left. */
+  async function left(freeBytes: number): Promise<void> {
+    jest.mocked(statfs).mockResolvedValue({ bavail: freeBytes, bsize: 1 } as Awaited<ReturnType<typeof statfs>>);
+    await station.app.get(DiskSpace).look();
+  }
+  const said = async () => ((await as('get', `/api/shows/${show.id}/air`).expect(200)).body as AirView).roomWords;
+
+  test('is said on the stage while there is still room, and takes no film once there is none', async () => {
+    await left(2_000_000_000);
+    expect(await said()).toMatch(/^The disk has room for about \d+ more minutes of recording/);
+    await left(100_000_000);
+    expect(await said()).toContain('all but full');
+    const film = await as('put', `/api/shows/${show.id}/trailer`).type('application/octet-stream').send(Buffer.alloc(2_000)).expect(507);
+    expect(film.body.words).toContain('Free some room');
+    expect((await http().get('/health/ready').expect(200)).body).toMatchObject({ ok: true, room: 'none' });
+    await left(50_000_000_000);
+    expect(await said()).toBe('');
   });
 });
 
