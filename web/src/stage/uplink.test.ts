@@ -13,6 +13,9 @@ let recorders: number;
 let signedOut: number;
 let lines: boolean[];
 let uplink: Uplink;
+/** Whether the server says how the show stands, as the real one does twice a second. */
+let speaks: boolean;
+let programme: AirView['programme'];
 
 beforeEach(async () => {
   sockets = [];
@@ -20,9 +23,14 @@ beforeEach(async () => {
   recorders = 0;
   signedOut = 0;
   lines = [];
+  speaks = true;
+  programme = 'holding';
   server = new WebSocketServer({ port: 0, host: '127.0.0.1' });
   server.on('connection', (socket) => {
     sockets.push(socket);
+    const tell = () => speaks && socket.send(JSON.stringify({ type: 'air', air: { programme } }));
+    tell();
+    socket.on('close', clearInterval.bind(null, setInterval(tell, 200)));
     socket.on('message', (data, isBinary) => {
       const bytes = data as Buffer;
       heard.push(isBinary ? { piece: [bytes.readUInt32BE(0), bytes.readUInt32BE(4)] } : (JSON.parse(String(data)) as StageMessage));
@@ -118,16 +126,37 @@ test('nothing is sent before a stretch is open, nor after sending has stopped', 
 test('a line on which nothing is heard for three seconds is taken for broken, and made anew', async () => {
   await until(() => lines.at(-1) === true);
   const began = performance.now();
-  const speaking = setInterval(() => say({ type: 'kept', stretch: 1, upTo: 0 }), 200);
   await new Promise((next) => setTimeout(next, 3_600));
   expect(lines).toEqual([true]); // it was heard all the while
-  clearInterval(speaking);
+  speaks = false;
   await until(() => lines.includes(false));
   expect(performance.now() - began).toBeLessThan(12_000);
-  await until(() => sockets.length === 2 && lines.at(-1) === true);
+  // A socket that opens is not yet a line on which anything is heard.
+  await until(() => sockets.length === 3);
+  expect(lines).toEqual([true, false, false]);
+  speaks = true;
+  await until(() => lines.at(-1) === true);
+});
+
+test('a take that was said into a silent line is said again on the next, until the server tells of it', async () => {
+  await until(() => lines.at(-1) === true);
+  const takes = () => heard.filter((each) => 'type' in each && each.type === 'take');
+  speaks = false;
+  uplink.take('host');
+  await until(() => takes().length === 1);
+  sockets[0]!.terminate();
+  speaks = true;
+  await until(() => takes().length === 2);
+  programme = 'host';
+  await new Promise((next) => setTimeout(next, 300));
+  sockets[1]!.terminate();
+  await until(() => sockets.length === 3 && lines.at(-1) === true);
+  await new Promise((next) => setTimeout(next, 50));
+  expect(takes()).toHaveLength(2);
 });
 
 test('a take that was made while the line was broken is said when it is back, the newest alone', async () => {
+  programme = 'host';
   await until(() => lines.at(-1) === true);
   sockets[0]!.terminate();
   await until(() => lines.at(-1) === false);

@@ -37,9 +37,11 @@ export class Uplink {
   private timer = 0;
   private readonly listening: number;
   private heardAt = 0;
+  /** Whether anything was heard on this socket: that it opened says nothing of what lies behind it. */
+  private heard = false;
   private openedAt = 0;
   private takesOver = false;
-  /** A take that was made while the line was broken: the newest counts. */
+  /** A take of which the server has not told yet; it may have been said into a line that was broken already. The newest counts. */
   private pendingTake: SceneId | null = null;
   private closed = false;
 
@@ -81,7 +83,8 @@ export class Uplink {
   }
 
   take(scene: SceneId): void {
-    if (!this.say({ type: 'take', scene })) this.pendingTake = scene;
+    this.pendingTake = scene;
+    if (this.heard) this.say({ type: 'take', scene });
   }
 
   /** Asks the stage that has the show for something. */
@@ -115,15 +118,17 @@ export class Uplink {
     this.socket = socket;
     this.openedAt = performance.now();
     socket.onopen = () => {
-      this.failures = 0;
       this.heardAt = performance.now();
-      this.listener.connected(true);
       if (this.wanted) this.say(this.stretch === null ? { type: 'newStretch', takeOver: this.takesOver } : { type: 'continueStretch', stretch: this.stretch });
-      if (this.pendingTake && this.say({ type: 'take', scene: this.pendingTake })) this.pendingTake = null;
     };
     socket.onmessage = ({ data }: MessageEvent<string>) => {
       this.heardAt = performance.now();
       this.hear(JSON.parse(data) as ServerMessage);
+      if (this.heard) return;
+      this.heard = true;
+      this.failures = 0;
+      this.listener.connected(true);
+      if (this.pendingTake) this.say({ type: 'take', scene: this.pendingTake });
     };
     socket.onclose = ({ code }) => this.gone(socket, code);
   }
@@ -145,6 +150,7 @@ export class Uplink {
     if (this.socket !== socket) return;
     this.socket = null;
     if (this.closed) return;
+    this.heard = false;
     this.listener.connected(false);
     if (code === SIGNED_OUT) return this.listener.signedOut();
     const wait = Math.min(LONGEST_RETRY_MS, FIRST_RETRY_MS * 2 ** this.failures++);
@@ -154,11 +160,13 @@ export class Uplink {
   private hear(message: ServerMessage): void {
     switch (message.type) {
       case 'air':
+        if (message.air.programme === this.pendingTake) this.pendingTake = null;
         return this.listener.air(message.air);
       case 'kept':
         if (message.stretch === this.stretch) this.pieces = this.pieces.filter(({ place }) => place >= message.upTo);
         return;
       case 'refused':
+        this.pendingTake = null;
         return this.listener.refused(message.words);
       case 'asked':
         return this.listener.asked(message.what, message.by);
