@@ -101,7 +101,13 @@ test('a stage on air: it is not left unasked, says when nothing is known, and no
   });
 });
 
-test('going on air too early is asked about, and what was begun by mistake is taken back', async ({ page, product, host, context }) => {
+test('going on air too early is asked about and can be taken back; a stage goes without a camera, in a low window, and says where it cannot run', async ({
+  page,
+  product,
+  host,
+  context,
+  browser,
+}) => {
   await host.setUp();
   const channel = await host.link('townfold', 'tf-alderfell');
   const startsAt = soonestStart(product.now() + 5 * HOUR_MS);
@@ -128,6 +134,41 @@ test('going on air too early is asked about, and what was begun by mistake is ta
   // The event that stood before stands as it did.
   expect(after.airings[0]).toMatchObject({ placing: 'placed', watchUrl: placed.airings[0]!.watchUrl });
   expect(await (await fetch(`${placed.airings[0]!.watchUrl}/state`)).json()).toMatchObject({ state: 'planned' });
+
+  await test.step('without a camera, in a window of 1280 by 640 and at twice the size, one can go on air', async () => {
+    await context.addInitScript(() => {
+      const { mediaDevices } = navigator;
+      const real = mediaDevices.getUserMedia.bind(mediaDevices);
+      mediaDevices.getUserMedia = (wanted) => (wanted?.video ? Promise.reject(new DOMException('Requested device not found', 'NotFoundError')) : real(wanted));
+    });
+    await page.setViewportSize({ width: 1280, height: 640 });
+    await openStage(page, `${product.url}/shows/${show.id}/stage`);
+    await expect(page.getByRole('button', { name: 'Go on air' })).toBeInViewport({ ratio: 1 });
+    await expect(page.getByRole('button', { name: /^Take/ })).toBeInViewport({ ratio: 1 });
+    await expect(lampOf(page, 'Townfold')).toBeInViewport({ ratio: 1 });
+    // Twice the size in the same window leaves half of its width and height.
+    await page.addInitScript(() => Object.defineProperty(window, 'outerWidth', { value: 1280 }));
+    await page.setViewportSize({ width: 640, height: 400 });
+    await openStage(page, page.url());
+    await expect(page.getByRole('button', { name: 'Go on air' })).toBeInViewport({ ratio: 1 });
+    await expect(page.getByRole('button', { name: /^Take/ })).toBeVisible();
+    expect(await page.evaluate(() => document.documentElement.scrollWidth <= window.innerWidth)).toBe(true);
+  });
+
+  await test.step('a browser that cannot run a stage is told so where one signs in, and on the sheet', async () => {
+    const other = await browser.newContext();
+    await other.addInitScript(() => Reflect.deleteProperty(window, 'MediaStreamTrackProcessor'));
+    const poor = await other.newPage();
+    await poor.goto(product.url);
+    await expect(poor.getByText('This browser cannot run a stage')).toBeVisible();
+    await poor.getByLabel('Email address').fill(OWNER.email);
+    await poor.getByLabel('Password').fill(OWNER.password);
+    await poor.getByRole('button', { name: 'Sign in' }).click();
+    await expect(poor.getByRole('heading', { name: 'Almanac' })).toBeVisible();
+    await poor.goto(`${product.url}/shows/${show.id}`);
+    await expect(poor.getByText('This browser cannot run a stage')).toBeVisible();
+    await other.close();
+  });
 });
 
 test('what is typed is never lost: a server that is gone, a session that has run out, a page that is left; and what is removed comes back', async ({

@@ -30,7 +30,8 @@ export function StageView() {
   const show = useQuery({ queryKey: ['show', id], queryFn: () => server.get<ShowView>(`/api/shows/${id}`) });
   const me = useMe();
   // Looked at once: a stage does not turn into another because a window was made smaller.
-  const [remote] = useState(() => !canRunStage() || window.innerWidth < NARROWEST_PX);
+  // The window's own width: one that shows everything twice as large is no phone.
+  const [remote] = useState(() => !canRunStage() || window.outerWidth < NARROWEST_PX);
   if (show.error && !show.data) {
     return (
       <main className="page pt-6 narrow">
