@@ -111,12 +111,18 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     const { show, airings } = await this.shows.whole(stationId, showId);
     const session = this.sessions.get(showId);
     if (show.state !== 'onAir' || !session) throw new PlainError(409, 'This show is not on air.');
-    if (session.hasBeenSeen) throw new PlainError(409, 'This show has been public already. It can only be wrapped up, or taken to the holding card.');
+    const airingId = In(airings.map(({ airing }) => airing.id));
+    const samples = this.database.getRepository(AirSampleRow);
+    // What was public before the server was killed and went on is public all the same.
+    if (session.hasBeenSeen || (await samples.existsBy({ airingId, lamp: 'lit' })))
+      throw new PlainError(409, 'This show has been public already. It can only be wrapped up, or taken to the holding card.');
     const made = airings.filter(({ airing, channel }) => airing.remoteId !== null && !this.ruleBook.rules(channel).maySchedule);
     this.sessions.delete(showId);
     await session.close();
     await this.database.getRepository(Show).update({ id: showId, state: 'onAir' }, { state: 'placed', onAirSince: null, programme: 'holding' });
     await rm(recordingFolder(this.settings, showId), { recursive: true, force: true });
+    // The report is of the evening that is still to come.
+    await samples.delete({ airingId });
     const results = made.length
       ? await this.placing.undoNow(
           stationId,

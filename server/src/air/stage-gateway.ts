@@ -45,8 +45,12 @@ interface Stage {
   openedAt: number;
   /** The stretch that this stage is sending; null until it has begun one. */
   stretch: number | null;
+  /** Counts its requests for a stretch: the newest is answered. */
+  asks: number;
   alive: boolean;
   mayRun: boolean;
+  /** Whether it can send at all: a phone looks on and asks, and must never have the show. */
+  sends: boolean;
 }
 
 /** Whose stage has a show. It is remembered while they are away, so that nobody else slips in. */
@@ -126,9 +130,10 @@ export class StageGateway implements OnApplicationShutdown {
     const session = digestOf(token);
     this.sockets.handleUpgrade(request, socket, head, (webSocket) => {
       const stage: Stage = {
-        ...{ socket: webSocket, showId, person, session, token, block, openedAt: Date.now(), stretch: null, alive: true },
+        ...{ socket: webSocket, showId, person, session, token, block, openedAt: Date.now(), stretch: null, asks: 0, alive: true },
         tab: TAB.test(named) ? named : session,
         mayRun: person.role !== 'moderator',
+        sends: url.searchParams.get('sends') !== 'no',
       };
       this.stages.add(stage);
       this.comesBack(stage);
@@ -167,7 +172,7 @@ export class StageGateway implements OnApplicationShutdown {
   /** A stage that opens where its own show is on air goes on with it: the same tab always, another of the same person where the first is gone. */
   private comesBack(stage: Stage): void {
     const holder = this.holderOf(stage.showId);
-    if (!holder || !stage.mayRun || holder.personId !== stage.person.id) return;
+    if (!holder || !stage.mayRun || !stage.sends || holder.personId !== stage.person.id) return;
     const own = holder.tab === null || holder.tab === stage.tab;
     if (holder.stage && !own) return;
     if (holder.stage && holder.stage !== stage) holder.stage.socket.terminate(); // What is left of it before the reload.
@@ -237,10 +242,12 @@ export class StageGateway implements OnApplicationShutdown {
 
   /** A new stretch, once a second at the most; null where the stage is gone before its turn. */
   private async newStretch(session: AirSession, stage: Stage) {
-    const waitMs = (this.lastStretchAt.get(session) ?? 0) + STRETCH_EVERY_MS - Date.now();
-    if (waitMs > 0) await new Promise((resolve) => setTimeout(resolve, waitMs));
-    if (!this.stages.has(stage) || this.air.session(stage.showId) !== session || this.holderOf(stage.showId)?.stage !== stage) return null;
-    if (Date.now() - (this.lastStretchAt.get(session) ?? 0) < STRETCH_EVERY_MS) return null; // Asked for twice; the first is enough.
+    const mine = ++stage.asks;
+    const waitMs = () => (this.lastStretchAt.get(session) ?? 0) + STRETCH_EVERY_MS - Date.now();
+    // Timers may come a little early, and another stage may have begun one meanwhile.
+    while (waitMs() > 0) await new Promise((resolve) => setTimeout(resolve, waitMs()));
+    const wanted = this.stages.has(stage) && stage.asks === mine && this.holderOf(stage.showId)?.stage === stage;
+    if (!wanted || this.air.session(stage.showId) !== session) return null;
     this.lastStretchAt.set(session, Date.now());
     return session.beginStretch();
   }

@@ -49,8 +49,9 @@ export function bodies(people: PeopleService): RequestHandler[] {
       return next(new PlainError(401, 'You are not signed in, or your sign-in has run out. Sign in again.'));
     }
     await turns.take();
-    const done = once(() => turns.giveBack());
-    response.once('close', done);
+    // Whoever gave up while waiting has no end of their own any more that could give the turn back.
+    if (response.closed || request.destroyed) return turns.giveBack();
+    response.once('close', () => turns.giveBack());
     parse(large.get(found)!, request, response, next, LARGE_MAY_TAKE_MS);
   };
   return [
@@ -124,13 +125,4 @@ class Turns {
     if (next) next();
     else this.taken -= 1;
   }
-}
-
-function once(work: () => void): () => void {
-  let done = false;
-  return () => {
-    if (done) return;
-    done = true;
-    work();
-  };
 }

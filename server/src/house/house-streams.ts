@@ -71,10 +71,6 @@ export class HouseStreams implements OnApplicationShutdown {
     const mine = audience;
     mine.waiting.set(response, request);
     this.counted.set(slug, mine.waiting.size);
-    // What changed between the first look and being among those who are told.
-    if (mine.last && JSON.stringify({ ...mine.last, now: 0, invitation: null }) !== JSON.stringify({ ...first, now: 0, invitation: null })) {
-      await this.tellOne(slug, mine, response, request, mine.last);
-    }
     response.once('close', () => {
       mine.waiting.delete(response);
       this.counted.set(slug, mine.waiting.size);
@@ -82,6 +78,10 @@ export class HouseStreams implements OnApplicationShutdown {
       mine.changes.unsubscribe();
       if (this.audiences.get(slug) === mine) this.audiences.delete(slug);
     });
+    // What changed between the first look and being among those who are told.
+    if (mine.last && JSON.stringify({ ...mine.last, now: 0, invitation: null }) !== JSON.stringify({ ...first, now: 0, invitation: null })) {
+      await this.tellOne(slug, mine, response, request, mine.last);
+    }
   }
 
   private async tell(slug: string, audience: Audience, view: HouseView): Promise<void> {

@@ -24,7 +24,7 @@ export function RemoteStage({ show }: { show: ShowView }) {
   const [asksWrap, setAsksWrap] = useState(false);
   const { goOnAir, wrap, takeBack } = useAirActions(show.id, setAir);
   useEffect(() => {
-    const made: Uplink = new Uplink(stageAddress(show.id), {
+    const made: Uplink = new Uplink(stageAddress(show.id, false), {
       air: (view) => {
         noteServerNow(view.now);
         setAir(view);

@@ -32,9 +32,10 @@ function tabName(): string {
 
 const TAB = tabName();
 
-export function stageAddress(showId: string): string {
+/** `sends`: whether a programme can be sent from here; a phone only looks on and asks. */
+export function stageAddress(showId: string, sends = true): string {
   const scheme = window.location.protocol === 'https:' ? 'wss' : 'ws';
-  return `${scheme}://${window.location.host}/api/stage/${showId}?tab=${TAB}`;
+  return `${scheme}://${window.location.host}/api/stage/${showId}?tab=${TAB}${sends ? '' : '&sends=no'}`;
 }
 
 /** Whether the show on air is another stage's: what is seen here is not what goes out. */

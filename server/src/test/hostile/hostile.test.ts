@@ -102,6 +102,27 @@ describe('JSON from strangers', () => {
       .expect(422);
   });
 
+  test('large bodies that are given up half-way leave their turns to others', async () => {
+    const sockets = Array.from({ length: 12 }, () => connect(port, '127.0.0.1'));
+    for (const socket of sockets) {
+      socket.on('error', () => undefined);
+      socket.write(
+        `POST /api/calendar HTTP/1.1\r\nHost: localhost\r\nCookie: ${station.cookie}\r\nContent-Type: application/json\r\nContent-Length: 900000\r\n\r\n{`,
+      );
+    }
+    await new Promise((next) => setTimeout(next, 500));
+    // First those that wait for their turn, then those whose turn it is.
+    for (const socket of sockets.reverse()) {
+      socket.destroy();
+      await new Promise((next) => setTimeout(next, 20));
+    }
+    for (let time = 0; time < 6; time++)
+      await as('post', '/api/calendar')
+        .send({ text: `BEGIN:VCALENDAR\r\n${'X-A:b\r\n'.repeat(5_000)}END:VCALENDAR` })
+        .timeout(10_000)
+        .expect(422);
+  });
+
   test.each<[string, (path: string) => ReturnType<ReturnType<typeof http>['get']>, number[]]>([
     ['an unknown encoding', () => http().post('/api/session').set('content-encoding', 'rot13').set('content-type', 'application/json').send('{}'), [415]],
     ['an unknown alphabet', () => http().post('/api/session').set('content-type', 'application/json; charset=klingon').send('{}'), [415]],
