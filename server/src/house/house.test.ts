@@ -328,6 +328,14 @@ describe('reminders', () => {
         'Comet watch has another time',
         'Comet watch will not take place',
       ]);
+      // It may be placed anew, for the same start, and be called off once more: each is told.
+      await as(http().post(`/api/shows/${show.id}/place`)).expect(200);
+      await tick();
+      await tick();
+      await as(http().post(`/api/shows/${show.id}/withdraw`)).expect(200);
+      await tick();
+      await tick();
+      expect((await subjects()).slice(5)).toEqual(['Comet watch takes place after all', 'Comet watch will not take place']);
       await http().post(leave).expect(200);
     } finally {
       station.travelTo(Date.now());

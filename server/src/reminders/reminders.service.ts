@@ -11,7 +11,7 @@ import { PlainError } from '../foundation/errors';
 import { Invitation } from '../invitations/invitation.entities';
 import { InvitationsService } from '../invitations/invitations.service';
 import { AiringsService } from '../shows/airings.service';
-import { isCalledOff, Show } from '../shows/show.entities';
+import { Airing, isCalledOff, Show } from '../shows/show.entities';
 import { AskingLimits } from './asking-limits';
 import { MailLinks } from './mail-links';
 import { OutboxService } from './outbox.service';
@@ -154,6 +154,7 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
     const due = this.dueNow(show, now);
     if (!due) return;
     const title = await this.airings.publicTitle(show);
+    const round = due.kind === 'off' ? ` ${await this.roundOf(show)}` : '';
     for (const listener of await this.listeners(show)) {
       // Whoever asked after that moment knows already; whoever has not said that they come is told of changes alone.
       if (due.at !== null && listener.since > due.at) continue;
@@ -163,7 +164,7 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
         ...letterTo(listener, show),
         subject: due.subject(told).replace(/\s+/g, ' '),
         text: due.text(told) + listener.leaving,
-        about: `${due.kind} ${listener.id}`,
+        about: `${due.kind} ${listener.id}${round}`,
       });
       // Placed anew, it has another time for whoever was told that it has none.
       if (due.kind === 'off')
@@ -210,17 +211,24 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
   /** Tells those who know of another start that the show was moved. */
   private async tellMoved(show: Show): Promise<void> {
     const title = await this.airings.publicTitle(show);
+    const round = await this.roundOf(show);
     for (const listener of await this.listeners(show)) {
       if (listener.toldStart === show.startsAt) continue;
+      const afterAll = listener.toldStart === CALLED_OFF;
       await this.outbox.post({
         ...letterTo(listener, show),
-        subject: `${oneLine(title)} has another time`,
-        about: `moved ${show.startsAt} ${listener.id}`,
-        text: `“${title}” now begins on ${sayWhen(instant(show.startsAt), listener.zone)}.\n${listener.url}\n${listener.leaving}`,
+        subject: `${oneLine(title)} ${afterAll ? 'takes place after all' : 'has another time'}`,
+        about: `moved ${show.startsAt} ${listener.id} ${round}`,
+        text: `“${title}” ${afterAll ? 'takes place after all, and' : 'now'} begins on ${sayWhen(instant(show.startsAt), listener.zone)}.\n${listener.url}\n${listener.leaving}`,
         calendar: await this.calendarOf(show),
       });
       await this.database.getRepository<Registration | Invitation>(listener.from).update({ id: listener.id }, { toldStart: show.startsAt });
     }
+  }
+
+  /** How often a show was placed anew: what is said of one time is not what is said of the next, and is sent once for each. */
+  private async roundOf({ id }: Show): Promise<number> {
+    return (await this.database.getRepository(Airing).sum('round', { showId: id })) ?? 0;
   }
 
   /** All who are told about a show: whoever asked for it, and whoever was invited and did not decline. Nobody twice. */

@@ -1,6 +1,6 @@
 // Two people at one sheet, series, starting points and the calendar, over the whole interface with a real database.
 import type { PlaceResult, SaveResult, SeriesResult, ShowChange, ShowSummary, ShowView } from '@lantern/contract';
-import { DAY_MS, instant, wallTimeOf } from '@lantern/core';
+import { DAY_MS, instant, MINUTE_MS, wallTimeOf } from '@lantern/core';
 import sharp from 'sharp';
 import type request from 'supertest';
 import { SeriesService } from '../series/series.service';
@@ -176,7 +176,7 @@ describe('a series', () => {
     const { dates, all } = await series();
     expect((await as(http().post(`/api/shows/${dates[1]!.id}/series/drop`)).expect(200)).body).toMatchObject({
       refused: [],
-      removed: { title: 'Dusk Report' },
+      removed: { title: 'Dusk Report, Thursday 11 March' },
     });
     await station.app.get(SeriesService).tick();
     expect((await all()).map(wall).map(({ date }) => date)).not.toContain('2027-03-11');
@@ -404,8 +404,27 @@ describe('removing', () => {
     expect((await as(http().get('/api/removed')).expect(200)).body).toContainEqual(removed);
     const other = await station.person('owner', 'elsewhere');
     await as(http().post(`/api/removed/${removed.id}/restore`), other).expect(404);
-    expect((await as(http().post(`/api/removed/${removed.id}/restore`)).expect(200)).body).toEqual({ showId: show.id, title: 'Second thoughts' });
+    expect((await as(http().post(`/api/removed/${removed.id}/restore`)).expect(200)).body).toEqual({
+      showId: show.id,
+      title: 'Second thoughts, Thursday 1 July',
+    });
     expect(await read(show.id)).toEqual(before);
+  });
+
+  test('brings back a draft without a channel that was unlinked meanwhile, and nothing once its day is over', async () => {
+    const { id: annex } = (
+      await as(http().post('/api/channels/typed-in')).send({ name: 'Annex', address: 'rtmp://localhost/annex', key: 'annex-key' }).expect(201)
+    ).body;
+    const show = await drafted({ title: 'Two ways', channelIds: [hall, annex], date: '2027-07-02' });
+    const { body: removed } = await as(http().delete(`/api/shows/${show.id}`)).expect(200);
+    await as(http().post(`/api/channels/${annex}/unlink`)).expect(204);
+    await as(http().post(`/api/removed/${removed.id}/restore`)).expect(200);
+    expect((await read(show.id)).channelIds).toEqual([hall]);
+    const { body: again } = await as(http().delete(`/api/shows/${show.id}`)).expect(200);
+    station.travelTo(again.until + MINUTE_MS);
+    await as(http().post(`/api/removed/${again.id}/restore`)).expect(404);
+    expect((await as(http().get('/api/removed')).expect(200)).body).not.toContainEqual(again);
+    station.travelTo(again.until - DAY_MS);
   });
 });
 

@@ -1,13 +1,14 @@
 // Taking shows and templates away for good, with a day in which that can be undone: their rows are kept as they
 // were, and their files stay where they are until then.
 import type { RemovedView } from '@lantern/contract';
-import { DAY_MS, MINUTE_MS } from '@lantern/core';
+import { DAY_MS, instant, MINUTE_MS, sayDay } from '@lantern/core';
 import { Inject, Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import { DataSource, LessThan, type EntityManager } from 'typeorm';
+import { DataSource, LessThan, MoreThanOrEqual, type EntityManager } from 'typeorm';
 import type { QueryDeepPartialEntity } from 'typeorm/query-builder/QueryPartialEntity';
+import { Channel } from '../channels/channel.entities';
 import { Clock } from '../foundation/clock';
 import { PlainError } from '../foundation/errors';
 import { RegularWork } from '../foundation/regular-work';
@@ -67,7 +68,8 @@ export class RemovalService implements OnApplicationBootstrap, OnApplicationShut
       for (const [table, where] of Object.entries(OF_SHOW)) tables.push([table, await entities.query(`SELECT * FROM ${table} WHERE ${where}`, [showId])]);
       if (show.state !== 'over') await this.leaveOut(entities, show);
       await entities.delete(Show, { id: showId });
-      return this.keep(entities, person, 'show', showId, show.title || 'Untitled', tables);
+      const title = `${show.title || 'Untitled'}, ${sayDay(instant(show.startsAt), show.zone)}`;
+      return this.keep(entities, person, 'show', showId, title, tables);
     });
     this.shows.changes.next(showId);
     return removed;
@@ -87,9 +89,12 @@ export class RemovalService implements OnApplicationBootstrap, OnApplicationShut
   async restore(person: Person, removalId: string): Promise<{ showId: string | null; title: string }> {
     const restored = await together(this.database, async (entities) => {
       const removal = await entities.findOneBy(Removal, { id: removalId, stationId: person.stationId });
-      if (!removal) throw new PlainError(404, 'This can no longer be taken back: it was, already, or a day has passed.');
+      // Past its time its files may be going away at this moment.
+      if (!removal || removal.until < this.clock.now()) throw new PlainError(404, 'This can no longer be taken back: it was, already, or a day has passed.');
+      const gone = await this.lostAirings(entities, removal);
       for (const [table, rows] of removal.tables) {
         for (const row of rows) {
+          if (gone.has(String(table === 'airings' ? row.id : (row.airingId ?? '')))) continue;
           // Its date was made anew meanwhile: it comes back as a show of its own.
           const { seriesId, seriesDate } = row as { seriesId?: string | null; seriesDate?: string | null };
           if (table === 'shows' && seriesId && (await entities.existsBy(Show, { seriesId, seriesDate: seriesDate! })))
@@ -106,11 +111,20 @@ export class RemovalService implements OnApplicationBootstrap, OnApplicationShut
     return { showId: restored.kind === 'show' ? restored.subjectId : null, title: restored.title };
   }
 
+  /** Airings that cannot come back: what had not been on air loses a channel that was unlinked meanwhile, as other coming shows did. */
+  private async lostAirings(entities: EntityManager, { tables }: Removal): Promise<ReadonlySet<string>> {
+    const rowsOf = (name: string) => tables.find(([table]) => table === name)?.[1] ?? [];
+    if (rowsOf('shows')[0]?.state === 'over') return new Set();
+    const unlinked = await entities.findBy(Channel, { access: 'unlinked' });
+    const lost = rowsOf('airings').filter(({ channelId }) => unlinked.some(({ id }) => id === channelId));
+    return new Set(lost.map(({ id }) => String(id)));
+  }
+
   /** What can be taken back now, the latest first. */
   async list(stationId: string): Promise<RemovedView[]> {
     const removals = await this.database
       .getRepository(Removal)
-      .find({ where: { stationId }, order: { until: 'DESC' }, select: { id: true, title: true, until: true } });
+      .find({ where: { stationId, until: MoreThanOrEqual(this.clock.now()) }, order: { until: 'DESC' }, select: { id: true, title: true, until: true } });
     return removals.map(({ id, title, until }) => ({ id, title, until }));
   }
 

@@ -47,7 +47,7 @@ export function RemoveShow({ show }: { show: ShowView }) {
             <p>Its sheet, its pictures, and who was invited or asked to be reminded are lost.</p>
           )}
           {show.series && !over && <p>It is one date of a series: that date is dropped, and the others stay.</p>}
-          <p className="mb-0">For a day it can be brought back.</p>
+          <p className="mb-0">For a day it can be brought back, under Station.</p>
           {trouble && <Notice kind="refusal">{trouble}</Notice>}
         </Modal.Body>
         <Modal.Footer>

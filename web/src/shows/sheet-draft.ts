@@ -81,6 +81,14 @@ export function withChanges(draft: ShowDraft, changes: Partial<ShowDraft>): Show
   return { ...draft, ...fields, variants: variants ? [...others, ...variants] : draft.variants };
 }
 
+/** The values that `draft` has in the fields of `changes`; of the variants those of the same channels. */
+export function valuesLike(changes: Partial<ShowDraft>, draft: ShowDraft): Partial<ShowDraft> {
+  const fields = Object.keys(changes).filter((field) => field in draft) as DraftField[];
+  return Object.fromEntries(
+    fields.map((field) => [field, field === 'variants' ? changes.variants!.map(({ channelId }) => variantOf(draft, channelId)) : draft[field]]),
+  );
+}
+
 export const FIELD_WORDS: Record<DraftField, string> = {
   title: 'title',
   description: 'text',

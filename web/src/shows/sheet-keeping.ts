@@ -8,7 +8,7 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import type { UseFormReturn } from 'react-hook-form';
 import { server, ServerError, wordsOf } from '../app/server';
 import { changesBetween, draftOf, same, withChanges } from './sheet-draft';
-import { noteUnkept, unkeptOf } from './unkept';
+import { noteUnkept, sortedOut, unkeptOf } from './unkept';
 
 /** Waits between tries where the server does not answer. */
 const FIRST_WAIT_MS = 2_000;
@@ -46,10 +46,15 @@ export function useSheetKeeping(form: UseFormReturn<ShowDraft>, show: ShowView, 
   const undoing = useRef(false);
   const failures = useRef(0);
   const again = useRef<() => void>(() => undefined);
-  const [waiting] = useState(() => (editable ? unkeptOf(show.id, Date.now()) : null));
-  const [broughtBack, setBroughtBack] = useState(waiting?.at ?? null);
+  const [waiting] = useState(() => {
+    const copy = editable ? unkeptOf(show.id, Date.now()) : null;
+    return copy && { at: copy.at, ...sortedOut(copy, draftOf(show)) };
+  });
+  const [broughtBack, setBroughtBack] = useState(waiting && Object.keys(waiting.putBack).length ? waiting.at : null);
   const [kept, setKept] = useState<Kept>({ state: 'kept', trouble: '' });
-  const [conflicts, setConflicts] = useState<Conflict[]>([]);
+  const [conflicts, setConflicts] = useState<Conflict[]>(() =>
+    (waiting?.crossed ?? []).map((mine) => ({ field: Object.keys(mine)[0] as DraftField, by: show.changedBy ?? 'Somebody else', mine })),
+  );
   const [history, setHistory] = useState<Partial<ShowDraft>[]>([]);
   const { getValues, setValue, setError, clearErrors } = form;
 
@@ -87,7 +92,7 @@ export function useSheetKeeping(form: UseFormReturn<ShowDraft>, show: ShowView, 
     clearErrors();
     for (const [field, message] of Object.entries(troubles)) setError(field as DraftField, { message });
     const changes = changesBetween(base.current.draft, values, new Set(Object.keys(troubles)));
-    noteUnkept(show.id, changes, Date.now());
+    noteUnkept(show.id, changes, base.current.draft, Date.now());
     if (!Object.keys(changes).length) {
       const wrong = Object.values(troubles)[0];
       setKept(wrong ? { state: 'not kept', trouble: wrong } : { state: 'kept', trouble: '' });
@@ -119,7 +124,7 @@ export function useSheetKeeping(form: UseFormReturn<ShowDraft>, show: ShowView, 
       void queries.invalidateQueries({ queryKey: ['plan'] });
       void queries.invalidateQueries({ queryKey: ['shows'] });
       const wrong = Object.values(troubles)[0];
-      noteUnkept(show.id, changesBetween(theirs, getValues(), new Set(Object.keys(troubles))), Date.now());
+      noteUnkept(show.id, changesBetween(theirs, getValues(), new Set(Object.keys(troubles))), theirs, Date.now());
       setKept(wrong ? { state: 'not kept', trouble: wrong } : { state: 'kept', trouble: '' });
     } catch (error) {
       // Silence is tried again by itself; what was refused waits for whoever typed it.
@@ -151,7 +156,7 @@ export function useSheetKeeping(form: UseFormReturn<ShowDraft>, show: ShowView, 
   // What could not be kept the last time is put back, and kept.
   useEffect(() => {
     if (!waiting) return;
-    put(waiting.changes);
+    put(waiting.putBack);
     void keepNow();
   }, []); // eslint-disable-line react-hooks/exhaustive-deps -- once, when the sheet is opened
 
@@ -160,7 +165,7 @@ export function useSheetKeeping(form: UseFormReturn<ShowDraft>, show: ShowView, 
     const listener = watch((_values, { type }) => {
       if (type === undefined && !form.formState.isDirty) return;
       setKept((before) => (before.state === 'keeping' ? before : { state: 'typing', trouble: '' }));
-      noteUnkept(show.id, changesBetween(base.current.draft, getValues()), Date.now());
+      noteUnkept(show.id, changesBetween(base.current.draft, getValues()), base.current.draft, Date.now());
       if (timer.current) clearTimeout(timer.current);
       timer.current = setTimeout(() => void keepNow(), PAUSE_MS);
     });

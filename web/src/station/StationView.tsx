@@ -3,6 +3,7 @@ import { StationSettings, type FeedAddress, type StationView as Station, type Su
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
+import { RemovedList } from '../app/removed';
 import { server, wordsOf } from '../app/server';
 import { CalendarImport } from '../calendar/CalendarImport';
 import { CopyButton } from '../look/CopyButton';
@@ -24,6 +25,7 @@ export function StationPage() {
           <PublicPage station={station.data} />
           <Feed station={station.data} />
           <CalendarImport />
+          <RemovedList />
         </div>
       </div>
     </>
