@@ -86,6 +86,8 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     if (show.state !== 'interrupted' && show.startsAt - now > EARLIEST_AIR_MS) {
       throw new PlainError(409, `This show begins only on ${sayWhen(instant(show.startsAt), show.zone)}. It can go on air from a day before.`);
     }
+    // What a beginning that was taken back has left, where the server was killed in the middle of that, is no part of this show.
+    if (show.onAirSince === null) await rm(recordingFolder(this.settings, showId), { recursive: true, force: true });
     const onAirSince = show.onAirSince ?? now;
     // Only from the state that was looked at: two who press at once begin one show, not two.
     const { affected } = await this.database.getRepository(Show).update({ id: show.id, state: show.state }, { state: 'onAir', onAirSince });
@@ -117,9 +119,12 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     if (session.hasBeenSeen || (await samples.existsBy({ airingId, lamp: 'lit' })))
       throw new PlainError(409, 'This show has been public already. It can only be wrapped up, or taken to the holding card.');
     const made = airings.filter(({ airing, channel }) => airing.remoteId !== null && !this.ruleBook.rules(channel).maySchedule);
+    const { affected } = await this.database
+      .getRepository(Show)
+      .update({ id: showId, state: 'onAir' }, { state: 'placed', onAirSince: null, programme: 'holding' });
+    if (!affected) throw new PlainError(409, 'This show is being wrapped up already.');
     this.sessions.delete(showId);
     await session.close();
-    await this.database.getRepository(Show).update({ id: showId, state: 'onAir' }, { state: 'placed', onAirSince: null, programme: 'holding' });
     await rm(recordingFolder(this.settings, showId), { recursive: true, force: true });
     // The report is of the evening that is still to come.
     await samples.delete({ airingId });
@@ -167,19 +172,22 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     const { show, airings } = await this.shows.whole(stationId, showId);
     if (show.state !== 'onAir' && show.state !== 'interrupted') throw new PlainError(409, 'This show is not on air.');
     const session = this.sessions.get(showId);
-    this.sessions.delete(showId);
     const placed = airings.filter(({ airing }) => standsThere(airing));
     const { affected } = await this.database
       .getRepository(Show)
       .update({ id: showId, state: show.state }, { state: 'over', endedAt: this.clock.now(), recording: 'making' });
     if (!affected) throw new PlainError(409, 'This show is being wrapped up already.');
+    // Only now: what could not be noted as over goes on, and can be wrapped up by another press.
+    this.sessions.delete(showId);
     if (session) session.show.state = 'over';
     // The networks are told first, so that nobody sees a picture that merely stops.
-    const results = await Promise.all(placed.map(({ airing, channel }) => this.endThere(show, airing, channel)));
-    for (const { airing } of placed) this.keepSample(airing.id, this.clock.now(), 'out', null);
-    this.changes.next(showId);
-    this.finish(session, showId).catch((error: unknown) => this.log.error(error instanceof Error ? error.message : String(error)));
-    return { results };
+    try {
+      return { results: await Promise.all(placed.map(({ airing, channel }) => this.endThere(show, airing, channel))) };
+    } finally {
+      for (const { airing } of placed) this.keepSample(airing.id, this.clock.now(), 'out', null);
+      this.changes.next(showId);
+      this.finish(session, showId).catch((error: unknown) => this.log.error(error instanceof Error ? error.message : String(error)));
+    }
   }
 
   private async finish(session: AirSession | undefined, showId: string): Promise<void> {

@@ -4,8 +4,9 @@ import { HOUR_MS } from '@lantern/core';
 import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { WebSocket } from 'ws';
-import { Airing } from '../shows/show.entities';
+import { Airing, Show } from '../shows/show.entities';
 import { TestStation } from '../test/station';
+import { AirService } from './air.service';
 import { AirSampleRow } from './air.entities';
 
 let station: TestStation;
@@ -136,6 +137,18 @@ test('a moderator looks on and runs nothing', async () => {
   await goOnAir();
   mod.say({ type: 'ask', what: 'take the holding card' });
   expect(await mod.hears('refused')).toMatchObject({ words: 'Moderators can watch the stage but not run it.' });
+});
+
+test('a show that could not be noted as over is still on air, and is wrapped up by another press', async () => {
+  await goOnAir();
+  jest
+    .spyOn(station.database.getRepository(Show), 'update')
+    .mockRejectedValueOnce(Object.assign(new Error('database or disk is full'), { code: 'SQLITE_FULL' }));
+  expect((await as('post', `/api/shows/${show.id}/wrap`).expect(507)).body.words).toContain('The disk of the server is full');
+  expect((await as('get', `/api/shows/${show.id}/air`)).body.showState).toBe('onAir');
+  expect(station.app.get(AirService).session(show.id)).not.toBeNull();
+  await as('post', `/api/shows/${show.id}/wrap`).expect(200);
+  expect(station.app.get(AirService).session(show.id)).toBeNull();
 });
 
 describe('taking back', () => {

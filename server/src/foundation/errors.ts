@@ -71,9 +71,18 @@ export class ErrorFilter implements ExceptionFilter {
       response.status(status).json({ words: status === 413 ? 'This is too large to send.' : 'This request cannot be read.' } satisfies ErrorReply);
     } else {
       this.log.error(error instanceof Error ? error.message : String(error), error instanceof Error ? error.stack : undefined);
+      if (isDiskFull(error)) return void response.status(507).json({ words: DISK_IS_FULL } satisfies ErrorReply);
       response.status(500).json({ words: 'Something went wrong here. Nothing you saved is lost; try again.' } satisfies ErrorReply);
     }
   }
+}
+
+const DISK_IS_FULL = 'The disk of the server is full, so this was not kept. Free some room there, then try again.';
+
+/** Whether the system or the database had no room; the database's error may come wrapped in one of the query's. */
+function isDiskFull(error: unknown): boolean {
+  const { code, driverError } = (error ?? {}) as { code?: unknown; driverError?: { code?: unknown } };
+  return [code, driverError?.code].some((each) => each === 'ENOSPC' || each === 'SQLITE_FULL');
 }
 
 /** The status of a request that could not even be read, as the parts that read requests tell it; null for all other errors. */

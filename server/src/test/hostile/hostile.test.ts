@@ -354,6 +354,22 @@ describe('a disk that fills up', () => {
   });
 });
 
+test('a database that cannot grow any more is told as such, and what was not kept is not said to be', async () => {
+  const [{ page_count: pages }] = (await station.database.query('PRAGMA page_count')) as [{ page_count: number }];
+  await station.database.query(`PRAGMA max_page_count = ${pages}`);
+  const before = ((await as('get', '/api/shows').expect(200)).body as unknown[]).length;
+  let status = 201;
+  let kept = 0;
+  for (; status === 201 && kept < 300; kept += status === 201 ? 1 : 0) {
+    const reply = await as('post', '/api/shows').send(station.draft([show.channelIds[0]!], { description: 'x'.repeat(4_000) }));
+    status = reply.status;
+    if (status !== 201) expect(reply.body.words).toBe('The disk of the server is full, so this was not kept. Free some room there, then try again.');
+  }
+  expect(status).toBe(507);
+  await station.database.query('PRAGMA max_page_count = 1073741823');
+  expect((await as('get', '/api/shows').expect(200)).body).toHaveLength(before + kept);
+});
+
 describe('who may come in', () => {
   test('the first run belongs to whoever reads the code where the server was started', async () => {
     const before = { port: process.env.LANTERN_DATA };
