@@ -1,14 +1,37 @@
 // Guildhand's HTTP interface, as published by Guildhand. Bodies are enveloped as in JSON:API 1.1;
 // refusals are problem details (RFC 9457); lengths are ISO 8601 durations.
+import { IsCount, IsIdentifier, IsIngestAddress, IsListOf, IsMoment, IsOf, IsOneOf, IsSecret, IsWebAddress, IsWords, IsYesOrNo, OrNull } from './kinds';
 import { IsBase64, IsIn, IsISO8601, IsOptional, IsString, Matches, MaxLength } from 'class-validator';
 import { IsPart } from '../part';
 
-export interface GuildhandAccounts {
-  data: { type: 'member' | 'organisation'; id: string; attributes: { name: string; portrait: string } }[];
+export class GuildhandAccountFacts {
+  @IsWords(1_000) name!: string;
+  @IsWebAddress() portrait!: string;
 }
 
-export interface GuildhandStanding {
-  data: { type: 'standing'; id: string; attributes: { opened: string; connections: number } };
+export class GuildhandAccount {
+  @IsOneOf(['member', 'organisation']) type!: 'member' | 'organisation';
+  @IsIdentifier() id!: string;
+  @IsOf(() => GuildhandAccountFacts) attributes!: GuildhandAccountFacts;
+}
+
+export class GuildhandAccounts {
+  @IsListOf(() => GuildhandAccount) data!: GuildhandAccount[];
+}
+
+export class GuildhandStandingFacts {
+  @IsMoment() opened!: string;
+  @IsCount() connections!: number;
+}
+
+export class GuildhandStandingData {
+  @IsOneOf(['standing']) type!: 'standing';
+  @IsIdentifier() id!: string;
+  @IsOf(() => GuildhandStandingFacts) attributes!: GuildhandStandingFacts;
+}
+
+export class GuildhandStanding {
+  @IsOf(() => GuildhandStandingData) data!: GuildhandStandingData;
 }
 
 const DURATION = /^PT(\d+H)?(\d+M)?$/;
@@ -105,40 +128,69 @@ export class GuildhandPictureRequest {
   data!: GuildhandPictureData;
 }
 
+export class GuildhandTalkState {
+  @IsOneOf(['announced', 'open', 'closed', 'cancelled']) state!: 'announced' | 'open' | 'closed' | 'cancelled';
+  @IsWords() title!: string;
+  @IsWords() summary!: string;
+  @IsMoment() begins!: string;
+  @Matches(DURATION) lasts!: string;
+  @IsOneOf(['everyone', 'invited']) audience!: 'everyone' | 'invited';
+  @IsYesOrNo() picture_seen!: boolean;
+  @IsCount() attending!: number;
+}
+
+export class GuildhandTalkLinks {
+  @IsWebAddress() page!: string;
+  @OrNull() @IsWebAddress() invitation!: string | null;
+}
+
+export class GuildhandTalkThere {
+  @IsOneOf(['talk']) type!: 'talk';
+  @IsIdentifier() id!: string;
+  @IsOf(() => GuildhandTalkState) attributes!: GuildhandTalkState;
+  @IsOf(() => GuildhandTalkLinks) links!: GuildhandTalkLinks;
+}
+
 /** What an account has announced, the earliest first. */
-export interface GuildhandTalks {
-  data: GuildhandTalk['data'][];
+export class GuildhandTalks {
+  @IsListOf(() => GuildhandTalkThere) data!: GuildhandTalkThere[];
 }
 
-export interface GuildhandTalk {
-  data: {
-    type: 'talk';
-    id: string;
-    attributes: {
-      state: 'announced' | 'open' | 'closed' | 'cancelled';
-      title: string;
-      summary: string;
-      begins: string;
-      lasts: string;
-      audience: 'everyone' | 'invited';
-      picture_seen: boolean;
-      attending: number;
-    };
-    links: { page: string; invitation: string | null };
-  };
+export class GuildhandTalk {
+  @IsOf(() => GuildhandTalkThere) data!: GuildhandTalkThere;
 }
 
-export interface GuildhandLine {
-  data: { type: 'line'; id: string; attributes: { ingest: string; secret: string } };
+export class GuildhandLineFacts {
+  @IsIngestAddress() ingest!: string;
+  @IsSecret() secret!: string;
 }
 
-/** Limits that will change: characters, days, minutes or hours as the name says. */
-export interface GuildhandRuleChanges {
-  data: {
-    type: 'rule-change';
-    id: string;
-    attributes: { rule: 'title' | 'summary' | 'days-ahead' | 'minutes-before' | 'longest-hours'; becomes: number; from: string };
-  }[];
+export class GuildhandLineData {
+  @IsOneOf(['line']) type!: 'line';
+  @IsIdentifier() id!: string;
+  @IsOf(() => GuildhandLineFacts) attributes!: GuildhandLineFacts;
+}
+
+export class GuildhandLine {
+  @IsOf(() => GuildhandLineData) data!: GuildhandLineData;
+}
+
+/** A limit that will change: characters, days, minutes or hours as the name says. */
+export class GuildhandRuleChangeFacts {
+  /** Others may be added: whoever does not know one passes over it. */
+  @IsWords(100) rule!: 'title' | 'summary' | 'days-ahead' | 'minutes-before' | 'longest-hours';
+  @IsCount() becomes!: number;
+  @IsMoment() from!: string;
+}
+
+export class GuildhandRuleChange {
+  @IsOneOf(['rule-change']) type!: 'rule-change';
+  @IsIdentifier() id!: string;
+  @IsOf(() => GuildhandRuleChangeFacts) attributes!: GuildhandRuleChangeFacts;
+}
+
+export class GuildhandRuleChanges {
+  @IsListOf(() => GuildhandRuleChange) data!: GuildhandRuleChange[];
 }
 
 export interface GuildhandProblem {

@@ -1,9 +1,12 @@
 // The token endpoint that both networks share in form: RFC 6749 section 5, PKCE by RFC 7636.
-export interface TokenReply {
-  access_token: string;
-  token_type: 'Bearer';
-  expires_in: number;
-  refresh_token: string;
+import { IsCount, IsOneOf, IsSecret } from './kinds';
+
+export class TokenReply {
+  @IsSecret() access_token!: string;
+  @IsOneOf(['Bearer']) token_type!: 'Bearer';
+  /** In seconds. */
+  @IsCount() expires_in!: number;
+  @IsSecret() refresh_token!: string;
 }
 
 export interface TokenError {

@@ -1,9 +1,17 @@
 // Pipwire's HTTP interface, as published by Pipwire. A cast is one post with a picture that moves: it
 // is made in one go, begins when its picture arrives, and cannot be changed.
+import { IsCount, IsIdentifier, IsIngestAddress, IsListOf, IsOneOf, IsSecret, IsWebAddress, IsWords, IsYesOrNo } from './kinds';
 import { IsOptional, IsString, Length, MaxLength } from 'class-validator';
 
-export interface PipwireHandles {
-  handles: { handle: string; shown_as: string; face: string; followers: number }[];
+export class PipwireHandle {
+  @IsIdentifier() handle!: string;
+  @IsWords(1_000) shown_as!: string;
+  @IsWebAddress() face!: string;
+  @IsCount() followers!: number;
+}
+
+export class PipwireHandles {
+  @IsListOf(() => PipwireHandle) handles!: PipwireHandle[];
 }
 
 export class PipwireCastRequest {
@@ -23,17 +31,17 @@ export class PipwireCastRequest {
   nonce!: string;
 }
 
-export interface PipwireCast {
-  cast: string;
-  is: 'waiting' | 'live' | 'gone' | 'removed';
-  say: string;
-  picture_comes: boolean;
-  eyes: number;
-  link: string;
+export class PipwireCast {
+  @IsIdentifier() cast!: string;
+  @IsOneOf(['waiting', 'live', 'gone', 'removed']) is!: 'waiting' | 'live' | 'gone' | 'removed';
+  @IsWords() say!: string;
+  @IsYesOrNo() picture_comes!: boolean;
+  @IsCount() eyes!: number;
+  @IsWebAddress() link!: string;
 }
 
-export interface PipwirePicture {
-  picture: string;
+export class PipwirePicture {
+  @IsIdentifier() picture!: string;
 }
 
 export class PipwirePostRequest {
@@ -48,20 +56,29 @@ export class PipwirePostRequest {
   nonce!: string;
 }
 
-export interface PipwirePost {
-  post: string;
-  say: string;
-  link: string;
+export class PipwirePost {
+  @IsIdentifier() post!: string;
+  @IsWords() say!: string;
+  @IsWebAddress() link!: string;
 }
 
-export interface PipwireLine {
-  push_to: string;
-  key: string;
+export class PipwireLine {
+  @IsIngestAddress() push_to!: string;
+  @IsSecret() key!: string;
 }
 
-/** Limits that will change: characters or hours as the name says. */
-export interface PipwireChanges {
-  changes: { id: string; what: 'characters' | 'longest_hours'; to: number; at: number }[];
+/** A limit that will change: characters or hours as the name says. */
+export class PipwireChange {
+  @IsIdentifier() id!: string;
+  /** Others may be added: whoever does not know one passes over it. */
+  @IsWords(100) what!: 'characters' | 'longest_hours';
+  @IsCount() to!: number;
+  /** In ms since 1970. */
+  @IsCount() at!: number;
+}
+
+export class PipwireChanges {
+  @IsListOf(() => PipwireChange) changes!: PipwireChange[];
 }
 
 export interface PipwireNo {

@@ -1,15 +1,22 @@
 // Reelmoor's HTTP interface, as published by Reelmoor.
+import { IsCount, IsIdentifier, IsIngestAddress, IsListOf, IsMoment, IsOneOf, IsSecret, IsWebAddress, IsWords, IsYesOrNo, OrNull } from './kinds';
 import { IsArray, IsBoolean, IsIn, IsInt, IsISO8601, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator';
 
-export interface ReelmoorChannelList {
-  items: { channelId: string; name: string; avatarUrl: string }[];
+export class ReelmoorChannel {
+  @IsIdentifier() channelId!: string;
+  @IsWords(1_000) name!: string;
+  @IsWebAddress() avatarUrl!: string;
+}
+
+export class ReelmoorChannelList {
+  @IsListOf(() => ReelmoorChannel) items!: ReelmoorChannel[];
 }
 
 /** Whether a channel may broadcast: its phone is verified and a day has passed since it first asked. */
-export interface ReelmoorStanding {
-  phoneVerified: boolean;
-  firstAskedAt: string | null;
-  allowedFrom: string | null;
+export class ReelmoorStanding {
+  @IsYesOrNo() phoneVerified!: boolean;
+  @OrNull() @IsMoment() firstAskedAt!: string | null;
+  @OrNull() @IsMoment() allowedFrom!: string | null;
 }
 
 export class ReelmoorLineRequest {
@@ -18,16 +25,16 @@ export class ReelmoorLineRequest {
   label!: string;
 }
 
-export interface ReelmoorLine {
-  lineId: string;
-  label: string;
-  primaryAddress: string;
-  backupAddress: string;
-  streamKey: string;
+export class ReelmoorLine {
+  @IsIdentifier() lineId!: string;
+  @IsWords(1_000) label!: string;
+  @IsIngestAddress() primaryAddress!: string;
+  @IsIngestAddress() backupAddress!: string;
+  @IsSecret() streamKey!: string;
 }
 
-export interface ReelmoorLineList {
-  items: ReelmoorLine[];
+export class ReelmoorLineList {
+  @IsListOf(() => ReelmoorLine) items!: ReelmoorLine[];
 }
 
 const VISIBILITIES = ['everyone', 'link-holders', 'invited', 'supporters'] as const;
@@ -164,34 +171,42 @@ export class ReelmoorBroadcastChange extends ReelmoorChoices {
   replay?: boolean;
 }
 
-export interface ReelmoorBroadcast {
-  broadcastId: string;
-  status: 'scheduled' | 'public' | 'ended' | 'cancelled';
-  title: string;
-  description: string;
-  scheduledStart: string;
-  durationMinutes: number;
-  lineId: string;
-  visibility: ReelmoorVisibility;
-  beginsBy: 'told' | 'picture';
-  delaySeconds: number;
-  rewindHours: number;
-  replay: boolean;
-  receiving: boolean;
-  watchingNow: number;
-  watchUrl: string;
+export class ReelmoorBroadcast {
+  @IsIdentifier() broadcastId!: string;
+  @IsOneOf(['scheduled', 'public', 'ended', 'cancelled']) status!: 'scheduled' | 'public' | 'ended' | 'cancelled';
+  @IsWords() title!: string;
+  @IsWords() description!: string;
+  @IsMoment() scheduledStart!: string;
+  @IsCount() durationMinutes!: number;
+  @IsIdentifier() lineId!: string;
+  @IsOneOf(VISIBILITIES) visibility!: ReelmoorVisibility;
+  @IsOneOf(['told', 'picture']) beginsBy!: 'told' | 'picture';
+  @IsCount() delaySeconds!: number;
+  @IsCount() rewindHours!: number;
+  @IsYesOrNo() replay!: boolean;
+  @IsYesOrNo() receiving!: boolean;
+  @IsCount() watchingNow!: number;
+  @IsWebAddress() watchUrl!: string;
   /** The address that lets invited people or supporters in; null where anybody may come. */
-  admissionUrl: string | null;
+  @OrNull() @IsWebAddress() admissionUrl!: string | null;
 }
 
 /** What is planned on a channel, the earliest first. */
-export interface ReelmoorBroadcastList {
-  items: ReelmoorBroadcast[];
+export class ReelmoorBroadcastList {
+  @IsListOf(() => ReelmoorBroadcast) items!: ReelmoorBroadcast[];
 }
 
 /** A limit that will change. Days, hours or characters as the name says. */
-export interface ReelmoorAnnouncements {
-  items: { announcementId: string; limit: 'titleCharacters' | 'descriptionCharacters' | 'daysAhead' | 'longestHours'; value: number; inForceFrom: string }[];
+export class ReelmoorAnnouncement {
+  @IsIdentifier() announcementId!: string;
+  /** Others may be added: whoever does not know one passes over it. */
+  @IsWords(100) limit!: 'titleCharacters' | 'descriptionCharacters' | 'daysAhead' | 'longestHours';
+  @IsCount() value!: number;
+  @IsMoment() inForceFrom!: string;
+}
+
+export class ReelmoorAnnouncements {
+  @IsListOf(() => ReelmoorAnnouncement) items!: ReelmoorAnnouncement[];
 }
 
 export interface ReelmoorError {

@@ -1,15 +1,23 @@
 // Townfold's HTTP interface, as published by Townfold.
+import { IsCount, IsIdentifier, IsIngestAddress, IsListOf, IsOneOf, IsSecret, IsWebAddress, IsWords, IsYesOrNo, OrNull } from './kinds';
 import { IsIn, IsInt, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator';
 
-export interface TownfoldPlaces {
-  places: { place_ref: string; place_kind: 'page' | 'group' | 'profile'; display_name: string; portrait: string }[];
+export class TownfoldPlace {
+  @IsIdentifier() place_ref!: string;
+  @IsOneOf(['page', 'group', 'profile']) place_kind!: 'page' | 'group' | 'profile';
+  @IsWords(1_000) display_name!: string;
+  @IsWebAddress() portrait!: string;
+}
+
+export class TownfoldPlaces {
+  @IsListOf(() => TownfoldPlace) places!: TownfoldPlace[];
 }
 
 /** Whether the sign-in may host there: its role on a page, and whether a group allows it at all. */
-export interface TownfoldHosting {
-  role: 'owner' | 'editor' | 'reader';
+export class TownfoldHosting {
+  @IsOneOf(['owner', 'editor', 'reader']) role!: 'owner' | 'editor' | 'reader';
   /** Null for places that are no group. */
-  group_allows: boolean | null;
+  @OrNull() @IsYesOrNo() group_allows!: boolean | null;
 }
 
 export class TownfoldGatheringRequest {
@@ -78,35 +86,43 @@ export class TownfoldGatheringEdit {
   from_age?: 0 | 18;
 }
 
-/** What is planned at a place, the earliest first. */
-export interface TownfoldGatherings {
-  gatherings: TownfoldGathering[];
+export class TownfoldGathering {
+  @IsIdentifier() gathering_ref!: string;
+  @IsOneOf(['waiting', 'showing', 'done', 'called_off']) phase!: 'waiting' | 'showing' | 'done' | 'called_off';
+  @IsWords() headline!: string;
+  @IsWords() words!: string;
+  @IsCount() begins_at!: number;
+  @IsCount() lasts_minutes!: number;
+  @IsOneOf(['everyone', 'members']) shown_to!: 'everyone' | 'members';
+  @IsYesOrNo() picture_in!: boolean;
+  @IsCount() onlookers!: number;
+  @IsWebAddress() page_address!: string;
+  /** Lets group members in without their sign-in; null for gatherings that everyone sees. */
+  @OrNull() @IsWebAddress() members_address!: string | null;
 }
 
-export interface TownfoldGathering {
-  gathering_ref: string;
-  phase: 'waiting' | 'showing' | 'done' | 'called_off';
-  headline: string;
-  words: string;
-  begins_at: number;
-  lasts_minutes: number;
-  shown_to: 'everyone' | 'members';
-  picture_in: boolean;
-  onlookers: number;
-  page_address: string;
-  /** Lets group members in without their sign-in; null for gatherings that everyone sees. */
-  members_address: string | null;
+/** What is planned at a place, the earliest first. */
+export class TownfoldGatherings {
+  @IsListOf(() => TownfoldGathering) gatherings!: TownfoldGathering[];
 }
 
 /** The single-use line of a gathering, told to its owner only. */
-export interface TownfoldLine {
-  send_to: string;
-  pass_phrase: string;
+export class TownfoldLine {
+  @IsIngestAddress() send_to!: string;
+  @IsSecret() pass_phrase!: string;
 }
 
-/** Limits that will change: characters, days, minutes or hours as the name says. */
-export interface TownfoldNotices {
-  notices: { notice_ref: string; about: 'headline' | 'words' | 'days_ahead' | 'lead_minutes' | 'longest_hours'; becomes: number; since: number }[];
+/** A limit that will change: characters, days, minutes or hours as the name says. */
+export class TownfoldNotice {
+  @IsIdentifier() notice_ref!: string;
+  /** Others may be added: whoever does not know one passes over it. */
+  @IsWords(100) about!: 'headline' | 'words' | 'days_ahead' | 'lead_minutes' | 'longest_hours';
+  @IsCount() becomes!: number;
+  @IsCount() since!: number;
+}
+
+export class TownfoldNotices {
+  @IsListOf(() => TownfoldNotice) notices!: TownfoldNotice[];
 }
 
 export interface TownfoldRefusal {
@@ -120,8 +136,8 @@ export class TownfoldNoteRequest {
   words!: string;
 }
 
-export interface TownfoldNote {
-  note_ref: string;
-  words: string;
-  page_address: string;
+export class TownfoldNote {
+  @IsIdentifier() note_ref!: string;
+  @IsWords() words!: string;
+  @IsWebAddress() page_address!: string;
 }

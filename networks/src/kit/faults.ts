@@ -2,7 +2,22 @@
 import { Injectable } from '@nestjs/common';
 import type { Network } from './entities';
 
-export const FAULTS = ['none', 'refuse', 'stall', 'slow', 'silent', 'down', 'broken', 'busy', 'busy-unsaid', 'page', 'half', 'lose-answer'] as const;
+export const FAULTS = [
+  'none',
+  'refuse',
+  'stall',
+  'slow',
+  'silent',
+  'down',
+  'broken',
+  'busy',
+  'busy-unsaid',
+  'page',
+  'empty',
+  'wrong-shape',
+  'half',
+  'lose-answer',
+] as const;
 export type Fault = (typeof FAULTS)[number];
 
 export const FAULT_WORDS: Record<Fault, string> = {
@@ -16,6 +31,8 @@ export const FAULT_WORDS: Record<Fault, string> = {
   busy: 'Is too busy for every first try, and says when to come back',
   'busy-unsaid': 'Is too busy, and does not say for how long',
   page: 'Answers with a page instead of data',
+  empty: 'Answers every request with an object in which nothing stands',
+  'wrong-shape': 'Carries out requests, but answers them with fields of another kind',
   half: 'Breaks off in the middle of its answers',
   'lose-answer': 'Carries out a request, then hangs up without an answer',
 };

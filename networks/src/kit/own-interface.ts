@@ -34,6 +34,16 @@ export class TroubleInterceptor implements NestInterceptor {
       case 'page':
         response.status(200).type('html').send('<!doctype html><title>Welcome</title><p>Welcome.');
         return EMPTY;
+      case 'empty':
+        response.status(200).json({});
+        return EMPTY;
+      case 'wrong-shape':
+        return next.handle().pipe(
+          mergeMap((body: unknown) => {
+            response.status(200).json(ofAnotherKind(body ?? {}));
+            return EMPTY;
+          }),
+        );
       case 'half':
         response.status(200).set({ 'content-type': 'application/json', 'content-length': '400' });
         response.write('{"items":[{');
@@ -54,4 +64,14 @@ export class TroubleInterceptor implements NestInterceptor {
         return next.handle();
     }
   }
+}
+
+/** The same fields, none of them what it should be. */
+function ofAnotherKind(value: unknown): unknown {
+  if (typeof value === 'string') return value.length;
+  if (typeof value === 'number') return `${value}`;
+  if (typeof value === 'boolean') return value ? 'yes' : 'no';
+  if (value === null) return [];
+  if (Array.isArray(value)) return value.length ? value.map(ofAnotherKind) : null;
+  return Object.fromEntries(Object.entries(value as object).map(([name, each]) => [name, ofAnotherKind(each)]));
 }

@@ -1,7 +1,7 @@
 // The right to act for accounts: tokens, their renewal and their loss. Tokens leave this file only
 // inside requests.
 import { NETWORK_NAMES, type ChannelAccess } from '@lantern/contract';
-import type { TokenReply } from '@lantern/contract/network-http';
+import { TokenReply } from '@lantern/contract/network-http';
 import type { NetworkId } from '@lantern/core';
 import { Inject, Injectable, Logger } from '@nestjs/common';
 import { DataSource } from 'typeorm';
@@ -79,10 +79,7 @@ export class ChannelAccessService {
   /** Asks the token endpoint (RFC 6749, section 5). Throws NetworkRefusal where it grants nothing. */
   async tokens(network: NetworkId, form: Record<string, string>): Promise<Tokens> {
     // Neither codes nor refresh tokens may be used twice, so this is never repeated.
-    const reply = bodyOrError<TokenReply>(await this.oauth(network, 'token', form), (body) => {
-      const reason = textIn(body, 'error');
-      return reason === null ? null : { reason, text: textIn(body, 'error_description') ?? '' };
-    });
+    const reply = bodyOrError(await this.oauth(network, 'token', form), readTokenRefusal, TokenReply);
     return { access: reply.access_token, refresh: reply.refresh_token, expiresAt: this.clock.now() + reply.expires_in * 1000 };
   }
 
@@ -91,11 +88,12 @@ export class ChannelAccessService {
     const tokens = this.vault.open<Tokens>(channel.sealed);
     if (!tokens || channel.network === 'typed-in') return;
     const { network } = channel;
-    await patiently({ repeatable: true }, async () => bodyOrError(await this.oauth(network, 'revoke', { token: tokens.refresh }), () => null)).catch(
-      (error: unknown) => {
-        if (!(error instanceof NetworkSilence || error instanceof NetworkRefusal || error instanceof AccessEnded)) throw error;
-      },
-    );
+    // Whatever stands in the reply: it may be ignored (section 2.2).
+    await patiently({ repeatable: true }, async () =>
+      bodyOrError({ ...(await this.oauth(network, 'revoke', { token: tokens.refresh })), body: null }, () => null, 'nothing'),
+    ).catch((error: unknown) => {
+      if (!(error instanceof NetworkSilence || error instanceof NetworkRefusal || error instanceof AccessEnded)) throw error;
+    });
   }
 
   private oauth(network: NetworkId, what: 'token' | 'revoke', form: Record<string, string>) {
@@ -104,13 +102,13 @@ export class ChannelAccessService {
   }
 
   private requestWith(connector: Connector, token: (stale: string | null) => Promise<string | null>): AuthorisedRequest {
-    return <T>(path: string, options = {}) => {
+    return (path, options) => {
       const url = `${this.settings.networksUrl}${path}`;
       return patiently(options, async () => {
         const first = await token(null);
         const reply = await ask(url, first, options);
-        if (reply.status !== 401 || first === null) return bodyOrError<T>(reply, connector.readRefusal);
-        return bodyOrError<T>(await ask(url, await token(first), options), connector.readRefusal);
+        if (reply.status !== 401 || first === null) return bodyOrError(reply, connector.readRefusal, options.reply);
+        return bodyOrError(await ask(url, await token(first), options), connector.readRefusal, options.reply);
       });
     };
   }
@@ -142,6 +140,12 @@ export class ChannelAccessService {
       throw new AccessEnded('access was withdrawn');
     }
   }
+}
+
+/** RFC 6749, section 5.2. */
+function readTokenRefusal(body: unknown) {
+  const reason = textIn(body, 'error');
+  return reason === null ? null : { reason, text: textIn(body, 'error_description') ?? '' };
 }
 
 /** How a channel is spoken of: by its network, whose rule or answer it is, or by its own name. */

@@ -12,6 +12,7 @@ import { openDatabase } from '../foundation/database';
 import type { Settings } from '../foundation/settings';
 import { Vault } from '../foundation/vault';
 import { Station } from '../people/people.entities';
+import { ReelmoorChannelList } from '@lantern/contract/network-http';
 import { ChannelAccessService, wordsOfNetworkError } from './access.service';
 import { Channel } from './channel.entities';
 import { AccessEnded, NetworkSilence } from './connectors/connector';
@@ -24,7 +25,7 @@ let vault: Vault;
 let access: ChannelAccessService;
 let channel: Channel;
 /** What the network does: which access token is good, and what its token endpoint answers. */
-const network = { good: 'access-0', granted: 0, revoked: 0, tokens: 'grant' as 'grant' | 'refuse' | 'fail' };
+const network = { good: 'access-0', granted: 0, revoked: 0, tokens: 'grant' as 'grant' | 'refuse' | 'fail' | 'odd' };
 
 async function form(request: IncomingMessage): Promise<Record<string, string>> {
   let text = '';
@@ -39,6 +40,7 @@ beforeAll(async () => {
     if (request.url === '/reelmoor/oauth/token') {
       return void form(request).then(({ refresh_token }) => {
         if (network.tokens === 'fail') return reply(503, {});
+        if (network.tokens === 'odd') return reply(200, { access_token: 'good\r\nx-other: 1', token_type: 'Bearer', expires_in: 'soon' });
         if (network.tokens === 'refuse' || refresh_token !== `refresh-${network.granted}`)
           return reply(400, { error: 'invalid_grant', error_description: 'No.' });
         network.granted++;
@@ -87,12 +89,21 @@ beforeEach(async () => {
   await database.getRepository(Channel).save(channel);
 });
 
-const ask = () => access.of(channel).request('/reelmoor/api/channels');
+const ask = () => access.of(channel).request('/reelmoor/api/channels', { reply: ReelmoorChannelList });
 const kept = () => database.getRepository(Channel).findOneByOrFail({ id: 'c' });
 
 test('a good token is used as it is', async () => {
   await ask();
   expect(network.granted).toBe(0);
+});
+
+test('a renewal that is answered with something else than tokens ends nothing, and is tried again', async () => {
+  Object.assign(network, { good: 'access-1', tokens: 'odd' });
+  await expect(ask()).rejects.toThrow('else than was agreed (access_token)');
+  expect(await kept()).toMatchObject({ access: 'good' });
+  network.tokens = 'grant';
+  await ask();
+  expect(network.granted).toBe(1);
 });
 
 test('one that the network refuses is renewed once, however many ask at the same moment', async () => {

@@ -41,7 +41,11 @@ export interface Access {
   request: AuthorisedRequest;
 }
 
-export interface RequestOptions {
+/** What a network has agreed to answer: a body that keeps the rules of a class, or `nothing`, a reply without one. */
+export type ReplyContract<T> = (new () => T & object) | 'nothing';
+
+export interface RequestOptions<T = unknown> {
+  reply: ReplyContract<T>;
   method?: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
   body?: object | Buffer;
   headers?: Record<string, string>;
@@ -55,8 +59,11 @@ export interface RequestOptions {
   tries?: number;
 }
 
-/** The reply's JSON. Throws NetworkRefusal for an expected no, NetworkSilence where no answer can be had. */
-export type AuthorisedRequest = <T>(path: string, options?: RequestOptions) => Promise<T>;
+/**
+ * The reply, as its contract says. Throws NetworkRefusal for an expected no, NetworkSilence where no answer can be had, or one
+ * that the network never agreed to give.
+ */
+export type AuthorisedRequest = <T>(path: string, options: RequestOptions<T>) => Promise<T>;
 
 export interface Identity {
   id: string;

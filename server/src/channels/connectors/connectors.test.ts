@@ -95,10 +95,10 @@ async function operate(action: string, fields: Record<string, string>): Promise<
 function access({ connector, good }: Case, remoteId = good, token = tokens.get(connector.network)!): Access {
   return {
     remoteId,
-    request: (path, options = {}) =>
+    request: (path, options) =>
       patiently(
         options,
-        async () => bodyOrError(await ask(url + path, token, { ...options, timeoutMs: 5_000 }), connector.readRefusal),
+        async () => bodyOrError(await ask(url + path, token, { ...options, timeoutMs: 5_000 }), connector.readRefusal, options.reply),
         (ms) => new Promise((done) => setTimeout(done, ms === 1_000 ? ms : 5)), // only a wait that was asked for is kept
       ),
   };
@@ -258,6 +258,52 @@ describe.each(CASES)('%s', (_name, it) => {
     await operate('faults', { network: connector.network, fault: 'none' });
     const placed = await connector.place(access(it), its, once);
     await connector.withdraw(access(it), placed.remoteId);
+  });
+
+  test.each(['page', 'empty', 'wrong-shape', 'half'])('no call takes a "%s" for an answer', async (fault) => {
+    const its = await order(it);
+    const mine = access(it);
+    const { remoteId } = await connector.place(mine, its, randomBytes(8).toString('hex'));
+    const line = (await connector.lasting?.list(mine))?.[0]?.remoteId ?? 'none';
+    const jpeg = await sharp({ create: { width: 1_280, height: 720, channels: 3, background: '#123' } })
+      .jpeg()
+      .toBuffer();
+    await operate('faults', { network: connector.network, fault });
+    let asked = 0;
+    const counting: Access = { ...mine, request: (path, options) => (asked++, mine.request(path, { ...options, tries: 1 })) };
+    const calls: Record<string, (() => Promise<unknown>) | undefined> = {
+      identities: () => connector.identities(counting.request),
+      conditions: () => connector.conditions(counting, it.kind, Date.now()),
+      askToBroadcast: connector.askToBroadcast && (() => connector.askToBroadcast!(counting)),
+      notices: () => connector.notices(counting.request),
+      list: connector.lasting?.list && (() => connector.lasting!.list(counting)),
+      make: connector.lasting?.make && (() => connector.lasting!.make!(counting, 'Loft')),
+      rename: connector.lasting?.rename && (() => connector.lasting!.rename!(counting, line, 'Cellar')),
+      rotate: connector.lasting?.rotate && (() => connector.lasting!.rotate(counting, line)),
+      rotateEventLine: () => connector.rotateEventLine(counting, remoteId),
+      line: () => connector.line(counting, remoteId),
+      place: () => connector.place(counting, its, randomBytes(8).toString('hex')),
+      change: () => connector.change(counting, remoteId, { ...its, startsAt: null }),
+      setThumbnail: () => connector.setThumbnail(counting, remoteId, { jpeg, words: 'The dome.' }),
+      post: connector.post && (() => connector.post!(counting, 'Tonight', randomBytes(8).toString('hex'))),
+      look: connector.look && (() => connector.look!(counting, remoteId)),
+      planned: connector.planned && (() => connector.planned!(counting)),
+      report: () => connector.report(counting, remoteId),
+      start: () => connector.start(counting, remoteId),
+      end: () => connector.end(counting, remoteId),
+      withdraw: () => connector.withdraw(counting, remoteId),
+    };
+    const wrong: string[] = [];
+    for (const [name, call] of Object.entries(calls)) {
+      if (!call) continue;
+      asked = 0;
+      const outcome = await call().catch((error: unknown) => error);
+      // A no is as good as a silence: in its own shape it was agreed, and where nothing is asked there is nothing to answer.
+      if (asked && !(outcome instanceof NetworkSilence || outcome instanceof NetworkRefusal)) wrong.push(name);
+    }
+    expect(wrong).toEqual([]);
+    await operate('faults', { network: connector.network, fault: 'none' });
+    await connector.withdraw(mine, remoteId);
   });
 
   test('a busy first try is waited for, and an answer that is lost leads to the same event', async () => {

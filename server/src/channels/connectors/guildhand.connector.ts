@@ -1,4 +1,4 @@
-import type {
+import {
   GuildhandAccounts,
   GuildhandLine,
   GuildhandRuleChanges,
@@ -55,12 +55,12 @@ export class GuildhandConnector implements Connector {
   }
 
   async identities(request: AuthorisedRequest): Promise<Identity[]> {
-    const { data } = await request<GuildhandAccounts>('/guildhand/v2/accounts');
+    const { data } = await request('/guildhand/v2/accounts', { reply: GuildhandAccounts });
     return data.map(({ id, type, attributes }) => ({ id, name: attributes.name, kind: type, pictureUrl: attributes.portrait }));
   }
 
   async conditions({ remoteId, request }: Access, _kind: AccountKind, now: number): Promise<Condition[]> {
-    const { data } = await request<GuildhandStanding>(`/guildhand/v2/accounts/${remoteId}/standing`);
+    const { data } = await request(`/guildhand/v2/accounts/${remoteId}/standing`, { reply: GuildhandStanding });
     const openedAt = Date.parse(data.attributes.opened);
     const metAt = openedAt + OLDER_THAN_DAYS * DAY_MS;
     const { connections } = data.attributes;
@@ -71,7 +71,7 @@ export class GuildhandConnector implements Connector {
   }
 
   async notices(request: AuthorisedRequest): Promise<RuleNotice[]> {
-    const { data } = await request<GuildhandRuleChanges>('/guildhand/v2/rule-changes');
+    const { data } = await request('/guildhand/v2/rule-changes', { reply: GuildhandRuleChanges });
     return data.flatMap(({ id, attributes: { rule, becomes, from } }) => {
       const known = NOTICE[rule];
       return known ? [{ id, limit: known.limit, value: becomes * known.unit, from: instant(Date.parse(from)) }] : [];
@@ -79,11 +79,11 @@ export class GuildhandConnector implements Connector {
   }
 
   async rotateEventLine({ request }: Access, eventId: string): Promise<void> {
-    await request(`/guildhand/v2/talks/${eventId}/line/renewal`, { method: 'POST' });
+    await request(`/guildhand/v2/talks/${eventId}/line/renewal`, { reply: GuildhandLine, method: 'POST' });
   }
 
   async line({ request }: Access, eventId: string): Promise<IngestLine> {
-    const { data } = await request<GuildhandLine>(`/guildhand/v2/talks/${eventId}/line`);
+    const { data } = await request(`/guildhand/v2/talks/${eventId}/line`, { reply: GuildhandLine });
     return { address: data.attributes.ingest, backupAddress: null, key: data.attributes.secret };
   }
 
@@ -100,7 +100,8 @@ export class GuildhandConnector implements Connector {
         },
       },
     };
-    const { data } = await request<GuildhandTalk>(`/guildhand/v2/accounts/${remoteId}/talks`, {
+    const { data } = await request(`/guildhand/v2/accounts/${remoteId}/talks`, {
+      reply: GuildhandTalk,
       method: 'POST',
       body,
       headers: { 'idempotency-key': once },
@@ -122,38 +123,38 @@ export class GuildhandConnector implements Connector {
         },
       },
     };
-    await request(`/guildhand/v2/talks/${eventId}`, { method: 'PATCH', body, repeatable: true });
+    await request(`/guildhand/v2/talks/${eventId}`, { reply: GuildhandTalk, method: 'PATCH', body, repeatable: true });
   }
 
   async setThumbnail({ request }: Access, eventId: string, { jpeg, words }: Picture): Promise<void> {
     const body = { data: { type: 'picture', attributes: { bytes: jpeg.toString('base64'), words } } };
-    await request(`/guildhand/v2/talks/${eventId}/picture`, { method: 'PUT', body, repeatable: true });
+    await request(`/guildhand/v2/talks/${eventId}/picture`, { reply: 'nothing', method: 'PUT', body, repeatable: true });
   }
 
   async look({ request }: Access, eventId: string): Promise<SeenEvent | null> {
-    const talk = await seenOrGone(request<GuildhandTalk>(`/guildhand/v2/talks/${eventId}`));
+    const talk = await seenOrGone(request(`/guildhand/v2/talks/${eventId}`, { reply: GuildhandTalk }));
     return talk && seen(talk.data);
   }
 
   async planned({ remoteId, request }: Access): Promise<SeenEvent[]> {
-    return (await request<GuildhandTalks>(`/guildhand/v2/accounts/${remoteId}/talks`)).data.map(seen);
+    return (await request(`/guildhand/v2/accounts/${remoteId}/talks`, { reply: GuildhandTalks })).data.map(seen);
   }
 
   async report({ request }: Access, eventId: string): Promise<NetworkReport> {
-    const { data } = await request<GuildhandTalk>(`/guildhand/v2/talks/${eventId}`, { timeoutMs: 3_000, tries: 1 });
+    const { data } = await request(`/guildhand/v2/talks/${eventId}`, { reply: GuildhandTalk, timeoutMs: 3_000, tries: 1 });
     return { event: EVENT[data.attributes.state], pictureArrives: data.attributes.picture_seen, watching: data.attributes.attending };
   }
 
   async start({ request }: Access, eventId: string): Promise<void> {
-    await request(`/guildhand/v2/talks/${eventId}/opening`, { method: 'POST', repeatable: true, tries: 1 });
+    await request(`/guildhand/v2/talks/${eventId}/opening`, { reply: GuildhandTalk, method: 'POST', repeatable: true, tries: 1 });
   }
 
   async end({ request }: Access, eventId: string): Promise<void> {
-    await request(`/guildhand/v2/talks/${eventId}/closing`, { method: 'POST', repeatable: true });
+    await request(`/guildhand/v2/talks/${eventId}/closing`, { reply: GuildhandTalk, method: 'POST', repeatable: true });
   }
 
   async withdraw({ request }: Access, eventId: string): Promise<void> {
-    await request(`/guildhand/v2/talks/${eventId}/cancellation`, { method: 'POST', repeatable: true });
+    await request(`/guildhand/v2/talks/${eventId}/cancellation`, { reply: GuildhandTalk, method: 'POST', repeatable: true });
   }
 
   ourWords(reason: string): string | null {

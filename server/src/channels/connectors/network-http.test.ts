@@ -1,6 +1,7 @@
 import { createServer, type RequestListener, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { AccessEnded, NetworkRefusal, NetworkSilence } from './connector';
+import { PipwireChanges, PipwireLine, PipwirePost, ReelmoorLineList, TokenReply } from '@lantern/contract/network-http';
+import { AccessEnded, NetworkRefusal, NetworkSilence, type ReplyContract } from './connector';
 import { ask, bodyOrError, patiently } from './network-http';
 import { ReelmoorConnector } from './reelmoor.connector';
 
@@ -16,11 +17,15 @@ afterAll((done) => {
 });
 
 /** A short limit only where its running out is the point: a busy machine may take long over an honest answer. */
-async function outcome(listener: RequestListener, timeoutMs = 20_000): Promise<unknown> {
+async function outcome<T = ReelmoorLineList>(
+  listener: RequestListener,
+  timeoutMs = 20_000,
+  contract: ReplyContract<T> = ReelmoorLineList as never,
+): Promise<unknown> {
   answer = listener;
   const url = `http://127.0.0.1:${(server.address() as AddressInfo).port}/`;
   try {
-    return bodyOrError(await ask(url, 'token', { timeoutMs }), new ReelmoorConnector().readRefusal);
+    return bodyOrError(await ask(url, 'token', { timeoutMs }), new ReelmoorConnector().readRefusal, contract);
   } catch (error) {
     return error;
   }
@@ -30,9 +35,65 @@ const reply =
   (_request, response) =>
     response.writeHead(status).end(body);
 
-test('a good answer is its body, and no content is nothing', async () => {
-  expect(await outcome(reply(200, '{"a":1}'))).toEqual({ a: 1 });
-  expect(await outcome(reply(204, ''))).toBeNull();
+const LINE = { lineId: 'l1', label: 'Hall', primaryAddress: 'rtmp://127.0.0.1:1935/live', backupAddress: 'rtmps://b.example/live', streamKey: 'topsecret' };
+const lines = (...items: unknown[]) => reply(200, JSON.stringify({ items }));
+
+test('a good answer is its body, with whatever a network adds, and no content is nothing', async () => {
+  expect(await outcome(lines(LINE, { ...LINE, lineId: 'l2', colour: 'blue' }))).toMatchObject({ items: [{ lineId: 'l1' }, { lineId: 'l2' }] });
+  expect(await outcome(reply(204, ''), 20_000, 'nothing')).toBeUndefined();
+});
+
+test.each<[string, RequestListener, string]>([
+  ['an empty object', reply(200, '{}'), '(items)'],
+  ['no body where one was agreed', reply(200, ''), 'else than was agreed'],
+  ['a list', reply(200, '[]'), 'else than was agreed'],
+  ['null', reply(200, 'null'), 'else than was agreed'],
+  ['a field of another kind', lines({ ...LINE, lineId: 7 }), '(items.0.lineId)'],
+  ['numbers in a list of objects', lines(1, 2), '(items)'],
+  ['a field that is missing', lines(LINE, { ...LINE, streamKey: undefined }), '(items.1.streamKey)'],
+  ['an identifier that leads elsewhere', lines({ ...LINE, lineId: '../../oauth/revoke' }), '(items.0.lineId)'],
+  ['an identifier that leads up', lines({ ...LINE, lineId: '..' }), '(items.0.lineId)'],
+  ['an ingest that is a file', lines({ ...LINE, primaryAddress: 'file:///etc/passwd' }), '(items.0.primaryAddress)'],
+  ['a key with a line break', lines({ ...LINE, streamKey: 'a\nb' }), '(items.0.streamKey)'],
+  ['more than anybody reads', lines(...Array<object>(2_500).fill(LINE)), '(items)'],
+  ['something nested without end', reply(200, `{"items":${'['.repeat(200_000)}${']'.repeat(200_000)}}`), 'could not be read'],
+])('what a network never agreed to answer is a silence that names the field: %s', async (_name, listener, words) => {
+  const error = await outcome(listener);
+  expect(error).toBeInstanceOf(NetworkSilence);
+  expect((error as Error).message).toContain(words);
+  expect((error as Error).message).not.toContain(LINE.streamKey);
+});
+
+test('an address for browsers is one of theirs, a moment is one, and a body where none was agreed is told', async () => {
+  const line = { push_to: 'rtmp://127.0.0.1/live', key: 'k' };
+  expect(await outcome(reply(200, JSON.stringify(line)), 20_000, PipwireLine)).toMatchObject(line);
+  const post = { post: 'p1', say: 'Tonight', link: 'javascript:alert(1)' };
+  expect(await outcome(reply(200, JSON.stringify(post)), 20_000, PipwirePost)).toMatchObject({ message: expect.stringContaining('(link)') });
+  const change = { id: 'c1', what: 'characters', to: 100, at: 'soon' };
+  expect(await outcome(reply(200, JSON.stringify({ changes: [change] })), 20_000, PipwireChanges)).toMatchObject({
+    message: expect.stringContaining('(changes.0.at)'),
+  });
+  expect(await outcome(reply(200, '{"done":true}'), 20_000, 'nothing')).toMatchObject({ message: expect.stringContaining('else than was agreed') });
+  expect(await outcome(reply(200, '{"access_token":"x","token_type":"mac","expires_in":1,"refresh_token":"y"}'), 20_000, TokenReply)).toMatchObject({
+    message: expect.stringContaining('(token_type)'),
+  });
+});
+
+test('an answer without an end is given up, not kept', async () => {
+  let sent = 0;
+  let closed = false;
+  const error = await outcome((_request, response) => {
+    response.on('close', () => (closed = true));
+    response.writeHead(200);
+    const more = () => {
+      if (closed || sent > 50_000_000) return;
+      sent += 64_000;
+      response.write('x'.repeat(64_000), () => setImmediate(more));
+    };
+    more();
+  });
+  expect(error).toMatchObject({ message: 'its answer was far too long' });
+  expect(sent).toBeLessThan(20_000_000);
 });
 
 test.each<[string, RequestListener, typeof NetworkSilence | typeof AccessEnded, string]>([

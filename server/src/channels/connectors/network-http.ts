@@ -1,9 +1,12 @@
 // Requests to networks, with time limits, bounded retries, and every kind of bad answer turned into one
 // of three outcomes.
-import { AccessEnded, NetworkRefusal, NetworkSilence, type RefusalReader, type RequestOptions } from './connector';
+import 'reflect-metadata';
+import { plainToInstance } from 'class-transformer';
+import { validateSync, type ValidationError } from 'class-validator';
+import { AccessEnded, NetworkRefusal, NetworkSilence, type RefusalReader, type ReplyContract, type RequestOptions } from './connector';
 
 const DEFAULT_TIMEOUT_MS = 8_000;
-const LARGEST_ANSWER = 1_000_000;
+const LARGEST_ANSWER = 1_000_000; // bytes
 const TRIES = 3;
 const FIRST_WAIT_MS = 250;
 /** No new try begins after so long: somebody is waiting for the answer. */
@@ -16,7 +19,7 @@ export interface RawReply {
 }
 
 /** One request, without retry. Throws NetworkSilence where no readable answer came. */
-export async function ask(url: string, token: string | null, options: RequestOptions): Promise<RawReply> {
+export async function ask(url: string, token: string | null, options: Omit<RequestOptions, 'reply'>): Promise<RawReply> {
   const { method = 'GET', body, headers = {}, timeoutMs = DEFAULT_TIMEOUT_MS } = options;
   const isBytes = Buffer.isBuffer(body);
   let response: Response;
@@ -34,13 +37,13 @@ export async function ask(url: string, token: string | null, options: RequestOpt
       redirect: 'error',
       signal: AbortSignal.timeout(timeoutMs),
     });
-    text = await response.text();
+    text = await boundedText(response);
   } catch (error) {
+    if (error instanceof NetworkSilence) throw error;
     const slow = (error as { name?: string } | null)?.name === 'TimeoutError';
     throw new NetworkSilence(slow ? `no answer within ${timeoutMs / 1000} s` : 'it could not be reached');
   }
   const reply = { status: response.status, body: null, retryAfterMs: readRetryAfter(response.headers.get('retry-after')) };
-  if (text.length > LARGEST_ANSWER) throw new NetworkSilence('its answer was far too long');
   if (!text) return reply;
   try {
     return { ...reply, body: JSON.parse(text) };
@@ -49,9 +52,21 @@ export async function ask(url: string, token: string | null, options: RequestOpt
   }
 }
 
-/** Turns a reply into its body, or into the error that its status stands for. */
-export function bodyOrError<T>(reply: RawReply, readRefusal: RefusalReader): T {
-  if (reply.status < 300) return reply.body as T;
+/** Gives up as soon as more came than anybody reads, instead of keeping what a network goes on sending. */
+async function boundedText(response: Response): Promise<string> {
+  const pieces: Uint8Array[] = [];
+  let bytes = 0;
+  for await (const piece of response.body ?? []) {
+    bytes += (piece as Uint8Array).byteLength;
+    if (bytes > LARGEST_ANSWER) throw new NetworkSilence('its answer was far too long');
+    pieces.push(piece as Uint8Array);
+  }
+  return Buffer.concat(pieces).toString('utf8');
+}
+
+/** Turns a reply into what its contract promises, or into the error that its status stands for. */
+export function bodyOrError<T>(reply: RawReply, readRefusal: RefusalReader, contract: ReplyContract<T>): T {
+  if (reply.status < 300) return decoded(reply.body, contract);
   if (reply.status === 401) throw new AccessEnded('access was withdrawn');
   if (reply.status === 429) throw new NetworkSilence('it is busy', true, reply.retryAfterMs);
   if (reply.status >= 500) throw new NetworkSilence('it is in trouble', reply.retryAfterMs !== null, reply.retryAfterMs);
@@ -59,12 +74,35 @@ export function bodyOrError<T>(reply: RawReply, readRefusal: RefusalReader): T {
   throw new NetworkRefusal(reason, text.slice(0, 300), reply.status);
 }
 
+/** The body as its contract says. Throws NetworkSilence, which names the first field that is wrong, but never what it holds. */
+export function decoded<T>(body: unknown, contract: ReplyContract<T>): T {
+  if (contract === 'nothing') {
+    if (body !== null) throw new NetworkSilence('it answered something else than was agreed');
+    return undefined as T;
+  }
+  if (typeof body !== 'object' || body === null || Array.isArray(body)) throw new NetworkSilence('it answered something else than was agreed');
+  let reply: T;
+  let wrong: ValidationError[];
+  try {
+    reply = plainToInstance(contract, body);
+    wrong = validateSync(reply as object, { forbidUnknownValues: true, stopAtFirstError: true });
+  } catch {
+    // Such as a body nested deeper than can be walked.
+    throw new NetworkSilence('its answer could not be read');
+  }
+  if (wrong[0]) throw new NetworkSilence(`it answered something else than was agreed (${pathOf(wrong[0])})`);
+  return reply;
+}
+
+/** The way to the field that is wrong, by the names of the contract: `items.0.lineId`. */
+const pathOf = ({ property, children }: ValidationError): string => (children?.[0] ? `${property}.${pathOf(children[0])}` : property);
+
 /**
  * Tries `once` again while no answer comes, with doubling, spread waits or the one that the network
  * asked for. A request that may not be repeated is tried again only when the network surely did nothing.
  */
 export async function patiently<T>(
-  { repeatable = false, tries = TRIES, method = 'GET' }: RequestOptions,
+  { repeatable = false, tries = TRIES, method = 'GET' }: Pick<RequestOptions, 'repeatable' | 'tries' | 'method'>,
   once: () => Promise<T>,
   pause: (ms: number) => Promise<void> = (ms) => new Promise((done) => setTimeout(done, ms)),
   dice: () => number = Math.random,

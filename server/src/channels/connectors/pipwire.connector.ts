@@ -1,4 +1,4 @@
-import type {
+import {
   PipwireCast,
   PipwireCastRequest,
   PipwireChanges,
@@ -40,8 +40,8 @@ export class PipwireConnector implements Connector {
   readonly network = 'pipwire';
   readonly oauthPath = '/pipwire/oauth';
   readonly lasting: LastingLines = {
-    list: async ({ remoteId, request }) => [lineOf(await request<PipwireLine>(`/pipwire/1/handles/${remoteId}/line`))],
-    rotate: async ({ remoteId, request }) => lineOf(await request<PipwireLine>(`/pipwire/1/handles/${remoteId}/line/new-key`, { method: 'POST' })),
+    list: async ({ remoteId, request }) => [lineOf(await request(`/pipwire/1/handles/${remoteId}/line`, { reply: PipwireLine }))],
+    rotate: async ({ remoteId, request }) => lineOf(await request(`/pipwire/1/handles/${remoteId}/line/new-key`, { reply: PipwireLine, method: 'POST' })),
   };
 
   readRefusal(body: unknown) {
@@ -50,18 +50,18 @@ export class PipwireConnector implements Connector {
   }
 
   async identities(request: AuthorisedRequest): Promise<Identity[]> {
-    const { handles } = await request<PipwireHandles>('/pipwire/1/handles');
+    const { handles } = await request('/pipwire/1/handles', { reply: PipwireHandles });
     return handles.map(({ handle, shown_as, face }) => ({ id: handle, name: shown_as, kind: 'handle', pictureUrl: face }));
   }
 
   async conditions({ remoteId, request }: Access, _kind: AccountKind): Promise<Condition[]> {
-    const { handles } = await request<PipwireHandles>('/pipwire/1/handles');
+    const { handles } = await request('/pipwire/1/handles', { reply: PipwireHandles });
     const have = handles.find(({ handle }) => handle === remoteId)?.followers ?? 0;
     return [{ code: 'followers', state: have >= FOLLOWERS ? 'met' : 'unmet', have, need: FOLLOWERS }];
   }
 
   async notices(request: AuthorisedRequest): Promise<RuleNotice[]> {
-    const { changes } = await request<PipwireChanges>('/pipwire/1/changes');
+    const { changes } = await request('/pipwire/1/changes', { reply: PipwireChanges });
     return changes.flatMap(({ id, what, to, at }) => {
       const known = NOTICE[what];
       return known ? [{ id, limit: known.limit, value: to * known.unit, from: instant(at) }] : [];
@@ -73,21 +73,21 @@ export class PipwireConnector implements Connector {
   }
 
   async line({ remoteId, request }: Access): Promise<IngestLine> {
-    return lineOf(await request<PipwireLine>(`/pipwire/1/handles/${remoteId}/line`));
+    return lineOf(await request(`/pipwire/1/handles/${remoteId}/line`, { reply: PipwireLine }));
   }
 
   /** All in one go, since nothing can be changed afterwards: the picture is sent before the words. */
   async place({ remoteId, request }: Access, { wording, picture }: AiringOrder, once: string): Promise<PlacedEvent> {
     const sent =
-      picture && (await request<PipwirePicture>(`/pipwire/1/handles/${remoteId}/pictures`, { method: 'POST', body: picture.jpeg, repeatable: true }));
+      picture && (await request(`/pipwire/1/handles/${remoteId}/pictures`, { reply: PipwirePicture, method: 'POST', body: picture.jpeg, repeatable: true }));
     const body: PipwireCastRequest = { say: wording.text, nonce: once, ...(sent && { picture: sent.picture }) };
-    const made = await request<PipwireCast>(`/pipwire/1/handles/${remoteId}/casts`, { method: 'POST', body, repeatable: true });
+    const made = await request(`/pipwire/1/handles/${remoteId}/casts`, { reply: PipwireCast, method: 'POST', body, repeatable: true });
     return { remoteId: made.cast, watchUrl: made.link };
   }
 
   async post({ remoteId, request }: Access, text: string, once: string): Promise<string> {
     const body: PipwirePostRequest = { say: text, nonce: once };
-    return (await request<PipwirePost>(`/pipwire/1/handles/${remoteId}/posts`, { method: 'POST', body, repeatable: true })).link;
+    return (await request(`/pipwire/1/handles/${remoteId}/posts`, { reply: PipwirePost, method: 'POST', body, repeatable: true })).link;
   }
 
   async change(): Promise<void> {
@@ -98,7 +98,7 @@ export class PipwireConnector implements Connector {
   async setThumbnail(): Promise<void> {}
 
   async report({ request }: Access, eventId: string): Promise<NetworkReport> {
-    const cast = await request<PipwireCast>(`/pipwire/1/casts/${eventId}`, { timeoutMs: 3_000, tries: 1 });
+    const cast = await request(`/pipwire/1/casts/${eventId}`, { reply: PipwireCast, timeoutMs: 3_000, tries: 1 });
     return { event: EVENT[cast.is], pictureArrives: cast.picture_comes, watching: cast.eyes };
   }
 
@@ -106,11 +106,11 @@ export class PipwireConnector implements Connector {
   async start(): Promise<void> {}
 
   async end({ request }: Access, eventId: string): Promise<void> {
-    await request(`/pipwire/1/casts/${eventId}/stop`, { method: 'POST', repeatable: true });
+    await request(`/pipwire/1/casts/${eventId}/stop`, { reply: PipwireCast, method: 'POST', repeatable: true });
   }
 
   async withdraw({ request }: Access, eventId: string): Promise<void> {
-    await request(`/pipwire/1/casts/${eventId}`, { method: 'DELETE', repeatable: true });
+    await request(`/pipwire/1/casts/${eventId}`, { reply: 'nothing', method: 'DELETE', repeatable: true });
   }
 
   ourWords(reason: string): string | null {

@@ -1,4 +1,4 @@
-import type {
+import {
   ReelmoorAnnouncements,
   ReelmoorBroadcast,
   ReelmoorBroadcastChange,
@@ -53,12 +53,12 @@ export class ReelmoorConnector implements Connector {
   readonly network = 'reelmoor';
   readonly oauthPath = '/reelmoor/oauth';
   readonly lasting: Required<LastingLines> = {
-    list: async ({ remoteId, request }) => (await request<ReelmoorLineList>(linesOf(remoteId))).items.map(lineOf),
-    make: async ({ remoteId, request }, name) => lineOf(await request<ReelmoorLine>(linesOf(remoteId), { method: 'POST', body: { label: name } })),
+    list: async ({ remoteId, request }) => (await request(linesOf(remoteId), { reply: ReelmoorLineList })).items.map(lineOf),
+    make: async ({ remoteId, request }, name) => lineOf(await request(linesOf(remoteId), { reply: ReelmoorLine, method: 'POST', body: { label: name } })),
     rename: async ({ remoteId, request }, line, name) => {
-      await request(`${linesOf(remoteId)}/${line}`, { method: 'PATCH', body: { label: name }, repeatable: true });
+      await request(`${linesOf(remoteId)}/${line}`, { reply: ReelmoorLine, method: 'PATCH', body: { label: name }, repeatable: true });
     },
-    rotate: async ({ remoteId, request }, line) => lineOf(await request<ReelmoorLine>(`${linesOf(remoteId)}/${line}/reset`, { method: 'POST' })),
+    rotate: async ({ remoteId, request }, line) => lineOf(await request(`${linesOf(remoteId)}/${line}/reset`, { reply: ReelmoorLine, method: 'POST' })),
   };
 
   readRefusal(body: unknown) {
@@ -68,12 +68,12 @@ export class ReelmoorConnector implements Connector {
   }
 
   async identities(request: AuthorisedRequest): Promise<Identity[]> {
-    const { items } = await request<ReelmoorChannelList>('/reelmoor/api/channels');
+    const { items } = await request('/reelmoor/api/channels', { reply: ReelmoorChannelList });
     return items.map(({ channelId, name, avatarUrl }) => ({ id: channelId, name, kind: 'library channel', pictureUrl: avatarUrl }));
   }
 
   async conditions({ remoteId, request }: Access, _kind: AccountKind, now: number): Promise<Condition[]> {
-    const { phoneVerified, allowedFrom } = await request<ReelmoorStanding>(`/reelmoor/api/channels/${remoteId}/standing`);
+    const { phoneVerified, allowedFrom } = await request(`/reelmoor/api/channels/${remoteId}/standing`, { reply: ReelmoorStanding });
     const metAt = allowedFrom === null ? null : Date.parse(allowedFrom);
     const waiting: Condition =
       metAt === null ? { code: 'waiting-day', state: 'unmet' } : { code: 'waiting-day', state: now >= metAt ? 'met' : 'waiting', metAt };
@@ -81,11 +81,11 @@ export class ReelmoorConnector implements Connector {
   }
 
   async askToBroadcast({ remoteId, request }: Access): Promise<void> {
-    await request(`/reelmoor/api/channels/${remoteId}/standing/ask`, { method: 'POST', repeatable: true });
+    await request(`/reelmoor/api/channels/${remoteId}/standing/ask`, { reply: ReelmoorStanding, method: 'POST', repeatable: true });
   }
 
   async notices(request: AuthorisedRequest): Promise<RuleNotice[]> {
-    const { items } = await request<ReelmoorAnnouncements>('/reelmoor/api/announcements');
+    const { items } = await request('/reelmoor/api/announcements', { reply: ReelmoorAnnouncements });
     return items.flatMap(({ announcementId, limit, value, inForceFrom }) => {
       const known = NOTICE[limit];
       return known ? [{ id: announcementId, limit: known.limit, value: value * known.unit, from: instant(Date.parse(inForceFrom)) }] : [];
@@ -115,7 +115,8 @@ export class ReelmoorConnector implements Connector {
       visibility: VISIBILITY[order.visibility]!,
       ...playbackOf(order),
     };
-    const made = await request<ReelmoorBroadcast>(`/reelmoor/api/channels/${remoteId}/broadcasts`, {
+    const made = await request(`/reelmoor/api/channels/${remoteId}/broadcasts`, {
+      reply: ReelmoorBroadcast,
       method: 'POST',
       body,
       headers: { 'idempotency-key': once },
@@ -126,11 +127,11 @@ export class ReelmoorConnector implements Connector {
 
   async change({ request }: Access, eventId: string, order: AiringOrder): Promise<void> {
     const body: ReelmoorBroadcastChange = { ...this.changeable(order), ...playbackOf(order) };
-    await request(`/reelmoor/api/broadcasts/${eventId}`, { method: 'PATCH', body, repeatable: true });
+    await request(`/reelmoor/api/broadcasts/${eventId}`, { reply: ReelmoorBroadcast, method: 'PATCH', body, repeatable: true });
   }
 
   async setThumbnail({ request }: Access, eventId: string, { jpeg }: Picture): Promise<void> {
-    await request(`/reelmoor/api/broadcasts/${eventId}/thumbnail`, { method: 'PUT', body: jpeg, repeatable: true });
+    await request(`/reelmoor/api/broadcasts/${eventId}/thumbnail`, { reply: 'nothing', method: 'PUT', body: jpeg, repeatable: true });
   }
 
   async look(access: Access, eventId: string): Promise<SeenEvent | null> {
@@ -139,24 +140,24 @@ export class ReelmoorConnector implements Connector {
   }
 
   async planned({ remoteId, request }: Access): Promise<SeenEvent[]> {
-    return (await request<ReelmoorBroadcastList>(`/reelmoor/api/channels/${remoteId}/broadcasts`)).items.map(seen);
+    return (await request(`/reelmoor/api/channels/${remoteId}/broadcasts`, { reply: ReelmoorBroadcastList })).items.map(seen);
   }
 
   async report(access: Access, eventId: string): Promise<NetworkReport> {
-    const event = await access.request<ReelmoorBroadcast>(`/reelmoor/api/broadcasts/${eventId}`, { timeoutMs: 3_000, tries: 1 });
+    const event = await access.request(`/reelmoor/api/broadcasts/${eventId}`, { reply: ReelmoorBroadcast, timeoutMs: 3_000, tries: 1 });
     return { event: EVENT[event.status], pictureArrives: event.receiving, watching: event.watchingNow };
   }
 
   async start({ request }: Access, eventId: string): Promise<void> {
-    await request(`/reelmoor/api/broadcasts/${eventId}/start`, { method: 'POST', repeatable: true, tries: 1 });
+    await request(`/reelmoor/api/broadcasts/${eventId}/start`, { reply: ReelmoorBroadcast, method: 'POST', repeatable: true, tries: 1 });
   }
 
   async end({ request }: Access, eventId: string): Promise<void> {
-    await request(`/reelmoor/api/broadcasts/${eventId}/end`, { method: 'POST', repeatable: true });
+    await request(`/reelmoor/api/broadcasts/${eventId}/end`, { reply: ReelmoorBroadcast, method: 'POST', repeatable: true });
   }
 
   async withdraw({ request }: Access, eventId: string): Promise<void> {
-    await request(`/reelmoor/api/broadcasts/${eventId}`, { method: 'DELETE', repeatable: true });
+    await request(`/reelmoor/api/broadcasts/${eventId}`, { reply: 'nothing', method: 'DELETE', repeatable: true });
   }
 
   ourWords(reason: string): string | null {
@@ -183,7 +184,7 @@ export class ReelmoorConnector implements Connector {
   }
 
   private read({ request }: Access, eventId: string): Promise<ReelmoorBroadcast> {
-    return request<ReelmoorBroadcast>(`/reelmoor/api/broadcasts/${eventId}`);
+    return request(`/reelmoor/api/broadcasts/${eventId}`, { reply: ReelmoorBroadcast });
   }
 }
 

@@ -1,4 +1,4 @@
-import type {
+import {
   TownfoldGathering,
   TownfoldGatheringEdit,
   TownfoldGatheringRequest,
@@ -51,18 +51,18 @@ export class TownfoldConnector implements Connector {
   }
 
   async identities(request: AuthorisedRequest): Promise<Identity[]> {
-    const { places } = await request<TownfoldPlaces>('/townfold/open/places');
+    const { places } = await request('/townfold/open/places', { reply: TownfoldPlaces });
     return places.map((place) => ({ id: place.place_ref, name: place.display_name, kind: place.place_kind, pictureUrl: place.portrait }));
   }
 
   async conditions({ remoteId, request }: Access, kind: AccountKind): Promise<Condition[]> {
-    const { role, group_allows } = await request<TownfoldHosting>(`/townfold/open/places/${remoteId}/hosting`);
+    const { role, group_allows } = await request(`/townfold/open/places/${remoteId}/hosting`, { reply: TownfoldHosting });
     if (kind === 'group') return [{ code: 'group-allows', state: group_allows ? 'met' : 'unmet' }];
     return kind === 'page' ? [{ code: 'page-role', state: role === 'reader' ? 'unmet' : 'met' }] : [];
   }
 
   async notices(request: AuthorisedRequest): Promise<RuleNotice[]> {
-    const { notices } = await request<TownfoldNotices>('/townfold/open/notices');
+    const { notices } = await request('/townfold/open/notices', { reply: TownfoldNotices });
     return notices.flatMap(({ notice_ref, about, becomes, since }) => {
       const known = NOTICE[about];
       return known ? [{ id: notice_ref, limit: known.limit, value: becomes * known.unit, from: instant(since * 1000) }] : [];
@@ -70,11 +70,11 @@ export class TownfoldConnector implements Connector {
   }
 
   async rotateEventLine({ request }: Access, eventId: string): Promise<void> {
-    await request(`/townfold/open/gatherings/${eventId}/line/renew`, { method: 'POST' });
+    await request(`/townfold/open/gatherings/${eventId}/line/renew`, { reply: TownfoldLine, method: 'POST' });
   }
 
   async line({ request }: Access, eventId: string): Promise<IngestLine> {
-    const line = await request<TownfoldLine>(`/townfold/open/gatherings/${eventId}/line`);
+    const line = await request(`/townfold/open/gatherings/${eventId}/line`, { reply: TownfoldLine });
     return { address: line.send_to, backupAddress: null, key: line.pass_phrase };
   }
 
@@ -87,7 +87,8 @@ export class TownfoldConnector implements Connector {
       shown_to: shownTo(order),
       ...choicesOf(order),
     };
-    const made = await request<TownfoldGathering>(`/townfold/open/places/${remoteId}/gatherings`, {
+    const made = await request(`/townfold/open/places/${remoteId}/gatherings`, {
+      reply: TownfoldGathering,
       method: 'POST',
       body,
       headers: { 'idempotency-key': once },
@@ -106,30 +107,30 @@ export class TownfoldConnector implements Connector {
       ...choicesOf(order),
       ...(startsAt !== null && { begins_at: startsAt / 1000 }),
     };
-    await request(`/townfold/open/gatherings/${eventId}/edit`, { method: 'POST', body, repeatable: true });
+    await request(`/townfold/open/gatherings/${eventId}/edit`, { reply: TownfoldGathering, method: 'POST', body, repeatable: true });
   }
 
   async post({ remoteId, request }: Access, text: string, once: string): Promise<string> {
     const body: TownfoldNoteRequest = { words: text };
     const headers = { 'idempotency-key': once };
-    return (await request<TownfoldNote>(`/townfold/open/places/${remoteId}/notes`, { method: 'POST', body, headers, repeatable: true })).page_address;
+    return (await request(`/townfold/open/places/${remoteId}/notes`, { reply: TownfoldNote, method: 'POST', body, headers, repeatable: true })).page_address;
   }
 
   async setThumbnail({ request }: Access, eventId: string, { jpeg }: Picture): Promise<void> {
-    await request(`/townfold/open/gatherings/${eventId}/picture`, { method: 'POST', body: jpeg, repeatable: true });
+    await request(`/townfold/open/gatherings/${eventId}/picture`, { reply: 'nothing', method: 'POST', body: jpeg, repeatable: true });
   }
 
   async look({ request }: Access, eventId: string): Promise<SeenEvent | null> {
-    const event = await seenOrGone(request<TownfoldGathering>(`/townfold/open/gatherings/${eventId}`));
+    const event = await seenOrGone(request(`/townfold/open/gatherings/${eventId}`, { reply: TownfoldGathering }));
     return event && seen(event);
   }
 
   async planned({ remoteId, request }: Access): Promise<SeenEvent[]> {
-    return (await request<TownfoldGatherings>(`/townfold/open/places/${remoteId}/gatherings`)).gatherings.map(seen);
+    return (await request(`/townfold/open/places/${remoteId}/gatherings`, { reply: TownfoldGatherings })).gatherings.map(seen);
   }
 
   async report({ request }: Access, eventId: string): Promise<NetworkReport> {
-    const event = await request<TownfoldGathering>(`/townfold/open/gatherings/${eventId}`, { timeoutMs: 3_000, tries: 1 });
+    const event = await request(`/townfold/open/gatherings/${eventId}`, { reply: TownfoldGathering, timeoutMs: 3_000, tries: 1 });
     return { event: EVENT[event.phase], pictureArrives: event.picture_in, watching: event.onlookers };
   }
 
@@ -137,11 +138,11 @@ export class TownfoldConnector implements Connector {
   async start(): Promise<void> {}
 
   async end({ request }: Access, eventId: string): Promise<void> {
-    await request(`/townfold/open/gatherings/${eventId}/finish`, { method: 'POST', repeatable: true });
+    await request(`/townfold/open/gatherings/${eventId}/finish`, { reply: TownfoldGathering, method: 'POST', repeatable: true });
   }
 
   async withdraw({ request }: Access, eventId: string): Promise<void> {
-    await request(`/townfold/open/gatherings/${eventId}/call-off`, { method: 'POST', repeatable: true });
+    await request(`/townfold/open/gatherings/${eventId}/call-off`, { reply: TownfoldGathering, method: 'POST', repeatable: true });
   }
 
   ourWords(reason: string): string | null {
