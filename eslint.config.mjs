@@ -34,6 +34,27 @@ export default tseslint.config(
       eqeqeq: 'error',
     },
   },
+  // In a process that must not end, no promise is let go without a name and a handler: see foundation/let-go.ts.
+  {
+    files: ['server/src/**/*.ts', 'networks/src/**/*.ts'],
+    ignores: ['**/*.test.ts', 'server/src/test/**'],
+    rules: { '@typescript-eslint/no-floating-promises': ['error', { ignoreVoid: false }] },
+  },
+  // Transactions by `together` alone, and named columns: `save` writes back whatever was read before, and begins a transaction of its own.
+  {
+    files: ['server/src/**/*.ts'],
+    ignores: ['**/*.test.ts', 'server/src/test/**', 'server/src/foundation/together.ts'],
+    rules: {
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: 'CallExpression[callee.property.name=/^(transaction|startTransaction|createQueryRunner)$/]',
+          message: 'Several writes that belong together go through `together` (foundation/together.ts).',
+        },
+        { selector: "CallExpression[callee.property.name='save']", message: 'Write named columns: `addRow` or `changeRow` (foundation/together.ts).' },
+      ],
+    },
+  },
   { files: ['web/src/**/*.{ts,tsx}'], plugins: { 'react-hooks': hooks }, rules: { ...hooks.configs.recommended.rules } },
   // Core is pure: nothing of ours, no Node, no clock, no dice.
   {

@@ -8,6 +8,7 @@ export * from './shows/shows';
 export * from './air/air';
 export * from './report/report';
 export * from './house/house';
+export * from './jobs/jobs';
 export * from './series/series';
 export * from './station/station';
 export * from './calendar/calendar';

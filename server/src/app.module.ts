@@ -39,6 +39,8 @@ import { HouseViewsService } from './house/house-views.service';
 import { PagesController } from './house/pages.controller';
 import { TrailersService } from './house/trailers.service';
 import { VisitorsService } from './house/visitors.service';
+import { JobsController } from './jobs/jobs.controller';
+import { JobsService } from './jobs/jobs.service';
 import { InvitationsService } from './invitations/invitations.service';
 import { LineKeys } from './lines/line-keys';
 import { LinesController } from './lines/lines.controller';
@@ -62,6 +64,7 @@ import { AllSeriesController, SeriesController } from './series/series.controlle
 import { SeriesService } from './series/series.service';
 import { AiringsService } from './shows/airings.service';
 import { DriftService } from './shows/drift.service';
+import { NetworkTalk } from './shows/network-talk';
 import { PlacingService } from './shows/placing.service';
 import { RenditionsService } from './shows/renditions.service';
 import { RemovedController, ShowsController, TemplatesController } from './shows/shows.controller';
@@ -95,6 +98,7 @@ import { Thumbnails } from './shows/thumbnails';
     ArtworkController,
     ContactsController,
     AnnouncementsController,
+    JobsController,
   ],
   providers: [
     { provide: SETTINGS, useFactory: () => readSettings() },
@@ -107,6 +111,8 @@ import { Thumbnails } from './shows/thumbnails';
       useValue: new ValidationPipe({ whitelist: true, forbidUnknownValues: true, exceptionFactory: (errors) => new FieldError(errors) }),
     },
     Clock,
+    JobsService,
+    NetworkTalk,
     Vault,
     Faults,
     DiskSpace,

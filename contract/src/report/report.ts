@@ -35,5 +35,5 @@ export interface ShowReport {
   airings: AiringReport[];
   /** The recording on the station's own page: whether it is shown, and until when; null: without end. */
   replay: { shown: boolean; until: number | null; pageUrl: string };
-  recording: { state: 'none' | 'making' | 'ready' | 'failed'; url: string | null; lengthMs: number; words: string };
+  recording: { state: 'none' | 'making' | 'ready' | 'failed'; url: string | null; lengthMs: number; words: string; canTryAgain: boolean };
 }

@@ -65,6 +65,11 @@ export class FlvReader {
   private consumed = 0;
   private headerRead = false;
 
+  /** Bytes of a tag that has not ended yet: none at the end of a whole stream. */
+  get unfinishedBytes(): number {
+    return this.rest.length;
+  }
+
   /** The tags completed by `bytes`. Throws FlvSyntaxError for a wrong signature or tag type. */
   push(bytes: Uint8Array): FlvTag[] {
     const buffer = this.rest.length ? concat(this.rest, bytes) : bytes;

@@ -1,6 +1,6 @@
 // The life of events on all networks: lookups, keys, becoming public, ending. The rules of each
 // network stand in its own folder; this is what they share.
-import { Inject, Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
+import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
@@ -42,6 +42,7 @@ const PLAIN_SERVICE = 'hall';
 
 @Injectable()
 export class Events implements OnApplicationBootstrap, OnApplicationShutdown {
+  private readonly log = new Logger('events');
   private readonly rules = new Map<Network, NetworkRules>();
   readonly viewers = new WatchCounter();
   private timer: NodeJS.Timeout | null = null;
@@ -75,7 +76,9 @@ export class Events implements OnApplicationBootstrap, OnApplicationShutdown {
       (network) => this.faults.of(network) === 'stall',
     );
     await this.ingest.listen(this.settings.rtmpPort);
-    this.timer = setInterval(() => void this.tick(), TICK_MS);
+    this.timer = setInterval(() => {
+      this.tick().catch((error: unknown) => this.log.error(error instanceof Error ? error.message : String(error)));
+    }, TICK_MS);
   }
 
   onApplicationShutdown(): void {

@@ -107,13 +107,15 @@ export class Ingest implements OnApplicationShutdown {
     rtmp.onPlayCallback = () => socket.destroy(); // Viewers are served by HLS.
     rtmp.onPushCallback = () => {
       socket.pause();
-      void this.gatekeeper(rtmp.streamApp, rtmp.streamName).then((answer) => {
-        if (typeof answer === 'string') return refuse(answer);
-        connection = { admission: answer, socket, lastPictureAt: 0, heads: new Map(), rate: { since: Date.now(), bytes: 0 }, refuse };
-        startPublish();
-        this.enter(connection);
-        socket.resume();
-      });
+      this.gatekeeper(rtmp.streamApp, rtmp.streamName)
+        .then((answer) => {
+          if (typeof answer === 'string') return refuse(answer);
+          connection = { admission: answer, socket, lastPictureAt: 0, heads: new Map(), rate: { since: Date.now(), bytes: 0 }, refuse };
+          startPublish();
+          this.enter(connection);
+          socket.resume();
+        })
+        .catch(() => socket.destroy());
     };
     rtmp.onPacketCallback = (packet) => {
       if (!connection || packet.size === 0) return;

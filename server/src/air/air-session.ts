@@ -11,14 +11,15 @@ import { identityOf } from '../channels/channels.service';
 import { AccessEnded, NetworkRefusal, NetworkSilence } from '../channels/connectors/connector';
 import type { RuleBookService } from '../channels/rule-book.service';
 import type { Clock } from '../foundation/clock';
+import { letGo } from '../foundation/let-go';
 import type { Settings } from '../foundation/settings';
 import type { LinesService } from '../lines/lines.service';
 import type { Person } from '../people/people.entities';
 import type { Airing, Show } from '../shows/show.entities';
-import { HousePackager } from './house-packager';
-import { Programme } from './programme';
-import { Relay } from './relay';
-import { Stretch } from './stretch';
+import { HousePackager } from '../media/house-packager';
+import { Programme } from '../media/programme';
+import { Relay } from '../media/relay';
+import { recordingFolder, Stretch } from '../media/stretch';
 
 const ASK_EVERY_MS = 500;
 const SAMPLE_EVERY_MS = 5_000;
@@ -52,6 +53,8 @@ export interface AirSessionHost {
   sample(airingId: string, at: Instant, lamp: Lamp, watching: number | null): void;
   changed(): void;
   houseWatching(): number;
+  /** What comes from the stage is taken in no longer: it has to begin a new stretch. */
+  stretchBroke(): void;
   roomWords(): string;
 }
 
@@ -62,6 +65,8 @@ export class AirSession {
   private readonly watches: AiringWatch[];
   private readonly folder: string;
   private stretch: Stretch | null = null;
+  /** Of earlier stretches, whose files are being finished. */
+  private readonly closing = new Set<Promise<void>>();
   private nextStretch: number;
   private ended = false;
 
@@ -74,13 +79,12 @@ export class AirSession {
   ) {
     this.log = new Logger(`show ${show.id}`);
     this.folder = recordingFolder(host.settings, show.id);
-    mkdirSync(this.folder, { recursive: true });
-    this.nextStretch = 1 + Math.max(0, ...readdirSync(this.folder).map((name) => Number(/^stretch-(\d+)\.webm$/.exec(name)?.[1] ?? 0)));
+    this.nextStretch = this.firstStretch();
     this.packager = new HousePackager(host.settings.ffmpeg, join(host.settings.liveDir, show.slug), this.programme);
     this.watches = airings.map(({ airing, channel }) => this.watchOf(airing, channel));
     for (const watch of this.watches) {
       if (watch.facts.placed) this.begin(watch);
-      else if (watch.facts.beingPlaced) void this.place(watch, 1);
+      else if (watch.facts.beingPlaced) letGo('placing on air', this.place(watch, 1));
     }
   }
 
@@ -88,17 +92,33 @@ export class AirSession {
     return this.packager.folder;
   }
 
+  /** The number after those that are there. A folder that cannot be made or read costs the recording, and never the picture. */
+  private firstStretch(): number {
+    try {
+      mkdirSync(this.folder, { recursive: true });
+      return 1 + Math.max(0, ...readdirSync(this.folder).map((name) => Number(/^stretch-(\d+)\.webm$/.exec(name)?.[1] ?? 0)));
+    } catch (error) {
+      this.log.error(`nothing can be recorded: ${error instanceof Error ? error.message : String(error)}`);
+      return 1;
+    }
+  }
+
   /** Begins a new stretch from a stage; whatever came before is closed. */
   beginStretch(): Stretch {
     const before = this.stretch;
-    this.stretch = new Stretch(this.nextStretch++, this.folder, this.host.settings.ffmpeg, (from, tag) => this.programme.feed(from, tag));
-    void before?.close();
+    const broken = (which: Stretch) => this.stretch === which && this.host.stretchBroke();
+    this.stretch = new Stretch(this.nextStretch++, this.folder, this.host.settings.ffmpeg, (from, tag) => this.programme.feed(from, tag), broken);
+    if (before) {
+      const closing = before.close().finally(() => this.closing.delete(closing));
+      this.closing.add(closing);
+      letGo('finishing a stretch', closing);
+    }
     return this.stretch;
   }
 
-  /** The stretch that is being received, if it has this number. */
+  /** The stretch that is being received, if it has this number and something comes of it. */
   stretchNumbered(number: number): Stretch | null {
-    return this.stretch?.number === number ? this.stretch : null;
+    return this.stretch?.number === number && !this.stretch.broken ? this.stretch : null;
   }
 
   private get stageArrives(): boolean {
@@ -137,13 +157,13 @@ export class AirSession {
     if (this.ended) return;
     this.ended = true;
     for (const watch of this.watches) if (watch.timer) clearTimeout(watch.timer);
-    await this.stretch?.close();
+    await Promise.all([...this.closing, this.stretch?.close()]);
     await Promise.all([...this.watches.map(({ relay }) => relay.stop()), this.packager.stop()]);
   }
 
   private begin(watch: AiringWatch): void {
     if (!watch.facts.fromOutside) watch.relay.start();
-    void this.ask(watch);
+    letGo('asking a network', this.ask(watch));
   }
 
   /** Makes the event there, now that the show is on air; a network that does not answer is asked again. */
@@ -157,7 +177,7 @@ export class AirSession {
       watch.facts.startRefused = wordsOfNetworkError(error, watch.channel, access.connectorOf(watch.channel));
       watch.facts.silentSince ??= clock.now();
       if (error instanceof NetworkSilence && !this.ended) {
-        watch.timer = setTimeout(() => void this.place(watch, tries + 1), backoffMs(tries, Math.random()));
+        watch.timer = setTimeout(() => letGo('placing on air', this.place(watch, tries + 1)), backoffMs(tries, Math.random()));
       }
     }
     this.sample(watch);
@@ -234,7 +254,7 @@ export class AirSession {
     if (this.ended) return;
     this.sample(watch);
     this.host.changed();
-    watch.timer = setTimeout(() => void this.ask(watch), askAgainMs);
+    watch.timer = setTimeout(() => letGo('asking a network', this.ask(watch)), askAgainMs);
   }
 
   /** A picture has gone out on the airing's line, from here or from an outside encoder. */
@@ -284,8 +304,4 @@ export class AirSession {
     watch.lastSample = { lamp, at: now };
     this.host.sample(watch.airing.id, now, lamp, watch.facts.report?.facts.watching ?? null);
   }
-}
-
-export function recordingFolder(settings: Settings, showId: string): string {
-  return join(settings.recordingsDir, showId);
 }

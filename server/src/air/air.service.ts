@@ -1,19 +1,22 @@
 // Going on air, resuming and wrapping up. Owns every show that is on air; stages come and go.
 import type { AirView, ChannelResult, OnAirSummary, WrapResult } from '@lantern/contract';
-import { backoffMs, DAY_MS, instant, sayLampReason, sayWhen, type Instant, type Lamp, type SceneId } from '@lantern/core';
+import { DAY_MS, instant, MINUTE_MS, sayLampReason, sayWhen, type Instant, type Lamp, type SceneId } from '@lantern/core';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { Subject } from 'rxjs';
 import { rm } from 'node:fs/promises';
 import { DataSource, In } from 'typeorm';
-import type { Channel } from '../channels/channel.entities';
+import { Channel } from '../channels/channel.entities';
 import { ChannelAccessService, channelInFull, placeName, wordsOfNetworkError } from '../channels/access.service';
 import { identityOf } from '../channels/channels.service';
-import { NetworkSilence } from '../channels/connectors/connector';
+import { NetworkSilence, type Connector } from '../channels/connectors/connector';
 import { RuleBookService } from '../channels/rule-book.service';
 import { Clock } from '../foundation/clock';
 import { DiskSpace } from '../foundation/disk-space';
 import { PlainError } from '../foundation/errors';
+import { letGo } from '../foundation/let-go';
+import { changeRow, together } from '../foundation/together';
 import { SETTINGS, type Settings } from '../foundation/settings';
+import { JobsService, NotDone } from '../jobs/jobs.service';
 import { RecordingService } from '../recording/recording.service';
 import { HouseAudience } from '../house/house-audience';
 import { LinesService } from '../lines/lines.service';
@@ -22,12 +25,18 @@ import type { Person } from '../people/people.entities';
 import { Airing, Show, standsThere } from '../shows/show.entities';
 import { ShowsService, type WholeShow } from '../shows/shows.service';
 import { AirSampleRow } from './air.entities';
-import { AirSession, recordingFolder } from './air-session';
+import { recordingFolder } from '../media/stretch';
+import { AirSession } from './air-session';
 
-/** How often ending is tried again on a network that does not answer. */
-const END_TRIES = 12;
+/** Ending an airing on a network that did not answer: tried again with doubling waits for some hours. */
+const END = 'end';
+const END_TRIES = 14;
+const END_AGAIN_MS = 1_000;
+const END_LONGEST_WAIT_MS = 30 * MINUTE_MS;
 /** Further ahead than this it is a slip of the hand. */
 const EARLIEST_AIR_MS = DAY_MS;
+/** What comes from a stage and goes to networks is closed by then. */
+const CLOSING_MAY_TAKE_MS = MINUTE_MS;
 /** A recording at the stage's rate. */
 const RECORDING_BYTES_A_MINUTE = 20_000_000;
 
@@ -40,6 +49,8 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
   private readonly sessions = new Map<string, AirSession>();
   /** The identifier of each show whose state on air has just changed. */
   readonly changes = new Subject<string>();
+  /** The identifier of each show whose stage has to begin a new stretch. */
+  readonly broken = new Subject<string>();
 
   constructor(
     private readonly database: DataSource,
@@ -51,17 +62,25 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     private readonly recordings: RecordingService,
     private readonly audience: HouseAudience,
     private readonly disk: DiskSpace,
+    private readonly jobs: JobsService,
     private readonly clock: Clock,
     @Inject(SETTINGS) private readonly settings: Settings,
-  ) {}
+  ) {
+    jobs.takeUp({
+      kind: END,
+      atOnce: 4,
+      triesMax: END_TRIES,
+      waitMs: (tries) => Math.min(END_LONGEST_WAIT_MS, END_AGAIN_MS * 2 ** tries),
+      run: (airingId) => this.endLater(airingId),
+      gaveUp: (airingId) => this.endGivenUp(airingId),
+      words: async (airingId) => this.endingWords(airingId),
+    });
+  }
 
   /** A show that was on air when the server stopped is interrupted: it can be resumed or wrapped up. */
   async onApplicationBootstrap(): Promise<void> {
     const shows = this.database.getRepository(Show);
     await shows.update({ state: 'onAir' }, { state: 'interrupted' });
-    for (const show of await shows.findBy({ recording: 'making' })) {
-      this.recordings.make(show.id).catch((error: unknown) => this.log.error(error instanceof Error ? error.message : String(error)));
-    }
   }
 
   async onApplicationShutdown(): Promise<void> {
@@ -173,10 +192,14 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     if (show.state !== 'onAir' && show.state !== 'interrupted') throw new PlainError(409, 'This show is not on air.');
     const session = this.sessions.get(showId);
     const placed = airings.filter(({ airing }) => standsThere(airing));
-    const { affected } = await this.database
-      .getRepository(Show)
-      .update({ id: showId, state: show.state }, { state: 'over', endedAt: this.clock.now(), recording: 'making' });
-    if (!affected) throw new PlainError(409, 'This show is being wrapped up already.');
+    const now = this.clock.now();
+    // Together: a show that is over always has somebody who makes its recording, whenever the server is killed.
+    const ended = await together(this.database, async (entities) => {
+      const affected = await changeRow(entities, Show, { id: showId, state: show.state }, { state: 'over', endedAt: now });
+      if (affected) await this.recordings.want(show, now + CLOSING_MAY_TAKE_MS);
+      return affected;
+    });
+    if (!ended) throw new PlainError(409, 'This show is being wrapped up already.');
     // Only now: what could not be noted as over goes on, and can be wrapped up by another press.
     this.sessions.delete(showId);
     if (session) session.show.state = 'over';
@@ -186,15 +209,15 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     } finally {
       for (const { airing } of placed) this.keepSample(airing.id, this.clock.now(), 'out', null);
       this.changes.next(showId);
-      this.finish(session, showId).catch((error: unknown) => this.log.error(error instanceof Error ? error.message : String(error)));
+      letGo('wrapping up', this.finish(session, show));
     }
   }
 
-  private async finish(session: AirSession | undefined, showId: string): Promise<void> {
+  private async finish(session: AirSession | undefined, { id: showId, stationId }: Pick<Show, 'id' | 'stationId'>): Promise<void> {
     try {
       await session?.close();
     } finally {
-      await this.recordings.make(showId);
+      await this.recordings.ask({ id: showId, stationId });
       this.changes.next(showId);
     }
   }
@@ -210,6 +233,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
       sample: (airingId, at, lamp, watching) => this.keepSample(airingId, at, lamp, watching),
       changed: () => this.changes.next(show.id),
       houseWatching: () => this.audience.count(show.slug),
+      stretchBroke: () => this.broken.next(show.id),
       roomWords: () => this.roomWords(),
     });
     this.sessions.set(show.id, session);
@@ -233,31 +257,57 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     };
     if (!connector) return answer(true, `${channel.name} gets no more picture. End the show there too, if the service asks for it.`);
     try {
-      // Whether it stands was not known: it is found and ended, or there is nothing to end.
-      if (airing.placing === 'unsure') await this.placing.endUnsure(show, airing, channel);
-      else await connector.end(this.access.of(channel), airing.remoteId!);
+      await this.tellEnd(show, airing, channel, connector);
       return await answer(true, `Ended on ${placeName(channel)}.`);
     } catch (error) {
       const words = wordsOfNetworkError(error, channel, connector);
       if (!(error instanceof NetworkSilence)) return answer(false, words);
-      this.endLater(show, airing, channel, 1).catch((late: unknown) => this.log.error(late instanceof Error ? late.message : String(late)));
+      await this.jobs.add(show.stationId, END, airing.id, this.clock.now() + END_AGAIN_MS);
       return answer(false, `${placeName(channel)} does not answer, so the show may still stand there. It is being asked again by itself.`);
     }
   }
 
-  private async endLater(show: Show, airing: Airing, channel: Channel, tries: number): Promise<void> {
-    await new Promise((resolve) => setTimeout(resolve, backoffMs(tries + 1, Math.random())).unref());
-    const connector = this.access.connectorOf(channel)!;
+  /** Ends an airing whose network did not answer when the show was wrapped up. */
+  private async endLater(airingId: string): Promise<void> {
     const airings = this.database.getRepository(Airing);
+    const airing = await airings.findOneBy({ id: airingId });
+    const show = airing && (await this.database.getRepository(Show).findOneBy({ id: airing.showId }));
+    const channel = airing && (await this.database.getRepository(Channel).findOneBy({ id: airing.channelId }));
+    const connector = channel && this.access.connectorOf(channel);
+    // On air once more, or removed: there is nothing to be ended any more.
+    if (!airing || !show || !channel || !connector || show.state !== 'over') return;
     try {
-      if (airing.placing === 'unsure') await this.placing.endUnsure(show, airing, channel);
-      else await connector.end(this.access.of(channel), airing.remoteId!);
-      await airings.update({ id: airing.id }, { endWords: `Ended on ${placeName(channel)}, after it had not answered at first.` });
+      await this.tellEnd(show, airing, channel, connector);
     } catch (error) {
-      if (error instanceof NetworkSilence && tries < END_TRIES) return this.endLater(show, airing, channel, tries + 1);
-      this.log.warn(`an airing could not be ended: ${error instanceof Error ? error.message : String(error)}`);
-      await airings.update({ id: airing.id }, { endWords: `${placeName(channel)} could not be told that the show is over. End it there by hand.` });
+      const words = wordsOfNetworkError(error, channel, connector);
+      throw new NotDone(words, !(error instanceof NetworkSilence), error instanceof NetworkSilence ? error.retryAfterMs : null);
     }
+    await airings.update({ id: airing.id }, { endWords: `Ended on ${placeName(channel)}, after it had not answered at first.` });
+    this.changes.next(show.id);
+  }
+
+  private async endingWords(airingId: string): Promise<string> {
+    const airing = await this.database.getRepository(Airing).findOneBy({ id: airingId });
+    if (!airing) return 'End a show that was removed';
+    const { title } = await this.database.getRepository(Show).findOneByOrFail({ id: airing.showId });
+    const channel = await this.database.getRepository(Channel).findOneByOrFail({ id: airing.channelId });
+    return `End “${title}” on ${channelInFull(channel)}`;
+  }
+
+  private async endGivenUp(airingId: string): Promise<void> {
+    const airing = await this.database.getRepository(Airing).findOneBy({ id: airingId });
+    const channel = airing && (await this.database.getRepository(Channel).findOneBy({ id: airing.channelId }));
+    if (!airing || !channel) return;
+    await this.database
+      .getRepository(Airing)
+      .update({ id: airingId }, { endWords: `${placeName(channel)} could not be told that the show is over. End it there by hand.` });
+    this.changes.next(airing.showId);
+  }
+
+  /** Whether it stands may not be known: then it is found and ended, or there is nothing to end. Throws what the network said. */
+  private async tellEnd(show: Show, airing: Airing, channel: Channel, connector: Connector): Promise<void> {
+    if (airing.placing === 'unsure') await this.placing.endUnsure(show, airing, channel);
+    else await connector.end(this.access.of(channel), airing.remoteId!);
   }
 
   private restingView(show: Show, airing: Airing, channel: Channel): AirView['airings'][number] {

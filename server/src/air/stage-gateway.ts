@@ -11,6 +11,7 @@ import { isOurHost } from '../doors/hosts';
 import { addressBlock, visitorAddress } from '../doors/visitor-address';
 import { digestOf } from '../foundation/digest';
 import { PlainError } from '../foundation/errors';
+import { letGo } from '../foundation/let-go';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import type { Person } from '../people/people.entities';
 import { PeopleService } from '../people/people.service';
@@ -91,6 +92,10 @@ export class StageGateway implements OnApplicationShutdown {
       });
     });
     this.air.changes.subscribe((showId) => this.tellSoon(showId));
+    this.air.broken.subscribe((showId) => {
+      const stage = this.holderOf(showId)?.stage;
+      if (stage) letGo('a new stretch', this.beginAnew(stage));
+    });
     this.people.ended.subscribe((session) => {
       for (const stage of this.stages) if (stage.session === session) stage.socket.close(SIGNED_OUT);
     });
@@ -138,7 +143,7 @@ export class StageGateway implements OnApplicationShutdown {
       this.stages.add(stage);
       this.comesBack(stage);
       this.onAir.opened(stage, token, () => this.air.session(showId) !== null);
-      webSocket.on('message', (data, isBinary) => void this.hear(stage, data, isBinary));
+      webSocket.on('message', (data, isBinary) => letGo('hearing a stage', this.hear(stage, data, isBinary)));
       webSocket.on('pong', () => (stage.alive = true));
       webSocket.on('error', (error) => this.log.warn(`a stage's socket failed: ${error.message}`));
       webSocket.on('close', () => this.closed(stage));
@@ -252,6 +257,15 @@ export class StageGateway implements OnApplicationShutdown {
     return session.beginStretch();
   }
 
+  /** Of a stretch that broke here nothing more comes: the stage is given another, with a header and a key frame of its own. */
+  private async beginAnew(stage: Stage): Promise<void> {
+    const session = this.air.session(stage.showId);
+    const stretch = session && (await this.newStretch(session, stage));
+    if (!stretch) return;
+    stage.stretch = stretch.number;
+    this.send(stage, { type: 'stretch', stretch: stretch.number, nextPiece: 0 });
+  }
+
   private takePiece(stage: Stage, message: Buffer): void {
     if (message.length <= PIECE_HEAD_BYTES) return;
     const number = message.readUInt32BE(0);
@@ -260,8 +274,7 @@ export class StageGateway implements OnApplicationShutdown {
     if (!stretch) return; // A piece on its way while another stage took over, or after the end.
     if (place < stretch.nextPiece) return; // Sent again after a broken connection, and already kept.
     if (place > stretch.nextPiece) return this.send(stage, { type: 'stretch', stretch: number, nextPiece: stretch.nextPiece });
-    stretch.take(message.subarray(PIECE_HEAD_BYTES), Date.now());
-    this.send(stage, { type: 'kept', stretch: number, upTo: stretch.nextPiece });
+    stretch.take(message.subarray(PIECE_HEAD_BYTES), Date.now(), () => this.send(stage, { type: 'kept', stretch: number, upTo: place + 1 }));
   }
 
   private tellSoon(showId: string): void {

@@ -9,6 +9,7 @@ import { Channel } from '../channels/channel.entities';
 import { NetworkSilence } from '../channels/connectors/connector';
 import { RuleBookService } from '../channels/rule-book.service';
 import { Clock } from '../foundation/clock';
+import { JobsService, NotDone } from '../jobs/jobs.service';
 import { RegularWork } from '../foundation/regular-work';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
@@ -18,6 +19,9 @@ import { ShowsService } from '../shows/shows.service';
 import { together } from '../foundation/together';
 
 const EVERY_MS = 10_000;
+const KIND = 'post';
+/** For about half an hour: later it would be no news. */
+const TRIES_MAX = 120;
 
 @Injectable()
 export class AnnouncementsService implements OnApplicationBootstrap, OnApplicationShutdown {
@@ -30,9 +34,18 @@ export class AnnouncementsService implements OnApplicationBootstrap, OnApplicati
     private readonly airings: AiringsService,
     private readonly access: ChannelAccessService,
     private readonly ruleBook: RuleBookService,
+    private readonly jobs: JobsService,
     private readonly clock: Clock,
     @Inject(SETTINGS) private readonly settings: Settings,
-  ) {}
+  ) {
+    jobs.takeUp({
+      kind: KIND,
+      atOnce: 4,
+      triesMax: TRIES_MAX,
+      run: (subject) => this.postDue(subject),
+      words: async (subject) => `Post an announcement of “${(await this.subjectOf(subject)).show?.title ?? 'a show that was removed'}”`,
+    });
+  }
 
   onApplicationBootstrap(): void {
     this.work.start();
@@ -50,14 +63,32 @@ export class AnnouncementsService implements OnApplicationBootstrap, OnApplicati
   private async doAll(): Promise<void> {
     const where = { state: In(['placed', 'onAir']), announcements: Not('[]' as never) };
     for (const show of await this.database.getRepository(Show).find({ where })) {
-      const standing = announcementsAt(show.announcements, show.said, timesOf(show), this.clock.now());
-      for (const { announcement, at, state } of standing) {
-        const unasked = announcement.channelId && !show.posted[announcement.id] && state === 'due' && at !== null && at <= this.clock.now();
-        // Going on air is what tells of the start, not the clock.
-        if (!unasked || (announcement.time === 'start' && show.state !== 'onAir')) continue;
-        await this.post(show, announcement).catch((error: unknown) => this.log.warn(error instanceof Error ? error.message : String(error)));
-      }
+      for (const announcement of this.due(show)) await this.jobs.need(show.stationId, KIND, `${show.id}/${announcement.id}`);
     }
+    await this.jobs.settled(KIND);
+  }
+
+  /** What its channel is to post at this moment, and has not been asked to. */
+  private due(show: Show): Announcement[] {
+    const now = this.clock.now();
+    return announcementsAt(show.announcements, show.said, timesOf(show), now)
+      .filter(({ announcement, at, state }) => announcement.channelId && !show.posted[announcement.id] && state === 'due' && at !== null && at <= now)
+      .filter(({ announcement }) => announcement.time !== 'start' || show.state === 'onAir') // Going on air is what tells of the start, not the clock.
+      .map(({ announcement }) => announcement);
+  }
+
+  /** Posts what is still due of what was due; a network that does not answer is asked again. */
+  private async postDue(subject: string): Promise<void> {
+    const { show, announcement } = await this.subjectOf(subject);
+    if (!show || !announcement || !this.due(show).includes(announcement)) return;
+    const posted = await this.post(show, announcement);
+    if (!posted) throw new NotDone('Its channel gives no answer. It is asked again; nothing is posted twice.');
+  }
+
+  private async subjectOf(subject: string) {
+    const [showId, announcementId] = subject.split('/');
+    const show = await this.database.getRepository(Show).findOneBy({ id: showId });
+    return { show, announcement: show?.announcements.find(({ id }) => id === announcementId) ?? null };
   }
 
   /** Posts one announcement now, whenever it was meant for. Throws where it cannot be. */
@@ -67,16 +98,18 @@ export class AnnouncementsService implements OnApplicationBootstrap, OnApplicati
     if (!announcement?.channelId) throw new PlainError(404, 'There is no such announcement to be posted. Look at the sheet again.');
     if (show.said.includes(announcementId)) throw new PlainError(409, 'This was said already.');
     if (show.state !== 'placed' && show.state !== 'onAir') throw new PlainError(409, 'Place the show first: an announcement must lead somewhere.');
-    const { words } = await this.post(show, announcement);
-    if (words) throw new PlainError(422, words);
+    const posted = await this.post(show, announcement);
+    if (!posted) throw new PlainError(502, 'Its channel gives no answer. Try again; nothing is posted twice.');
+    if (posted.words) throw new PlainError(422, posted.words);
   }
 
-  private async post(show: Show, announcement: Announcement): Promise<PostedView> {
+  /** Null: no answer came. */
+  private async post(show: Show, announcement: Announcement): Promise<PostedView | null> {
     const channel = await this.database.getRepository(Channel).findOneBy({ id: announcement.channelId!, stationId: show.stationId });
     const posted = channel
       ? await this.attempt(show, announcement, channel)
       : { at: this.clock.now(), url: null, words: 'The channel was unlinked. Choose another place.' };
-    if (!posted) return { at: this.clock.now(), url: null, words: '' };
+    if (!posted) return null;
     // Read anew: the network may have taken its time, and the host may have typed meanwhile.
     await together(this.database, async (entities) => {
       const fresh = await entities.findOneByOrFail(Show, { id: show.id });

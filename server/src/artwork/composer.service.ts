@@ -34,6 +34,7 @@ import { pixelsAt, SHAPES, Thumbnails, waitingOf } from '../shows/thumbnails';
 import { pictureSvg, type PictureAssets } from './draw-picture';
 import { measureLetters, undrawable } from './lettering';
 import { PiecesService } from './pieces.service';
+import { letGo } from '../foundation/let-go';
 
 const WIDTH = 1_920;
 const PREVIEW_WIDTH = 960;
@@ -78,7 +79,7 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
   onApplicationBootstrap(): void {
     this.thumbnails.drawMissing = (showId) => this.drawMissing(showId);
     this.heard = this.shows.changes.subscribe((showId) => this.soon(showId));
-    this.heard.add(this.pieces.changes.subscribe((stationId) => void this.allOf(stationId)));
+    this.heard.add(this.pieces.changes.subscribe((stationId) => letGo('drawing pictures anew', this.allOf(stationId))));
   }
 
   onApplicationShutdown(): void {

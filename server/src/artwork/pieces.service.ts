@@ -15,7 +15,7 @@ import { ForeignFiles } from '../foreign/foreign-files';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { Series, Show, Template, type ShowPicture } from '../shows/show.entities';
-import { together } from '../foundation/together';
+import { addRow, changeRow, together } from '../foundation/together';
 import { emptyPicture, writeWhole, type DecodedPicture } from './incoming-picture';
 import { Look, Piece } from './piece.entities';
 
@@ -159,7 +159,8 @@ export class PiecesService {
     if (id !== null && !(await looks.existsBy({ id, stationId }))) throw new PlainError(404, 'There is no such look. It may have been removed.');
     if (id === null && (await looks.countBy({ stationId })) >= MOST_LOOKS) throw new PlainError(409, `A station has at most ${MOST_LOOKS} looks.`);
     const look = { id: id ?? randomUUID(), stationId, name: name.trim(), palette: { ...palette }, logoId };
-    await looks.save(look);
+    if (id === null) await addRow(this.database.manager, Look, look);
+    else await changeRow(this.database.manager, Look, { id, stationId }, { name: look.name, palette: look.palette, logoId });
     this.changes.next(stationId);
     return { id: look.id, name: look.name, palette: look.palette, logoId };
   }

@@ -8,11 +8,13 @@ import { DataSource } from 'typeorm';
 import { Clock } from '../foundation/clock';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
+import { isUnasked } from '../foundation/unasked';
 import { Vault } from '../foundation/vault';
 import { Channel } from './channel.entities';
 import { AccessEnded, NetworkRefusal, NetworkSilence, type Access, type AuthorisedRequest, type Connector } from './connectors/connector';
 import { GuildhandConnector } from './connectors/guildhand.connector';
 import { ask, bodyOrError, patiently, textIn } from './connectors/network-http';
+import { NetworkHealth } from './network-health';
 import { PipwireConnector } from './connectors/pipwire.connector';
 import { ReelmoorConnector } from './connectors/reelmoor.connector';
 import { TownfoldConnector } from './connectors/townfold.connector';
@@ -37,6 +39,7 @@ export class ChannelAccessService {
     guildhand: new GuildhandConnector(),
     pipwire: new PipwireConnector(),
   };
+  readonly health = new NetworkHealth(() => Date.now());
   /** One refresh at a time per channel: refresh tokens are good once. */
   private readonly refreshing = new Map<string, Promise<Tokens>>();
 
@@ -102,13 +105,25 @@ export class ChannelAccessService {
   }
 
   private requestWith(connector: Connector, token: (stale: string | null) => Promise<string | null>): AuthorisedRequest {
+    const { network } = connector;
     return (path, options) => {
       const url = `${this.settings.networksUrl}${path}`;
       return patiently(options, async () => {
-        const first = await token(null);
-        const reply = await ask(url, first, options);
-        if (reply.status !== 401 || first === null) return bodyOrError(reply, connector.readRefusal, options.reply);
-        return bodyOrError(await ask(url, await token(first), options), connector.readRefusal, options.reply);
+        if (isUnasked() && !this.health.mayAsk(network)) throw new NetworkSilence('it has not answered for a while');
+        try {
+          const first = await token(null);
+          const reply = await ask(url, first, options);
+          const answer =
+            reply.status !== 401 || first === null
+              ? bodyOrError(reply, connector.readRefusal, options.reply)
+              : bodyOrError(await ask(url, await token(first), options), connector.readRefusal, options.reply);
+          this.health.heard(network);
+          return answer;
+        } catch (error) {
+          if (error instanceof NetworkSilence) this.health.silent(network);
+          else this.health.heard(network);
+          throw error;
+        }
       });
     };
   }

@@ -10,7 +10,7 @@ import { Line } from '../lines/line.entities';
 import { LineKeys } from '../lines/line-keys';
 import { AuditService } from '../people/audit.service';
 import type { Person } from '../people/people.entities';
-import { together } from '../foundation/together';
+import { addRow, changeRow, together } from '../foundation/together';
 import { ChannelAccessService, wordsOfNetworkError } from './access.service';
 import { Channel } from './channel.entities';
 import { AccessEnded } from './connectors/connector';
@@ -87,8 +87,8 @@ export class ChannelsService {
       conditionsAt: null,
     } satisfies Channel);
     await together(this.database, async (entities) => {
-      await entities.save(channel);
-      await entities.save(this.keys.typedIn(channel.id, { name: 'Main line', address: request.address, key: request.key }));
+      await addRow(entities, Channel, channel);
+      await addRow(entities, Line, this.keys.typedIn(channel.id, { name: 'Main line', address: request.address, key: request.key }));
     });
     await this.audit.note(person, 'typed in', channel.name);
     return channel;
@@ -96,8 +96,7 @@ export class ChannelsService {
 
   async changeTypedIn(channel: Channel, change: TypedInChannelChange): Promise<Channel> {
     if (channel.network !== 'typed-in') throw new PlainError(409, 'Name and limits of this channel come from its network.');
-    Object.assign(channel, { name: change.name.trim(), watchUrl: change.watchUrl || null, limits: limitsOf(change.limits) });
-    return this.database.getRepository(Channel).save(channel);
+    return this.changed(channel, { name: change.name.trim(), watchUrl: change.watchUrl || null, limits: limitsOf(change.limits) });
   }
 
   /** Keeps what shows are placed with on this channel. Throws where the network offers no such choice. */
@@ -107,7 +106,12 @@ export class ChannelsService {
     const wrong = defaultsNotOffered(defaults, this.ruleBook.rules(channel));
     const [first] = Object.values(wrong);
     if (first) throw new PlainError(422, first, { fields: wrong });
-    return this.database.getRepository(Channel).save(Object.assign(channel, { defaults }));
+    return this.changed(channel, { defaults });
+  }
+
+  private async changed(channel: Channel, columns: Partial<Channel>): Promise<Channel> {
+    await changeRow(this.database.manager, Channel, { id: channel.id }, columns);
+    return Object.assign(channel, columns);
   }
 
   /** Asks the network again: who the account is, whether it may broadcast, and which rules will change. */

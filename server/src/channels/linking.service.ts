@@ -14,7 +14,7 @@ import { AuditService } from '../people/audit.service';
 import { newToken } from '../people/passwords';
 import type { Person } from '../people/people.entities';
 import { Airing, Show, standsThere } from '../shows/show.entities';
-import { together } from '../foundation/together';
+import { addRow, changeRow, together } from '../foundation/together';
 import { ChannelAccessService, CLIENT_ID, type Tokens } from './access.service';
 import { Channel, PendingLink } from './channel.entities';
 import { ChannelsService } from './channels.service';
@@ -86,7 +86,8 @@ export class LinkingService {
       code_verifier: opened.verifier,
     });
     // A new identifier: the old one has been seen in an address bar.
-    return links.save({ ...link, id: newToken(), granted: true, sealed: this.vault.seal(tokens), expiresAt: this.clock.now() + CONSENT_MAY_TAKE_MS });
+    const granted = { id: newToken(), granted: true, sealed: this.vault.seal(tokens), expiresAt: this.clock.now() + CONSENT_MAY_TAKE_MS };
+    return addRow(this.database.manager, PendingLink, { ...link, ...granted });
   }
 
   async choices(person: Person, linkId: string): Promise<LinkChoices> {
@@ -124,9 +125,10 @@ export class LinkingService {
         conditions: [],
         conditionsAt: null,
       };
-      return entities.save(
-        Object.assign(known ?? Object.assign(new Channel(), blank), { name, kind, pictureUrl, access: 'good', sealed: this.vault.seal(tokens) }),
-      );
+      const columns = { name, kind, pictureUrl, access: 'good' as const, sealed: this.vault.seal(tokens) };
+      if (!known) return addRow(entities, Channel, Object.assign(new Channel(), blank, columns));
+      await changeRow(entities, Channel, { id: known.id }, columns);
+      return Object.assign(known, columns);
     });
     await this.audit.note(person, 'linked', `${name}, ${kind} on ${NETWORK_NAMES[link.network]}`);
     // Whether it may broadcast is asked at once, but a network that does not answer does not undo the link.

@@ -21,6 +21,7 @@ import { RegularWork } from '../foundation/regular-work';
 import { together } from '../foundation/together';
 import { ChannelAccessService, placeName } from './access.service';
 import { Channel, RuleNoticeRow } from './channel.entities';
+import { letGo } from '../foundation/let-go';
 
 const ASK_EVERY_MS = HOUR_MS;
 /** A change that has been in force so long is taken for known. */
@@ -40,7 +41,7 @@ export class RuleBookService implements OnApplicationBootstrap, OnApplicationShu
 
   async onApplicationBootstrap(): Promise<void> {
     this.notices = await this.database.getRepository(RuleNoticeRow).find();
-    void this.work.now();
+    letGo('asking for announced rules', this.work.now());
     this.work.start();
   }
 

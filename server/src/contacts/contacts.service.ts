@@ -8,7 +8,7 @@ import { randomUUID } from 'node:crypto';
 import { DataSource, In, Not } from 'typeorm';
 import { ForeignFiles } from '../foreign/foreign-files';
 import { PlainError } from '../foundation/errors';
-import { together } from '../foundation/together';
+import { addRow, changeRow, together } from '../foundation/together';
 import { Contact } from './contact.entities';
 import type { TableRow } from './read-table';
 
@@ -18,6 +18,9 @@ const HEADINGS: Record<'name' | 'email' | 'groups', RegExp> = {
   email: /^(e-?mail|mail|address|e-?mail address|mail address)$/i,
   groups: /^(groups?|lists?)$/i,
 };
+
+/** SQLite takes a bounded number of values at a time. */
+const ROWS_AT_ONCE = 500;
 
 @Injectable()
 export class ContactsService {
@@ -46,7 +49,8 @@ export class ContactsService {
     if (await contacts.existsBy({ stationId, email: kept.email, ...(id !== null && { id: Not(id) }) }))
       throw new PlainError(409, `${kept.email} is among the contacts already.`);
     if (id === null) await this.room(stationId, 1);
-    await contacts.save({ id: id ?? randomUUID(), stationId, ...kept });
+    if (id === null) await addRow(this.database.manager, Contact, { id: randomUUID(), stationId, ...kept });
+    else await changeRow(this.database.manager, Contact, { id, stationId }, kept);
   }
 
   async remove(stationId: string, id: string): Promise<void> {
@@ -82,7 +86,10 @@ export class ContactsService {
       kept.set(email, Object.assign(new Contact(), after));
     }
     await this.room(stationId, result.added);
-    await together(this.database, (entities) => entities.save([...kept.values()], { chunk: 200 }));
+    const taken = [...kept.values()];
+    await together(this.database, async (entities) => {
+      for (let at = 0; at < taken.length; at += ROWS_AT_ONCE) await entities.upsert(Contact, taken.slice(at, at + ROWS_AT_ONCE), ['id']);
+    });
     return result;
   }
 

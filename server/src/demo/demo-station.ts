@@ -39,7 +39,7 @@ import { BLANK_SHEET } from '../shows/draft';
 import { PlacingService } from '../shows/placing.service';
 import { Airing, Show } from '../shows/show.entities';
 import { ShowsService } from '../shows/shows.service';
-import { together } from '../foundation/together';
+import { addRow, together } from '../foundation/together';
 import { drawDome, drawPortrait, drawSign, type Figure } from './artwork';
 
 /** Lies in the data folder for as long as the station is being made. */
@@ -153,9 +153,11 @@ export class DemoStation {
     ];
     const passwordHash = await hashPassword('lantern-light');
     await together(this.database, async (entities) => {
-      await entities.save(station);
+      await addRow(entities, Station, station);
       for (const [name, login, role] of people) {
-        await entities.save(
+        await addRow(
+          entities,
+          Person,
           Object.assign(new Person(), { id: randomUUID(), stationId: station.id, name, email: `${login}@alderfell.example`, passwordHash, role }),
         );
       }

@@ -8,6 +8,7 @@ import { PlainError } from '../foundation/errors';
 import { residentBytes, workedMs } from '../foundation/process-use';
 import { TurnByTurn } from '../foundation/together';
 import { limitOf, type Job } from './jobs';
+import { letGo } from '../foundation/let-go';
 
 /** Compiled code alone can be run by a process of its own. */
 const PROGRAM = [join(__dirname, 'child.js'), join(__dirname, '../../dist/foreign/child.js')];
@@ -78,8 +79,13 @@ export class ForeignFiles implements OnApplicationShutdown {
       };
       const timer = setTimeout(() => stop('time', `${ms * BUSY_MACHINE} ms`), workedBefore === null ? ms : ms * BUSY_MACHINE);
       const look = setInterval(() => {
-        void residentBytes(child.pid).then((resident) => resident > bytes && stop('memory', `${Math.round(resident / 1e6)} MB`));
-        void workedMs(child.pid).then((worked) => worked !== null && worked - (workedBefore ?? 0) > ms && stop('time', `${ms} ms of work`));
+        letGo(
+          'watching the reader',
+          Promise.all([residentBytes(child.pid), workedMs(child.pid)]).then(([resident, worked]) => {
+            if (resident > bytes) stop('memory', `${Math.round(resident / 1e6)} MB`);
+            if (worked !== null && worked - (workedBefore ?? 0) > ms) stop('time', `${ms} ms of work`);
+          }),
+        );
       }, LOOK_EVERY_MS);
       child.on('message', hear);
       child.once('exit', gone);

@@ -5,6 +5,7 @@ import { AirSampleRow } from '../air/air.entities';
 import { Channel, PendingLink, RuleNoticeRow } from '../channels/channel.entities';
 import { Look, Piece } from '../artwork/piece.entities';
 import { Contact } from '../contacts/contact.entities';
+import { Job } from '../jobs/job.entities';
 import { Invitation } from '../invitations/invitation.entities';
 import { Line } from '../lines/line.entities';
 import { AuditEntry, Person, Session, Station } from '../people/people.entities';
@@ -15,8 +16,10 @@ import { Beginning1764000000000 } from './migrations/1764000000000-beginning';
 import { Planning1764300000000 } from './migrations/1764300000000-planning';
 import { Public1764400000000 } from './migrations/1764400000000-public';
 import { Artwork1764500000000 } from './migrations/1764500000000-artwork';
+import { Ground1764700000000 } from './migrations/1764700000000-ground';
 import { TakingBack1764600000000 } from './migrations/1764600000000-taking-back';
 import type { Settings } from './settings';
+import { keepApart } from './together';
 
 export async function openDatabase(settings: Settings): Promise<DataSource> {
   const source = new DataSource({
@@ -44,10 +47,13 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Look,
       Contact,
       AirSampleRow,
+      Job,
     ],
-    migrations: [Beginning1764000000000, Planning1764300000000, Public1764400000000, Artwork1764500000000, TakingBack1764600000000],
+    migrations: [Beginning1764000000000, Planning1764300000000, Public1764400000000, Artwork1764500000000, TakingBack1764600000000, Ground1764700000000],
     migrationsRun: true,
+    /** Where another program holds the file, a query that waits for it holds up everything else here. */
+    timeout: 50,
     enableWAL: true, // better-sqlite3 switches foreign keys on by itself
   });
-  return source.initialize();
+  return keepApart(await source.initialize());
 }

@@ -71,18 +71,32 @@ export class ErrorFilter implements ExceptionFilter {
       response.status(status).json({ words: status === 413 ? 'This is too large to send.' : 'This request cannot be read.' } satisfies ErrorReply);
     } else {
       this.log.error(error instanceof Error ? error.message : String(error), error instanceof Error ? error.stack : undefined);
-      if (isDiskFull(error)) return void response.status(507).json({ words: DISK_IS_FULL } satisfies ErrorReply);
-      response.status(500).json({ words: 'Something went wrong here. Nothing you saved is lost; try again.' } satisfies ErrorReply);
+      const { status, words } = storageTrouble(error) ?? { status: 500, words: 'Something went wrong here. Nothing you saved is lost; try again.' };
+      response.status(status).json({ words } satisfies ErrorReply);
     }
   }
 }
 
-const DISK_IS_FULL = 'The disk of the server is full, so this was not kept. Free some room there, then try again.';
+const STORAGE: Record<string, { status: number; words: string }> = {
+  full: { status: 507, words: 'The disk of the server is full, so this was not kept. Free some room there, then try again.' },
+  locked: { status: 503, words: 'Another program holds the server’s database, so this was not kept. Close that, then try again.' },
+  'read-only': { status: 503, words: 'The server may not write where its data lies, so this was not kept. Give it the right to, then try again.' },
+  failing: { status: 503, words: 'The disk of the server cannot be read or written, so this was not kept. Look after it, then try again.' },
+};
+/** Codes of the system and extended ones of SQLite by what they come to. */
+const STORAGE_OF_CODE: [RegExp, keyof typeof STORAGE][] = [
+  [/^(ENOSPC|EDQUOT|SQLITE_FULL)$/, 'full'],
+  [/^SQLITE_(BUSY|LOCKED)/, 'locked'],
+  [/^(EROFS|EACCES|EPERM|SQLITE_READONLY.*|SQLITE_CANTOPEN.*)$/, 'read-only'],
+  [/^(EIO|SQLITE_IOERR.*|SQLITE_CORRUPT.*)$/, 'failing'],
+];
 
-/** Whether the system or the database had no room; the database's error may come wrapped in one of the query's. */
-function isDiskFull(error: unknown): boolean {
+/** What keeps the system or the database from writing; null: something else is wrong. The database's error may come wrapped in one of the query's. */
+export function storageTrouble(error: unknown): { status: number; words: string } | null {
   const { code, driverError } = (error ?? {}) as { code?: unknown; driverError?: { code?: unknown } };
-  return [code, driverError?.code].some((each) => each === 'ENOSPC' || each === 'SQLITE_FULL');
+  const codes = [code, driverError?.code].filter((each) => typeof each === 'string');
+  const kind = STORAGE_OF_CODE.find(([form]) => codes.some((each) => form.test(each)))?.[1];
+  return kind === undefined ? null : STORAGE[kind]!;
 }
 
 /** The status of a request that could not even be read, as the parts that read requests tell it; null for all other errors. */

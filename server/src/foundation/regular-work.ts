@@ -1,5 +1,7 @@
 // Work that is done again and again while the server runs.
 import { Logger } from '@nestjs/common';
+import { letGo } from './let-go';
+import { unasked } from './unasked';
 
 /** Done every so often from `start` to `stop`, never twice at once. What goes wrong is logged, and waits for the next time. */
 export class RegularWork {
@@ -17,7 +19,11 @@ export class RegularWork {
 
   start(): void {
     this.timer ??= setInterval(() => {
-      if (!this.running) void this.now();
+      if (!this.running)
+        letGo(
+          'regular work',
+          unasked(() => this.now()),
+        );
     }, this.everyMs);
   }
 

@@ -1,7 +1,7 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { plainReason } from '../air/relay';
+import { plainReason } from '../media/relay';
 import { hashPassword, passwordFits } from '../people/passwords';
 import { withoutSecrets } from './log';
 import type { Settings } from './settings';

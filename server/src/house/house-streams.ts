@@ -9,6 +9,7 @@ import { PlainError } from '../foundation/errors';
 import { HouseAudience } from './house-audience';
 import { HouseViewsService } from './house-views.service';
 import { VisitorsService } from './visitors.service';
+import { letGo } from '../foundation/let-go';
 
 /** So many are told before anything else gets its turn. */
 const AT_ONCE = 100;
@@ -64,7 +65,7 @@ export class HouseStreams implements OnApplicationShutdown {
       this.audiences.set(slug, audience);
       const all = audience;
       audience.changes = this.views.changes(admitted).subscribe({
-        next: (view) => void this.tell(slug, all, view),
+        next: (view) => letGo('telling visitors', this.tell(slug, all, view)),
         error: (error: unknown) => this.close(slug, all, error),
       });
     }

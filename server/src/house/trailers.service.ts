@@ -9,13 +9,14 @@ import { join } from 'node:path';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { DataSource, IsNull, Not } from 'typeorm';
-import { MediaProcess } from '../air/media-process';
+import { MediaProcess } from '../media/media-process';
 import { DiskSpace } from '../foundation/disk-space';
 import { PlainError } from '../foundation/errors';
 import { residentBytes } from '../foundation/process-use';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { Show } from '../shows/show.entities';
 import { ShowsService } from '../shows/shows.service';
+import { letGo } from '../foundation/let-go';
 
 const KINDS = 'Choose an MP4, MOV, WebM or MKV file.';
 const HEIGHT = 720;
@@ -146,7 +147,10 @@ export class TrailersService implements OnApplicationBootstrap {
       };
       const timer = setTimeout(() => end('time'), FILM_MAY_TAKE_MS);
       const look = setInterval(() => {
-        void residentBytes(process.pid).then((resident) => resident > FILM_MAY_HOLD_BYTES && end('memory'));
+        letGo(
+          'watching a film being read',
+          residentBytes(process.pid).then((resident) => resident > FILM_MAY_HOLD_BYTES && end('memory')),
+        );
       }, 100);
     });
     await rm(incoming, { force: true });

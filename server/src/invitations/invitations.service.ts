@@ -5,6 +5,7 @@ import { Injectable } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
 import { DataSource } from 'typeorm';
 import { Clock } from '../foundation/clock';
+import { addRow } from '../foundation/together';
 import { digestOf } from '../foundation/digest';
 import { PlainError } from '../foundation/errors';
 import { Vault } from '../foundation/vault';
@@ -55,7 +56,7 @@ export class InvitationsService {
         toldStart: show.startsAt,
       },
     } satisfies Invitation);
-    await invitations.save(invitation);
+    await addRow(this.database.manager, Invitation, invitation);
     const station = await this.airings.station(show.stationId);
     const title = await this.airings.publicTitle(show);
     await this.outbox.post({

@@ -13,7 +13,7 @@ import { PlainError } from '../foundation/errors';
 import { AuditService } from '../people/audit.service';
 import type { Person } from '../people/people.entities';
 import { Airing, Show } from '../shows/show.entities';
-import { together } from '../foundation/together';
+import { addRow, changeRow, together } from '../foundation/together';
 import { LineKeys } from './line-keys';
 import { Line } from './line.entities';
 
@@ -66,7 +66,7 @@ export class LinesService {
       const made = await this.asked(channel, (connector, access) => connector.lasting!.make!(access, request.name.trim()));
       line = this.remote(channel.id, made, request.heldBy?.trim() ?? '');
     }
-    await this.database.getRepository(Line).save(line);
+    await addRow(this.database.manager, Line, line);
     return this.view(line, rules);
   }
 
@@ -77,7 +77,9 @@ export class LinesService {
       // Where a line has no name there, its name is ours alone.
       await this.asked(channel, async (connector, access) => connector.lasting?.rename?.(access, line.remoteId!, name));
     }
-    await this.database.getRepository(Line).save(Object.assign(line, { name, heldBy: change.heldBy.trim() }));
+    const changed = { name, heldBy: change.heldBy.trim() };
+    await changeRow(this.database.manager, Line, { id: line.id }, changed);
+    Object.assign(line, changed);
     return this.view(line, this.ruleBook.rules(channel));
   }
 
@@ -86,17 +88,19 @@ export class LinesService {
    * and not the key; whoever sends to it from outside has to be told.
    */
   async rotate(person: Person, line: Line, channel: Channel, newKey: string | undefined): Promise<RotateResult> {
+    let changed: Partial<Line> = {};
     if (channel.network === 'typed-in') {
       if (!newKey) throw new PlainError(400, 'Have the service issue a new key, and paste it here.');
-      line.sealed = this.keys.seal(newKey);
+      changed = { sealed: this.keys.seal(newKey) };
     } else if (line.airingId !== null) {
       const airing = await this.database.getRepository(Airing).findOneByOrFail({ id: line.airingId });
       await this.asked(channel, (connector, access) => connector.rotateEventLine(access, airing.remoteId!));
     } else {
       const made = await this.asked(channel, (connector, access) => connector.lasting!.rotate(access, line.remoteId!));
-      Object.assign(line, { address: made.address, backupAddress: made.backupAddress });
+      changed = { address: made.address, backupAddress: made.backupAddress };
     }
-    await this.database.getRepository(Line).save(line);
+    if (Object.keys(changed).length) await changeRow(this.database.manager, Line, { id: line.id }, changed);
+    Object.assign(line, changed);
     await this.audit.note(person, 'rotated the key of', `${line.name}, ${channel.name}`);
     const view = await this.view(line, this.ruleBook.rules(channel));
     const encoders = view.shows.filter(({ outside }) => outside).map(({ title }) => `The encoder of ${title}`);
@@ -128,7 +132,7 @@ export class LinesService {
     if (first) return first;
     if (channel.network === 'typed-in') throw new PlainError(409, `${channel.name} has no line. Add one on its page.`);
     const { lasting } = this.access.connectorOf(channel)!;
-    return lines.save(this.remote(channel.id, await lasting!.make!(this.access.of(channel), OWN_LINE), ''));
+    return addRow(this.database.manager, Line, this.remote(channel.id, await lasting!.make!(this.access.of(channel), OWN_LINE), ''));
   }
 
   /** Remembers the line that a network issued for one airing. */
@@ -136,17 +140,10 @@ export class LinesService {
     if (this.ruleBook.rules(channel).lines !== 'one per show') return;
     const lines = this.database.getRepository(Line);
     if (await lines.existsBy({ airingId: airing.id })) return;
-    const line = Object.assign(new Line(), { id: randomUUID(), channelId: channel.id, name: `For ${showTitle}`, remoteId: null, airingId: airing.id });
-    await lines.save(
-      Object.assign(line, {
-        address: null,
-        backupAddress: null,
-        sealed: null,
-        heldBy: '',
-        lastUsedAt: null,
-        createdAt: this.clock.now(),
-      } satisfies Partial<Line>),
-    );
+    await addRow(this.database.manager, Line, {
+      ...{ id: randomUUID(), channelId: channel.id, name: `For ${showTitle}`, remoteId: null, airingId: airing.id },
+      ...{ address: null, backupAddress: null, sealed: null, heldBy: '', lastUsedAt: null, createdAt: this.clock.now() },
+    });
   }
 
   /** The lasting line that an airing will go out on, key included, before its event exists. */
@@ -202,11 +199,11 @@ export class LinesService {
       for (const remote of there) {
         const line = known.find(({ remoteId }) => remoteId === remote.remoteId);
         const { address, backupAddress } = remote;
-        if (line) await entities.save(Object.assign(line, { address, backupAddress, ...(rules.lines === 'named' && { name: remote.name }) }));
-        else await entities.save(this.remote(channel.id, remote, ''));
+        if (line) await changeRow(entities, Line, { id: line.id }, { address, backupAddress, ...(rules.lines === 'named' && { name: remote.name }) });
+        else await addRow(entities, Line, this.remote(channel.id, remote, ''));
       }
       const gone = known.filter(({ remoteId }) => !there.some((remote) => remote.remoteId === remoteId));
-      await entities.remove(gone);
+      await entities.delete(Line, { id: In(gone.map(({ id }) => id)) });
     });
   }
 

@@ -2,10 +2,10 @@
 // moment of silence.
 import type { TrialResult } from '@lantern/contract';
 import { readIngestAddress, readKey } from '@lantern/core';
-import { IngestTunnel, Unreachable } from '../air/ingest-tunnel';
-import { MediaProcess, rtmpSecret, SECRET_FILE } from '../air/media-process';
+import { IngestTunnel, Unreachable } from '../media/ingest-tunnel';
+import { MediaProcess, rtmpSecret, SECRET_FILE } from '../media/media-process';
 import type { Settings } from '../foundation/settings';
-import { farWords } from '../air/relay';
+import { farWords } from '../media/relay';
 
 const TRIAL_MAY_TAKE_MS = 10_000;
 

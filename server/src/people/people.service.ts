@@ -9,7 +9,7 @@ import { Clock } from '../foundation/clock';
 import { digestOf, sameText } from '../foundation/digest';
 import { FieldRefusal, PlainError } from '../foundation/errors';
 import { RegularWork } from '../foundation/regular-work';
-import { together } from '../foundation/together';
+import { addRow, together } from '../foundation/together';
 import { isCommonPassword } from './common-passwords';
 import { hashPassword, newToken, passwordFits } from './passwords';
 import { Person, Session, Station } from './people.entities';
@@ -61,14 +61,16 @@ export class PeopleService implements OnApplicationBootstrap, OnApplicationShutd
     const passwordHash = await hashPassword(password);
     return together(this.database, async (entities) => {
       if (await entities.count(Station)) throw stationIsThere();
-      const station = await entities.save(
+      const station = await addRow(
+        entities,
+        Station,
         Object.assign(new Station(), {
           ...{ id: randomUUID(), name: stationName.trim(), zone: request.zone, cities: [], milestoneTimes: USUAL_TIMES },
           ...{ feedHash: null, slug: slugFor(stationName), supportersHash: null },
         }),
       );
       const person = { id: randomUUID(), stationId: station.id, name: name.trim(), role: 'owner' as const };
-      return entities.save(Object.assign(new Person(), { ...person, email: request.email.toLowerCase(), passwordHash }));
+      return addRow(entities, Person, Object.assign(new Person(), { ...person, email: request.email.toLowerCase(), passwordHash }));
     });
   }
 

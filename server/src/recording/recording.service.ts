@@ -1,121 +1,218 @@
 // The station's own recording: all stretches of a show in one file that plays and seeks. Stretches
-// that were cut short (a server that was killed) are converted again from the pieces as received.
-import { flvHeader, FlvReader, flvTagBytes, ProgrammeSplicer } from '@lantern/core';
-import { Inject, Injectable, Logger } from '@nestjs/common';
-import { createReadStream, createWriteStream, existsSync } from 'node:fs';
-import { mkdir, readdir, rename, rm } from 'node:fs/promises';
+// that were cut short (a server that was killed, a disk that was full) are converted again from the pieces as received.
+import { flvHeader, FlvReader, FlvSyntaxError, flvTagBytes, MINUTE_MS, ProgrammeSplicer } from '@lantern/core';
+import { Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common';
+import { createReadStream, existsSync } from 'node:fs';
+import { mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { finished } from 'node:stream/promises';
 import { Subject } from 'rxjs';
 import { DataSource } from 'typeorm';
-import { recordingFolder } from '../air/air-session';
-import { MediaProcess } from '../air/media-process';
-import { stretchFiles, webmToFlvArgs } from '../air/stretch';
+import { Clock } from '../foundation/clock';
+import { storageTrouble } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
+import { together } from '../foundation/together';
+import { JobsService, NotDone } from '../jobs/jobs.service';
+import { FileSink } from '../media/file-sink';
+import { MediaProcess } from '../media/media-process';
+import { recordingFolder, noteDone, stretchFiles, syncPath, webmToFlvArgs } from '../media/stretch';
 import { Show } from '../shows/show.entities';
 
+const KIND = 'recording';
 const BACKLOG_BYTES = 8_000_000;
 const WHOLE_SHOW_MAY_TAKE_MS = 30 * 60_000;
+/** Tried again after one minute, two, four and eight: what a disk or a busy machine keeps from being made, one of these makes. */
+const TRIES_MAX = 5;
+
+interface Packed {
+  /** 0: there was no picture. */
+  lengthMs: number;
+  /** Numbers of stretches that could not be read to their end. */
+  broken: number[];
+  /** What the program that packs said; null: it ended well. */
+  complaint: string | null;
+}
 
 @Injectable()
-export class RecordingService {
+export class RecordingService implements OnApplicationBootstrap {
   private readonly log = new Logger('recording');
   /** Identifiers of shows whose recording came to be, or failed. */
   readonly changes = new Subject<string>();
-  private readonly making = new Map<string, Promise<void>>();
 
   constructor(
     private readonly database: DataSource,
+    private readonly jobs: JobsService,
+    private readonly clock: Clock,
     @Inject(SETTINGS) private readonly settings: Settings,
-  ) {}
+  ) {
+    jobs.takeUp({
+      kind: KIND,
+      atOnce: 1,
+      triesMax: TRIES_MAX,
+      waitMs: (tries) => MINUTE_MS * 2 ** (tries - 1),
+      run: (showId) => this.make(showId),
+      gaveUp: (showId) => this.become(showId, { recording: 'failed' }),
+      words: async (showId) => `Put together the recording of “${(await this.show(showId))?.title ?? 'a show that was removed'}”`,
+    });
+  }
+
+  /** A server from before there were jobs, or one that was killed between two steps, may have left a recording that nobody makes. */
+  async onApplicationBootstrap(): Promise<void> {
+    for (const { id, stationId } of await this.database.getRepository(Show).findBy({ recording: 'making' })) {
+      if (!(await this.jobs.find(KIND, id))) await this.jobs.add(stationId, KIND, id);
+    }
+  }
 
   file(showId: string): string {
     return join(recordingFolder(this.settings, showId), 'recording.mp4');
   }
 
-  /** Makes the recording of a show that is over; a second call while one is at work waits for that. */
-  make(showId: string): Promise<void> {
-    let work = this.making.get(showId);
-    if (!work) {
-      work = this.makeAlone(showId).finally(() => this.making.delete(showId));
-      this.making.set(showId, work);
-    }
-    return work;
+  /** Has the recording of a show that is over be made; asked for twice, it is made once. */
+  async ask({ id, stationId }: Pick<Show, 'id' | 'stationId'>): Promise<void> {
+    await together(this.database, () => this.want({ id, stationId }, this.clock.now()));
+    this.changes.next(id);
   }
 
-  private async makeAlone(showId: string): Promise<void> {
-    const shows = this.database.getRepository(Show);
-    await shows.update({ id: showId }, { recording: 'making' });
+  /** Notes within the transaction that ends a show that its recording is wanted: what comes from the stage may take until `dueAt` to be closed. */
+  async want({ id, stationId }: Pick<Show, 'id' | 'stationId'>, dueAt: number): Promise<void> {
+    await this.database.getRepository(Show).update({ id }, { recording: 'making' });
+    await this.jobs.add(stationId, KIND, id, dueAt);
+  }
+
+  /** How making it stands, where it has not been made at the first try. */
+  async trouble(showId: string): Promise<{ words: string; nextTryAt: number | null } | null> {
+    const job = await this.jobs.find(KIND, showId);
+    return job?.trouble ? { words: job.trouble, nextTryAt: job.givenUpAt === null ? job.dueAt : null } : null;
+  }
+
+  private async make(showId: string): Promise<void> {
+    const show = await this.show(showId);
+    if (!show) return;
+    let recordingMs: number;
     try {
-      const recordingMs = await this.join(showId);
-      await shows.update({ id: showId }, { recording: recordingMs > 0 ? 'ready' : 'none', recordingMs });
+      recordingMs = await this.join(showId);
     } catch (error) {
-      this.log.error(error instanceof Error ? error.message : String(error));
-      await shows.update({ id: showId }, { recording: 'failed' });
+      if (error instanceof NotDone) throw error;
+      const storage = storageTrouble(error);
+      if (!storage) this.log.error(error instanceof Error ? error.message : String(error), error instanceof Error ? error.stack : undefined);
+      throw new NotDone(storage ? storage.words : 'It could not be packed.');
+    } finally {
+      this.changes.next(showId);
     }
+    await this.become(showId, { recording: recordingMs > 0 ? 'ready' : 'none', recordingMs });
+  }
+
+  private async become(showId: string, columns: Partial<Show>): Promise<void> {
+    await this.database.getRepository(Show).update({ id: showId }, columns);
     this.changes.next(showId);
   }
 
-  /** Puts the stretches end to end into one MP4; returns its length in ms, 0 when there is nothing. */
+  private show(id: string): Promise<Show | null> {
+    return this.database.getRepository(Show).findOneBy({ id });
+  }
+
+  /**
+   * Puts the stretches end to end into one MP4; returns its length in ms, 0 when nothing was sent. Throws NotDone where something was
+   * sent and no picture can be had of it.
+   */
   private async join(showId: string): Promise<number> {
     const folder = recordingFolder(this.settings, showId);
     await mkdir(folder, { recursive: true });
     const numbers = (await readdir(folder)).map((name) => Number(/^stretch-(\d+)\.webm$/.exec(name)?.[1] ?? 0)).filter(Boolean);
     numbers.sort((a, b) => a - b);
-    for (const number of numbers) await this.complete(folder, number);
+    let received = 0;
+    for (const number of numbers) {
+      await this.complete(folder, number);
+      received += (await stat(stretchFiles(folder, number).pieces)).size;
+    }
     const unfinished = join(folder, 'recording.new.mp4');
-    const splicer = new ProgrammeSplicer();
-    const packer = new Promise<string>((resolve) => {
-      void this.pack(folder, numbers, splicer, unfinished, resolve);
-    });
-    const complaint = await packer;
-    if (splicer.lengthMs === 0) {
-      await rm(unfinished, { force: true });
+    let packed = await this.pack(folder, numbers, unfinished);
+    if (packed.broken.length) {
+      // What was converted on air cannot be read, as after a disk has failed: the pieces may still be whole.
+      for (const number of packed.broken) await this.complete(folder, number, true);
+      packed = await this.pack(folder, numbers, unfinished);
+    }
+    const { lengthMs, complaint } = packed;
+    if (lengthMs === 0 || complaint !== null) await rm(unfinished, { recursive: true, force: true });
+    if (complaint !== null && lengthMs > 0) throw new NotDone(`It could not be packed: ${complaint}`);
+    if (lengthMs === 0) {
+      // Whoever went on air and sent nothing has no recording; whoever sent something must not be told so.
+      if (received > 0) throw new NotDone('No picture can be read in what was received. All of it is kept.', true);
       return 0;
     }
-    if (complaint) throw new Error(`The recording could not be packed: ${complaint}`);
+    await syncPath(unfinished);
     await rename(unfinished, this.file(showId));
-    return splicer.lengthMs;
+    await syncPath(folder, 'r');
+    return lengthMs;
   }
 
-  private async pack(folder: string, numbers: number[], splicer: ProgrammeSplicer, target: string, done: (complaint: string) => void): Promise<void> {
+  /** A stretch that cannot be read any further is left there; what came before and comes after it is packed. */
+  private async pack(folder: string, numbers: number[], target: string): Promise<Packed> {
+    const splicer = new ProgrammeSplicer();
+    const broken: number[] = [];
+    let lastWords = '';
+    let gone = false;
     const mp4 = new MediaProcess({
       name: 'recording',
       ffmpeg: this.settings.ffmpeg,
       args: ['-y', '-f', 'flv', '-i', 'pipe:0', '-c', 'copy', '-movflags', '+faststart', '-f', 'mp4', target],
-      onGone: done,
+      onGone: (words) => {
+        lastWords = words;
+        gone = true;
+      },
     });
-    mp4.write(flvHeader());
-    for (const number of numbers) {
-      const { flv } = stretchFiles(folder, number);
-      if (!existsSync(flv)) continue;
-      splicer.changeSource();
-      const reader = new FlvReader();
-      for await (const bytes of createReadStream(flv)) {
-        for (const tag of reader.push(bytes as Buffer)) for (const out of splicer.push(tag)) mp4.write(flvTagBytes(out));
-        while (mp4.backlogBytes > BACKLOG_BYTES) await new Promise((next) => setTimeout(next, 5));
+    try {
+      mp4.write(flvHeader());
+      for (const number of numbers) {
+        const { flv } = stretchFiles(folder, number);
+        if (!existsSync(flv)) continue;
+        splicer.changeSource();
+        const reader = new FlvReader();
+        let tags = 0;
+        try {
+          for await (const bytes of createReadStream(flv)) {
+            for (const tag of reader.push(bytes as Buffer)) {
+              tags += 1;
+              for (const out of splicer.push(tag)) mp4.write(flvTagBytes(out));
+            }
+            while (mp4.backlogBytes > BACKLOG_BYTES && !gone) await new Promise((next) => setTimeout(next, 5));
+          }
+        } catch (error) {
+          if (!(error instanceof FlvSyntaxError || error instanceof RangeError)) throw error;
+          this.log.error(`stretch ${number} ends early: ${error.message}`);
+          tags = 0;
+        }
+        if (tags === 0 || reader.unfinishedBytes > 0) broken.push(number);
       }
+    } catch (error) {
+      mp4.kill();
+      await mp4.end();
+      throw error;
     }
-    await mp4.end(WHOLE_SHOW_MAY_TAKE_MS);
+    const well = await mp4.end(WHOLE_SHOW_MAY_TAKE_MS);
+    return { lengthMs: splicer.lengthMs, broken, complaint: well ? null : lastWords || 'the program that packs it ended early' };
   }
 
-  /** Makes sure that a stretch has a complete FLV. */
-  private async complete(folder: string, number: number): Promise<void> {
+  /** Makes sure that a stretch has a complete FLV, as far as its pieces go. */
+  private async complete(folder: string, number: number, anew = false): Promise<void> {
     const files = stretchFiles(folder, number);
-    if (existsSync(files.done)) return;
-    this.log.warn(`stretch ${number} was cut short; converting its pieces again`);
-    const out = createWriteStream(files.flv);
-    await new Promise<void>((resolve) => {
-      const converter = new MediaProcess({
-        name: 'recording',
-        ffmpeg: this.settings.ffmpeg,
-        args: webmToFlvArgs(files.pieces),
-        onOutput: (bytes) => out.write(bytes),
-        onGone: () => resolve(),
-      });
-      void converter.end(WHOLE_SHOW_MAY_TAKE_MS);
+    if (existsSync(files.done) && !anew) return;
+    await rm(files.done, { force: true });
+    this.log.warn(`stretch ${number} is not whole; converting its pieces again`);
+    const sink = new FileSink(files.flv, { mostWaitingBytes: Infinity });
+    const converter = new MediaProcess({
+      name: 'recording',
+      ffmpeg: this.settings.ffmpeg,
+      args: webmToFlvArgs(files.pieces),
+      onOutput: (bytes) => {
+        sink.write(bytes);
+        // What is read is bounded by what is written: a slow disk must not fill the memory.
+        if (sink.backlogBytes > BACKLOG_BYTES) converter.holdBack(sink.settled());
+      },
+      onGone: (words) => words && this.log.warn(`stretch ${number}: ${words}`),
     });
-    out.end();
-    await finished(out);
+    const well = await converter.end(WHOLE_SHOW_MAY_TAKE_MS);
+    if (!(await sink.close())) throw new NotDone(`The disk took no more: ${sink.trouble}.`);
+    // Pieces that end in the middle of one are an error to the converter, and are all that there will ever be.
+    if (well) await noteDone(files.done);
   }
 }

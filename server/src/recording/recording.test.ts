@@ -7,9 +7,11 @@ import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, truncateSync,
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { DataSource } from 'typeorm';
-import { stretchFiles } from '../air/stretch';
+import { stretchFiles } from '../media/stretch';
 import type { Settings } from '../foundation/settings';
 import { openDatabase } from '../foundation/database';
+import type { Clock } from '../foundation/clock';
+import { JobsService } from '../jobs/jobs.service';
 import { Station } from '../people/people.entities';
 import { BLANK_SHEET, plannedFacts } from '../shows/draft';
 import { BLANK_SHOW, Show } from '../shows/show.entities';
@@ -19,15 +21,19 @@ const folder = mkdtempSync(join(tmpdir(), 'lantern-recording-'));
 const settings = { dataDir: folder, recordingsDir: join(folder, 'recordings'), ffmpeg: ffmpegPackage.path } as Settings;
 let database: DataSource;
 let recordings: RecordingService;
+let jobs: JobsService;
+let now = Date.now();
 
 beforeAll(async () => {
   database = await openDatabase(settings);
-  recordings = new RecordingService(database, settings);
+  jobs = new JobsService(database, { now: () => now } as Clock);
+  recordings = new RecordingService(database, jobs, { now: () => now } as Clock, settings);
   await database
     .getRepository(Station)
     .insert({ id: 's', name: 'Alderfell Sky Club', zone: 'UTC', cities: [], milestoneTimes: USUAL_TIMES, feedHash: null, slug: 's', supportersHash: null });
 });
 afterAll(async () => {
+  await jobs.onApplicationShutdown();
   await database.destroy();
   rmSync(folder, { recursive: true, force: true });
 });
@@ -40,7 +46,13 @@ async function showWith(id: string, fill: (folder: string) => void): Promise<Sho
   const own = join(settings.recordingsDir, id);
   mkdirSync(own, { recursive: true });
   fill(own);
-  await recordings.make(id);
+  return made(id);
+}
+
+/** The show once its recording has been made, or tried to be. */
+async function made(id: string): Promise<Show> {
+  await recordings.ask({ id, stationId: 's' });
+  await jobs.settled('recording');
   return database.getRepository(Show).findOneByOrFail({ id });
 }
 
@@ -108,8 +120,56 @@ test('a show that sent nothing has no recording, and that is no failure', async 
   expect([show.recording, show.recordingMs, existsSync(recordings.file('empty'))]).toEqual(['none', 0, false]);
 });
 
-test('rubbish instead of pieces fails that recording only, and is kept', async () => {
+test('rubbish instead of pieces is never told as nothing, is kept, and is not tried for ever', async () => {
   const show = await showWith('rubbish', (own) => writeFileSync(stretchFiles(own, 1).pieces, 'not media'));
-  expect(['none', 'failed']).toContain(show.recording);
+  expect(show.recording).toBe('failed');
+  expect(await recordings.trouble('rubbish')).toEqual({ words: 'No picture can be read in what was received. All of it is kept.', nextTryAt: null });
   expect(readFileSync(stretchFiles(join(settings.recordingsDir, 'rubbish'), 1).pieces, 'utf8')).toBe('not media');
+  now += 3_600_000;
+  await jobs.settled('recording');
+  expect((await jobs.find('recording', 'rubbish'))!.tries).toBe(1);
+});
+
+test('an FLV that cannot be read, although it was whole once, is made again from its pieces', async () => {
+  const show = await showWith('unreadable', (own) => {
+    stretch(own, 1, 2);
+    writeFileSync(stretch(own, 2, 3).flv, 'FLV, but not any more');
+  });
+  expect([show.recording, show.recordingMs > 4_800]).toEqual(['ready', true]);
+});
+
+test('where neither FLV nor pieces can be read, the stretches that can are packed', async () => {
+  const show = await showWith('half', (own) => {
+    stretch(own, 1, 2);
+    const { flv, pieces } = stretch(own, 2, 2);
+    writeFileSync(flv, '<html>');
+    writeFileSync(pieces, 'not media');
+    stretch(own, 3, 2);
+  });
+  expect(show.recording).toBe('ready');
+  expect(show.recordingMs).toBeGreaterThan(3_800);
+  expect(show.recordingMs).toBeLessThan(4_400);
+});
+
+test('a recording that the disk does not take is tried again by itself, and told meanwhile', async () => {
+  const own = join(settings.recordingsDir, 'later');
+  const blocked = await showWith('later', (folderOf) => {
+    stretch(folderOf, 1, 2);
+    mkdirSync(join(folderOf, 'recording.mp4', 'in the way'), { recursive: true });
+  });
+  expect(blocked.recording).toBe('making');
+  expect((await recordings.trouble('later'))!.words).toMatch(/^It could not be packed/);
+  rmSync(join(own, 'recording.mp4'), { recursive: true });
+  now += 61_000;
+  await jobs.settled('recording');
+  expect((await database.getRepository(Show).findOneByOrFail({ id: 'later' })).recording).toBe('ready');
+  expect(await recordings.trouble('later')).toBeNull();
+});
+
+test('one that a killed server has left is taken up again at the next start', async () => {
+  const show = await showWith('left', (own) => void stretch(own, 1, 2));
+  await database.getRepository(Show).update({ id: show.id }, { recording: 'making' });
+  await recordings.onApplicationBootstrap();
+  await jobs.settled('recording');
+  expect((await database.getRepository(Show).findOneByOrFail({ id: show.id })).recording).toBe('ready');
 });

@@ -7,6 +7,7 @@ import { DataSource, In, IsNull, LessThan, Not } from 'typeorm';
 import { Clock } from '../foundation/clock';
 import { RegularWork } from '../foundation/regular-work';
 import { digestOf } from '../foundation/digest';
+import { addRow, changeRow } from '../foundation/together';
 import { PlainError } from '../foundation/errors';
 import { Invitation } from '../invitations/invitation.entities';
 import { InvitationsService } from '../invitations/invitations.service';
@@ -70,7 +71,8 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
       confirmedAt: null,
       toldStart: show.startsAt,
     };
-    await registrations.save(Object.assign(known ?? new Registration(), { id: known?.id ?? randomUUID(), ...fresh }));
+    if (known) await changeRow(this.database.manager, Registration, { id: known.id, confirmedAt: IsNull() }, fresh);
+    else await addRow(this.database.manager, Registration, { id: randomUUID(), ...fresh });
     const { name } = await this.airings.station(show.stationId);
     const title = await this.airings.publicTitle(show);
     await this.outbox.post({

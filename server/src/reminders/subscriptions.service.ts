@@ -6,6 +6,7 @@ import { Between, DataSource, IsNull, LessThan, MoreThan, Not } from 'typeorm';
 import { Clock } from '../foundation/clock';
 import { RegularWork } from '../foundation/regular-work';
 import { digestOf } from '../foundation/digest';
+import { addRow, changeRow } from '../foundation/together';
 import { PlainError } from '../foundation/errors';
 import type { Station } from '../people/people.entities';
 import { AiringsService } from '../shows/airings.service';
@@ -55,7 +56,8 @@ export class SubscriptionsService implements OnApplicationBootstrap, OnApplicati
     const secret = randomBytes(18).toString('base64url');
     const now = this.clock.now();
     const fresh = { stationId: station.id, email: address, zone: station.zone, tokenHash: digestOf(secret), askedAt: now, confirmedAt: null, toldUntil: now };
-    await subscriptions.save(Object.assign(known ?? new Subscription(), { id: known?.id ?? randomUUID(), ...fresh }));
+    if (known) await changeRow(this.database.manager, Subscription, { id: known.id, confirmedAt: IsNull() }, fresh);
+    else await addRow(this.database.manager, Subscription, { id: randomUUID(), ...fresh });
     await this.outbox.post({
       stationId: station.id,
       to: address,

@@ -1,7 +1,7 @@
 // The report of a past show, and its recording as a file that players can seek in.
 import { ReplayRequest, type ShowReport } from '@lantern/contract';
 import { figuresOf, instant, peakTogether, type AirSample } from '@lantern/core';
-import { Body, Controller, Get, Put, Res } from '@nestjs/common';
+import { Body, Controller, Get, Post, Put, Res } from '@nestjs/common';
 import type { Response } from 'express';
 import { DataSource } from 'typeorm';
 import { AirSampleRow } from '../air/air.entities';
@@ -20,7 +20,7 @@ const RECORDING_WORDS: Record<Show['recording'], string> = {
   none: 'Nothing was recorded.',
   making: 'The recording is being put together. This takes a few seconds for each hour.',
   ready: '',
-  failed: 'The recording could not be put together. Everything received is kept; it is tried again when the server starts.',
+  failed: 'The recording could not be put together. Everything received is kept.',
 };
 
 @Controller('api/shows/:id')
@@ -36,6 +36,7 @@ export class ReportController {
   @Get('report')
   async report(@SignedIn() person: Person, @ShowId() id: string): Promise<ShowReport> {
     const { show, airings } = await this.shows.whole(person.stationId, id);
+    const trouble = await this.recordings.trouble(show.id);
     const samples = await Promise.all(airings.map(({ airing }) => this.samples(airing.id)));
     return {
       showId: show.id,
@@ -70,7 +71,8 @@ export class ReportController {
         state: show.recording,
         url: show.recording === 'ready' ? `/api/shows/${show.id}/recording.mp4` : null,
         lengthMs: show.recordingMs,
-        words: RECORDING_WORDS[show.recording],
+        words: recordingWords(show, trouble),
+        canTryAgain: show.recording === 'failed' || (show.recording === 'making' && trouble !== null),
       },
     };
   }
@@ -85,6 +87,16 @@ export class ReportController {
     return this.report(person, id);
   }
 
+  /** Has the recording made once more, after it could not be. */
+  @Post('recording')
+  async again(@SignedIn() person: Person, @ShowId() id: string): Promise<ShowReport> {
+    mayPlan(person);
+    const { show } = await this.shows.whole(person.stationId, id);
+    if (show.recording !== 'failed' && !(await this.recordings.trouble(id))) throw new PlainError(409, 'There is no recording that could not be put together.');
+    await this.recordings.ask(show);
+    return this.report(person, id);
+  }
+
   @Get('recording.mp4')
   async recording(@SignedIn() person: Person, @ShowId() id: string, @Res() response: Response): Promise<void> {
     const { show } = await this.shows.whole(person.stationId, id);
@@ -96,4 +108,11 @@ export class ReportController {
     const rows = await this.database.getRepository(AirSampleRow).find({ where: { airingId }, order: { at: 'ASC', id: 'ASC' } });
     return rows.map(({ at, lamp, watching }) => ({ at: instant(at), lamp, watching }));
   }
+}
+
+function recordingWords(show: Show, trouble: { words: string; nextTryAt: number | null } | null): string {
+  const usual = RECORDING_WORDS[show.recording];
+  if (!trouble || show.recording === 'ready') return usual;
+  if (trouble.nextTryAt === null) return `${usual} ${trouble.words}`;
+  return `The recording could not be put together yet: ${trouble.words} Everything received is kept, and it is tried again by itself.`;
 }

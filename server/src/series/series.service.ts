@@ -29,13 +29,14 @@ import {
   type Occurrence,
   type Repeat,
 } from '@lantern/core';
-import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
+import { Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
 import { DataSource, In, MoreThan, MoreThanOrEqual, Not, type EntityManager } from 'typeorm';
 import type { QueryDeepPartialEntity } from 'typeorm/query-builder/QueryPartialEntity';
 import { ChannelAccessService } from '../channels/access.service';
 import { RuleBookService } from '../channels/rule-book.service';
 import { Clock } from '../foundation/clock';
+import { JobsService } from '../jobs/jobs.service';
 import { RegularWork } from '../foundation/regular-work';
 import { PlainError } from '../foundation/errors';
 import { Person } from '../people/people.entities';
@@ -47,7 +48,7 @@ import { RemovalService } from '../shows/removal.service';
 import { Airing, isCalledOff, isStillPlanned, Series, Show, standsThere } from '../shows/show.entities';
 import { columnsOf, ShowsService } from '../shows/shows.service';
 import { Thumbnails } from '../shows/thumbnails';
-import { together, TurnByTurn } from '../foundation/together';
+import { addRow, together, TurnByTurn } from '../foundation/together';
 
 /** Dates this far ahead become shows: as far as any network reaches, and a little. */
 export const HORIZON_MS = 190 * DAY_MS;
@@ -57,13 +58,19 @@ const TICK_MS = MINUTE_MS;
 const NOTHING: SeriesResult = { changed: 0, made: 0, removed: 0, left: [], clocks: [] };
 /** The HTTP status of what cannot be done just now. */
 const BUSY = 409;
+const MAKE = 'series';
+const REACH = 'place in reach';
+/** Airings that wait until their channel takes them, of shows that start after `?`. */
+const WAITING = `FROM airings
+  JOIN shows ON shows.id = airings.showId AND shows.state IN ('draft', 'placed')
+  LEFT JOIN series ON series.id = shows.seriesId
+  WHERE (airings.placing = 'awaits reach' OR (airings.placing = 'none' AND series.placesByItself = 1)) AND shows.startsAt > ?`;
 
 @Injectable()
 export class SeriesService implements OnApplicationBootstrap, OnApplicationShutdown {
-  private readonly log = new Logger('series');
   /** What is done to one series is done one after the other: a rule is not changed while its dates are being made. */
   private readonly turns = new TurnByTurn();
-  private readonly work = new RegularWork('series', TICK_MS, () => this.doAll());
+  private readonly work = new RegularWork('series', TICK_MS, () => this.seek());
 
   constructor(
     private readonly database: DataSource,
@@ -74,8 +81,21 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
     private readonly access: ChannelAccessService,
     private readonly thumbnails: Thumbnails,
     private readonly removal: RemovalService,
+    private readonly jobs: JobsService,
     private readonly clock: Clock,
-  ) {}
+  ) {
+    const everyMinute = { triesMax: Infinity, waitMs: () => MINUTE_MS };
+    jobs.takeUp({
+      ...{ kind: MAKE, atOnce: 1, ...everyMinute },
+      run: (id) => this.makeById(id),
+      words: async (id) => `Make the coming dates of “${(await this.database.getRepository(Series).findOneBy({ id }))?.pattern.title ?? 'a series'}”`,
+    });
+    jobs.takeUp({
+      ...{ kind: REACH, atOnce: 4, ...everyMinute },
+      run: (id) => this.placeInReach(id),
+      words: async (id) => `Place “${(await this.database.getRepository(Show).findOneBy({ id }))?.title ?? 'a show'}” on the channels that take it by now`,
+    });
+  }
 
   onApplicationBootstrap(): void {
     this.work.start();
@@ -128,7 +148,7 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
     } satisfies Series);
     await this.takePicture(series, show);
     await together(this.database, async (entities) => {
-      await entities.save(series);
+      await addRow(entities, Series, series);
       await entities.update(Show, { id: show.id }, { seriesId: series.id, seriesDate: date, differs: [], version: show.version + 1 });
     });
     return { ...NOTHING, made: await this.make(series) };
@@ -305,47 +325,47 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
   }
 
   /** Makes coming dates, and places what has come into reach. Refusals stand at their airings, where readiness finds them. */
-  tick(): Promise<void> {
-    return this.work.now();
+  async tick(): Promise<void> {
+    await this.work.now();
+    await this.jobs.settled(MAKE);
+    // What was made just now may be in reach.
+    await this.work.now();
+    await this.jobs.settled(REACH);
   }
 
-  private async doAll(): Promise<void> {
-    for (const series of await this.database.getRepository(Series).find()) {
-      // One series that cannot be made does not hold up the others.
-      await this.make(series).catch((error: unknown) => this.log.warn(`series ${series.id}: ${error instanceof Error ? error.message : String(error)}`));
-    }
-    await this.placeInReach();
+  /** Each series and each show on its own: one that cannot be made or placed holds up no other. */
+  private async seek(): Promise<void> {
+    await this.jobs.needEach(MAKE, 'SELECT stationId, id FROM series');
+    await this.jobs.needEach(REACH, `SELECT DISTINCT shows.stationId, shows.id ${WAITING}`, [this.clock.now()]);
   }
 
-  private async placeInReach(): Promise<void> {
+  private async makeById(id: string): Promise<void> {
+    const series = await this.database.getRepository(Series).findOneBy({ id });
+    if (series) await this.make(series);
+  }
+
+  /** Places what waits for it on the channels that take it by now. */
+  private async placeInReach(showId: string): Promise<void> {
     const now = this.clock.now();
-    const waiting = await this.database
-      .getRepository(Airing)
-      .createQueryBuilder('airing')
-      .innerJoin(Show, 'show', `show.id = airing.showId AND show.state IN ('draft', 'placed') AND show.startsAt > :now`, { now })
-      .leftJoin(Series, 'series', 'series.id = show.seriesId')
-      .where(`airing.placing = 'awaits reach' OR (airing.placing = 'none' AND series.placesByItself = 1)`)
-      .orderBy('show.startsAt')
-      .getMany();
-    for (const showId of new Set(waiting.map((airing) => airing.showId))) {
-      const show = await this.database.getRepository(Show).findOneByOrFail({ id: showId });
-      if (show.toLook.includes('time')) continue;
-      const station = await this.airings.station(show.stationId);
-      const due = (await this.shows.airingsOf(show)).filter(({ airing, channel }) => {
-        if (!waiting.some(({ id }) => id === airing.id) || this.access.stateOf(channel) !== 'good') return false;
-        const findings = checkShow(this.airings.checked(show, airing, channel, station), this.ruleBook.rules(channel), now);
-        return !findings.some(({ code }) => code === 'start-too-far');
-      });
-      if (!due.length) continue;
-      const ids = due.map(({ airing }) => airing.id);
-      await this.placing.place(show.stationId, show.id, ids).catch(async (error: unknown) => {
-        if (!(error instanceof PlainError)) throw error;
-        // Somebody is placing it at this moment: it is looked at again in a minute.
-        if (error.status === BUSY) return;
-        // It would be tried again every minute otherwise; whoever mends it places it.
-        await this.database.getRepository(Airing).update({ id: In(ids) }, { placing: 'refused', refusal: error.words });
-      });
-    }
+    const rows: { id: string }[] = await this.database.query(`SELECT airings.id ${WAITING} AND shows.id = ?`, [now, showId]);
+    const waiting = new Set(rows.map(({ id }) => id));
+    const show = await this.database.getRepository(Show).findOneBy({ id: showId });
+    if (!waiting.size || !show || show.toLook.includes('time')) return;
+    const station = await this.airings.station(show.stationId);
+    const due = (await this.shows.airingsOf(show)).filter(({ airing, channel }) => {
+      if (!waiting.has(airing.id) || this.access.stateOf(channel) !== 'good') return false;
+      const findings = checkShow(this.airings.checked(show, airing, channel, station), this.ruleBook.rules(channel), now);
+      return !findings.some(({ code }) => code === 'start-too-far');
+    });
+    if (!due.length) return;
+    const ids = due.map(({ airing }) => airing.id);
+    await this.placing.place(show.stationId, show.id, ids).catch(async (error: unknown) => {
+      if (!(error instanceof PlainError)) throw error;
+      // Somebody is placing it at this moment: it is looked at again in a minute.
+      if (error.status === BUSY) return;
+      // It would be tried again every minute otherwise; whoever mends it places it.
+      await this.database.getRepository(Airing).update({ id: In(ids), placing: Not(In(['placed', 'unsure'])) }, { placing: 'refused', refusal: error.words });
+    });
   }
 
   private async makeOne(series: Series, { date, startsAt, wall }: Occurrence): Promise<Show> {
@@ -362,9 +382,7 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
       toLook: wall === 'once' ? [] : ['time'],
     };
     const lines = draft.lines.filter(({ channelId }) => draft.channelIds.includes(channelId));
-    const show = await this.shows.draft(series.stationId, { ...draft, lines }, null, { seriesId: series.id, seriesDate: date });
-    if (series.picture || series.waiting) await this.shows.givePictures(series, show);
-    return show;
+    return this.shows.draftWithPictures(series.stationId, { ...draft, lines }, null, series, { seriesId: series.id, seriesDate: date });
   }
 
   /** Channels of the pattern that are still the station's. */

@@ -3,7 +3,7 @@ import type { ChannelResult, FoundEvent } from '@lantern/contract';
 import { AIRING_FIELDS, asPlainText, MINUTE_MS, reconciled, type AiringFacts, type AiringField, type Sides } from '@lantern/core';
 import { Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
-import { DataSource, MoreThan, Not } from 'typeorm';
+import { DataSource, Not, type EntityManager } from 'typeorm';
 import { ChannelAccessService, channelInFull, wordsOfNetworkError } from '../channels/access.service';
 import { ChannelsService } from '../channels/channels.service';
 import { Clock } from '../foundation/clock';
@@ -12,18 +12,21 @@ import { RegularWork } from '../foundation/regular-work';
 import { PlainError } from '../foundation/errors';
 import { LinesService } from '../lines/lines.service';
 import { Person } from '../people/people.entities';
-import { together } from '../foundation/together';
+import { addRow, changeRow, together } from '../foundation/together';
+import { JobsService } from '../jobs/jobs.service';
 import { AiringsService } from './airings.service';
+import { NetworkTalk } from './network-talk';
 import { PlacingService } from './placing.service';
 import { Airing, BLANK_AIRING, isStillPlanned, Show } from './show.entities';
 import { ShowsService } from './shows.service';
 
 /** How often every coming airing is looked at. */
 export const LOOK_EVERY_MS = 5 * MINUTE_MS;
+const LOOK = 'look';
 
 @Injectable()
 export class DriftService implements OnApplicationBootstrap, OnApplicationShutdown {
-  private readonly work = new RegularWork('drift', LOOK_EVERY_MS, () => this.lookAtEach());
+  private readonly work = new RegularWork('drift', LOOK_EVERY_MS, () => this.seek());
 
   constructor(
     private readonly database: DataSource,
@@ -33,8 +36,20 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
     private readonly access: ChannelAccessService,
     private readonly channels: ChannelsService,
     private readonly lines: LinesService,
+    private readonly talk: NetworkTalk,
+    private readonly jobs: JobsService,
     private readonly clock: Clock,
-  ) {}
+  ) {
+    jobs.takeUp({
+      kind: LOOK,
+      atOnce: 4,
+      triesMax: Infinity,
+      waitMs: () => LOOK_EVERY_MS,
+      // A channel that gives no answer is no news: it is looked at again in a while.
+      run: async (showId) => void (await this.look({ id: showId })),
+      words: async (showId) => `Look how “${(await this.database.getRepository(Show).findOneBy({ id: showId }))?.title ?? 'a show'}” stands on its channels`,
+    });
+  }
 
   onApplicationBootstrap(): void {
     this.work.start();
@@ -44,20 +59,26 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
     this.work.stop();
   }
 
-  /** Looks at all that is still to come, one after the other: nobody waits for it, and networks count requests. */
-  lookAtAll(): Promise<void> {
-    return this.work.now();
+  /** Has all that is still to come looked at, each on its own: a channel that is silent holds up no other show. */
+  private seek(): Promise<void> {
+    return this.jobs.needEach(LOOK, `SELECT stationId, id FROM shows WHERE state = 'placed' AND startsAt > ?`, [this.clock.now()]);
   }
 
-  private async lookAtEach(): Promise<void> {
-    const shows = await this.database.getRepository(Show).findBy({ state: 'placed', startsAt: MoreThan(this.clock.now()) });
-    for (const show of shows) await this.look(show);
+  /** Looks at all that is still to come, and waits until that is done. */
+  async lookAtAll(): Promise<void> {
+    await this.work.now();
+    await this.jobs.settled(LOOK);
   }
 
   /** Looks at every airing of a show that stands. Answers with what could not be looked at; what was known of that stays. */
-  async look(show: Show): Promise<ChannelResult[]> {
+  look({ id }: Pick<Show, 'id'>): Promise<ChannelResult[]> {
+    return this.talk.inTurn(id, null, () => this.lookNow(id));
+  }
+
+  private async lookNow(showId: string): Promise<ChannelResult[]> {
+    const show = await this.database.getRepository(Show).findOneBy({ id: showId });
     // On air it is known from the stage how the events stand; nobody changes a text behind a show that is running.
-    if (!isStillPlanned(show)) return [];
+    if (!show || !isStillPlanned(show)) return [];
     const standing = (await this.shows.airingsOf(show)).filter(({ airing }) => airing.placing === 'placed' && airing.remoteId !== null);
     const results = await Promise.all(
       standing.map(async ({ airing, channel }): Promise<ChannelResult | null> => {
@@ -81,16 +102,22 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
    * Lets one side win, field by field: ours is told to the channel, theirs is taken over here. Text and title become
    * this channel's variant; the start and the length are the show's, so that the other channels have to be told of them.
    */
-  async settle(person: Person, showId: string, airingId: string, sides: Sides): Promise<ChannelResult[]> {
+  settle(person: Person, showId: string, airingId: string, sides: Sides): Promise<ChannelResult[]> {
+    return this.talk.press(showId, () => this.settleAlone(person, showId, airingId, sides));
+  }
+
+  private async settleAlone(person: Person, showId: string, airingId: string, sides: Sides): Promise<ChannelResult[]> {
     const { show, airings } = await this.shows.whole(person.stationId, showId);
     const one = airings.find(({ airing }) => airing.id === airingId);
     if (!one || one.airing.seen === null) throw new PlainError(409, 'There is nothing to settle on this channel. Look at it again.');
     const { airing, channel } = one;
     const theirs = AIRING_FIELDS.filter((field) => sides[field] === 'theirs');
-    if (theirs.length) await this.takeOver(person, show, airing, theirs);
     // Told is what both agreed on: the fields taken over are the channel's own words.
     const told = { ...airing.told!, ...Object.fromEntries(theirs.map((field) => [field, airing.seen![field]])) };
-    await this.database.getRepository(Airing).update({ id: airing.id }, { told, ...(theirs.includes('startsAt') && { placedAt: told.startsAt }) });
+    await together(this.database, async (entities) => {
+      if (theirs.length) await this.takeOver(entities, person, show, airing, theirs);
+      await changeRow(entities, Airing, { id: airing.id }, { told, ...(theirs.includes('startsAt') && { placedAt: told.startsAt }) });
+    });
     const { show: fresh, airings: after } = await this.shows.whole(person.stationId, showId);
     try {
       const tells = AIRING_FIELDS.some((field) => sides[field] === 'ours');
@@ -106,7 +133,7 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
           .getRepository(Airing)
           .update({ id: one.id }, { told: { ...told, ...Object.fromEntries(chosen.map((field) => [field, ours[field]])) } as AiringFacts });
       }
-      await this.look(fresh);
+      await this.lookNow(fresh.id);
       const words = tells ? `${channelInFull(channel)} says what the sheet says.` : `Taken over from ${channelInFull(channel)}.`;
       return [{ airingId, channelName: channelInFull(channel), done: true, words }];
     } catch (error) {
@@ -116,14 +143,20 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
   }
 
   /** An event that vanished is forgotten here, so that the show can be placed there anew. */
-  async forget(stationId: string, showId: string, airingId: string): Promise<void> {
+  forget(stationId: string, showId: string, airingId: string): Promise<void> {
+    return this.talk.press(showId, () => this.forgetAlone(stationId, showId, airingId));
+  }
+
+  private async forgetAlone(stationId: string, showId: string, airingId: string): Promise<void> {
     const { airings } = await this.shows.whole(stationId, showId);
     const one = airings.find(({ airing }) => airing.id === airingId);
     if (!one?.airing.gone) throw new PlainError(409, 'The event still stands on this channel. Withdraw it there instead.');
     const { round } = one.airing;
     const nothing = { told: null, toldPicture: null, toldChoices: null, seen: null, seenAt: null, gone: false, remoteId: null, watchUrl: null };
-    await this.database.getRepository(Airing).update({ id: airingId }, { ...nothing, placing: 'none', placedAt: null, refusal: '', round: round + 1 });
-    await this.shows.settleState(showId);
+    await together(this.database, async (entities) => {
+      await changeRow(entities, Airing, { id: airingId }, { ...nothing, placing: 'none', placedAt: null, refusal: '', round: round + 1 });
+      await this.shows.settleState(showId);
+    });
   }
 
   /** Events on a channel that no show of the station stands for. */
@@ -146,7 +179,11 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
    * Makes a show stand for an event that exists already. A show that stands nowhere takes over all its facts; one that
    * stands elsewhere takes title and text as this channel's variant, and the rest is shown as drift to be settled.
    */
-  async attach(person: Person, showId: string, channelId: string, remoteId: string): Promise<void> {
+  attach(person: Person, showId: string, channelId: string, remoteId: string): Promise<void> {
+    return this.talk.press(showId, () => this.attachAlone(person, showId, channelId, remoteId));
+  }
+
+  private async attachAlone(person: Person, showId: string, channelId: string, remoteId: string): Promise<void> {
     const { show, airings } = await this.shows.whole(person.stationId, showId);
     if (!isStillPlanned(show)) throw new PlainError(409, 'This show has been on air. Attach a show that is still to come.');
     const channel = await this.channels.one(person.stationId, channelId);
@@ -156,6 +193,7 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
     const before = airings.find((each) => each.channel.id === channelId)?.airing ?? null;
     if (before?.placing === 'placed' || before?.placing === 'unsure')
       throw new PlainError(409, `The show stands on ${channel.name} already. Withdraw it there first.`);
+    const wasPlacing = before?.placing;
     let there;
     try {
       there = connector?.look && (await connector.look(this.access.of(channel), remoteId));
@@ -164,30 +202,36 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
     }
     if (there?.state !== 'planned') throw new PlainError(404, `This event is not on ${channelInFull(channel)} any more. Look at the list again.`);
     const { facts, watchUrl } = there;
-    const blank = Object.assign(new Airing(), { ...BLANK_AIRING, id: randomUUID(), showId, channelId, visibility: facts.visibility });
-    const airing = Object.assign(before ?? blank, {
-      placing: 'placed' as const,
-      placedAt: facts.startsAt,
-      visibility: facts.visibility,
-      told: facts,
-      seen: facts,
-      seenAt: this.clock.now(),
-      gone: false,
-      remoteId,
-      watchUrl,
-      refusal: '',
-    });
-    await this.database.getRepository(Airing).save(airing);
+    const columns = {
+      ...{ placing: 'placed' as const, placedAt: facts.startsAt, visibility: facts.visibility, told: facts },
+      ...{ seen: facts, seenAt: this.clock.now(), gone: false, remoteId, watchUrl, refusal: '' },
+    };
     const alone = airings.every((each) => each.channel.id === channelId || each.airing.placing === 'none');
     const common = alone ? { title: asPlainText(facts.title), description: asPlainText(facts.text) } : {};
-    Object.assign(show, common);
-    await this.takeOver(person, show, airing, alone ? AIRING_FIELDS : ['title', 'text', 'visibility'], common);
-    await this.shows.settleState(showId);
+    // Taken over whole or not at all: half of it would be a show that stands for nothing.
+    const airing = await together(this.database, async (entities) => {
+      const blank = Object.assign(new Airing(), { ...BLANK_AIRING, id: randomUUID(), showId, channelId });
+      const mine = Object.assign(before ?? blank, columns);
+      if (!before) await addRow(entities, Airing, mine);
+      // Withdrawn, unticked or placed meanwhile: then it is another airing that somebody has looked at.
+      else if (!(await changeRow(entities, Airing, { id: before.id, placing: wasPlacing }, columns)))
+        throw new PlainError(409, 'Somebody changed this channel meanwhile. Look at it again.');
+      await this.takeOver(entities, person, Object.assign(show, common), mine, alone ? AIRING_FIELDS : ['title', 'text', 'visibility'], common);
+      await this.shows.settleState(showId);
+      return mine;
+    });
     await this.lines.issuedFor(airing, channel, show.title);
   }
 
   /** Takes fields of what was seen on a channel into the sheet. */
-  private async takeOver(person: Person, show: Show, airing: Airing, fields: readonly AiringField[], columns: Partial<Show> = {}): Promise<void> {
+  private async takeOver(
+    entities: EntityManager,
+    person: Person,
+    show: Show,
+    airing: Airing,
+    fields: readonly AiringField[],
+    columns: Partial<Show> = {},
+  ): Promise<void> {
     const theirs = airing.seen!;
     const keys = new Set<string>();
     // What the common words come to, filled in for this channel: where they say the same, no variant is needed.
@@ -202,9 +246,8 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
       if (field === 'visibility') airing.choices = { ...airing.choices, visibility: theirs.visibility };
       if (field === 'startsAt' || field === 'lengthMs') columns[field] = theirs[field];
     }
-    await together(this.database, async (entities) => {
-      await this.shows.write(entities, show.id, columns, [...keys], person.name);
-      await entities.update(Airing, { id: airing.id }, { title: airing.title, description: airing.description, choices: airing.choices });
-    });
+    await this.shows.write(entities, show.id, columns, [...keys], person.name);
+    const { title, description, choices } = airing;
+    await changeRow(entities, Airing, { id: airing.id }, { title, description, choices });
   }
 }

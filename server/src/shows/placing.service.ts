@@ -14,6 +14,7 @@ import { LinesService } from '../lines/lines.service';
 import { PlanService } from '../lines/plan.service';
 import type { Station } from '../people/people.entities';
 import { AiringsService, wordsOf } from './airings.service';
+import { NetworkTalk } from './network-talk';
 import { Airing, isStillPlanned, Show, standsThere } from './show.entities';
 import { ShowsService } from './shows.service';
 import { ComposerService } from '../artwork/composer.service';
@@ -21,9 +22,6 @@ import { Thumbnails } from './thumbnails';
 
 @Injectable()
 export class PlacingService {
-  /** Shows being placed at this moment: a second press must not overtake the first. */
-  private readonly busy = new Set<string>();
-
   constructor(
     private readonly database: DataSource,
     private readonly shows: ShowsService,
@@ -34,6 +32,7 @@ export class PlacingService {
     private readonly plan: PlanService,
     private readonly thumbnails: Thumbnails,
     private readonly composer: ComposerService,
+    private readonly talk: NetworkTalk,
     private readonly clock: Clock,
   ) {}
 
@@ -65,7 +64,13 @@ export class PlacingService {
   }
 
   /** Makes the event of an airing at the moment of going on air, on a channel that takes nothing in advance. Throws what the network said. */
-  async placeNow(show: Show, airing: Airing, channel: Channel): Promise<void> {
+  placeNow(show: Show, airing: Airing, channel: Channel): Promise<void> {
+    return this.talk.inTurn(show.id, airing.id, () => this.placeAtStart(show, airing, channel));
+  }
+
+  private async placeAtStart(known: Show, airing: Airing, channel: Channel): Promise<void> {
+    const show = await this.asItStands(known, airing);
+    if (airing.placing === 'placed') return;
     const { maySchedule } = this.ruleBook.rules(channel);
     try {
       await this.create(show, airing, channel, await this.airings.station(show.stationId), maySchedule ? show.startsAt : null);
@@ -80,7 +85,12 @@ export class PlacingService {
    * Ends an airing of which it is not known whether it stands. What an earlier try made is found by its identifier; a refusal
    * means that there is nothing, and nothing is left standing either way. Throws what the network said.
    */
-  async endUnsure(show: Show, airing: Airing, channel: Channel): Promise<void> {
+  endUnsure(show: Show, airing: Airing, channel: Channel): Promise<void> {
+    return this.talk.inTurn(show.id, airing.id, () => this.endWhatWasFound(show, airing, channel));
+  }
+
+  private async endWhatWasFound(known: Show, airing: Airing, channel: Channel): Promise<void> {
+    const show = await this.asItStands(known, airing);
     const connector = this.access.connectorOf(channel);
     if (!connector) return;
     if (!(await this.find(show, airing, channel, await this.airings.station(show.stationId)))) {
@@ -94,6 +104,12 @@ export class PlacingService {
       await connector.withdraw(access, airing.remoteId!);
     });
     await this.keep(airing, { placing: 'placed' });
+  }
+
+  /** Reads both anew: whoever had the turn before may have changed them. */
+  private async asItStands({ id }: Show, airing: Airing): Promise<Show> {
+    Object.assign(airing, await this.database.getRepository(Airing).findOneByOrFail({ id: airing.id }));
+    return this.database.getRepository(Show).findOneByOrFail({ id });
   }
 
   /** Withdraws what was made only for going on air, so that it can be made then once more. */
@@ -400,13 +416,11 @@ export class PlacingService {
     await this.database.getRepository(Airing).update({ id: airing.id }, change as QueryDeepPartialEntity<Airing>);
   }
 
+  /** Nobody else talks to the networks about the show meanwhile. */
   private async alone<T>(showId: string, work: () => Promise<T>): Promise<T> {
-    if (this.busy.has(showId)) throw new PlainError(409, 'The channels are still being asked. Wait for their answers.');
-    this.busy.add(showId);
     try {
-      return await work();
+      return await this.talk.press(showId, work);
     } finally {
-      this.busy.delete(showId);
       this.shows.changes.next(showId);
     }
   }

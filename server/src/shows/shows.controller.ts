@@ -87,7 +87,7 @@ export class ShowsController {
   @Patch(':id')
   async save(@SignedIn() person: Person, @ShowId() id: string, @Body() body: ShowChange): Promise<SaveResult> {
     mayPlan(person);
-    const kept = await this.shows.save(person, id, body);
+    const kept = await this.shows.keep(person, id, body);
     return { ...kept, show: await this.read(person, id) };
   }
 
@@ -98,7 +98,7 @@ export class ShowsController {
     mayPlan(person);
     const { show } = await this.shows.whole(person.stationId, id);
     const changes = { ...whenOf({ startsAt: instant(startsAt), zone: show.zone }), lengthMin: Math.max(1, Math.round(lengthMs / MINUTE_MS)) };
-    const kept = await this.shows.save(person, id, { base, changes });
+    const kept = await this.shows.keep(person, id, { base, changes });
     const results = show.state === 'placed' && !kept.conflicts.length ? await this.placing.move(person.stationId, id) : [];
     return { ...kept, show: await this.read(person, id), results };
   }

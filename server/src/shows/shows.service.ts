@@ -33,7 +33,7 @@ import { FieldError, PlainError, unknownShow } from '../foundation/errors';
 import type { Trailer } from '../house/trailers.service';
 import { Line } from '../lines/line.entities';
 import { Person, type Station } from '../people/people.entities';
-import { together } from '../foundation/together';
+import { addRow, changeRow, together } from '../foundation/together';
 import { AiringsService } from './airings.service';
 import { BLANK_SHEET, draftOf, plannedFacts, whenOf, type Planned } from './draft';
 import { Airing, BLANK_AIRING, BLANK_SHOW, isStillPlanned, Series, Show, standsThere, type ShowPicture } from './show.entities';
@@ -145,11 +145,31 @@ export class ShowsService implements OnApplicationBootstrap {
         changedAt: this.clock.now(),
         ...more,
       });
-      await entities.save(show);
+      await addRow(entities, Show, show);
       await this.tickChannels(entities, show.id, draft);
       return show;
     };
     return entities ? make(entities) : together(this.database, make);
+  }
+
+  /** A new show with the pictures of another, of a series or of a template. The files come first, so that no row tells of a picture that is not there. */
+  async draftWithPictures(
+    stationId: string,
+    draft: ShowDraft,
+    person: Person | null,
+    from: { id: string; picture: ShowPicture | null; waiting: ShowPicture | null } | null,
+    more: Partial<Show> = {},
+  ): Promise<Show> {
+    if (!from?.picture && !from?.waiting) return this.draft(stationId, draft, person, more);
+    const id = randomUUID();
+    try {
+      const show = await this.draft(stationId, draft, person, { ...more, id, ...(await this.copiedPictures(from, { id })) });
+      this.changes.next(id);
+      return show;
+    } catch (error) {
+      await this.thumbnails.forget({ id });
+      throw error;
+    }
   }
 
   /** Gives a show the pictures of another, of a series or of a template, and lets those that make themselves follow. */
@@ -173,31 +193,26 @@ export class ShowsService implements OnApplicationBootstrap {
    * Keeps what somebody typed since they saw version `base`. A field that somebody else changed since, to something
    * else, is left as it is and answered as a conflict. Throws, and keeps nothing, where a changed field cannot be right.
    */
-  async save(person: Person, id: string, { base, changes: typed }: ShowChange): Promise<Omit<SaveResult, 'show'>> {
-    const { show, airings } = await this.whole(person.stationId, id);
-    const changes = tidyChange(typed);
-    const fixed = isStillPlanned(show) ? undefined : Object.keys(changes).find((field) => !CHANGED_LATER.has(field));
-    if (show.state === 'over' && Object.keys(changes).length)
-      throw new PlainError(409, 'This show is over. Plan it again to change something for the next time.');
-    if (fixed !== undefined) throw new PlainError(409, 'On air only the words of a show can be changed: its title, its text and what each channel says.');
-    const current = draftOf(
-      show,
-      airings.map(({ airing }) => airing),
-    );
-    const { conflicts, accepted } = sorted(show, current, base, changes);
-    if (!accepted.length) return { conflicts };
-    const merged = await valid(mergedDraft(current, changes, accepted), accepted);
-    await this.channels.some(person.stationId, merged.channelIds);
-    const unticked = airings.find(({ airing }) => standsThere(airing) && !merged.channelIds.includes(airing.channelId));
-    if (unticked) {
-      throw new PlainError(409, `The show stands on ${unticked.channel.name} already. Withdraw it before taking the channel off.`);
-    }
-    await together(this.database, async (entities) => {
+  async keep(person: Person, id: string, { base, changes: typed }: ShowChange): Promise<Omit<SaveResult, 'show'>> {
+    // Looked at and written in one go: of two people who type the same field in the same moment, one meets what the other kept.
+    const kept = await together(this.database, async (entities) => {
+      const { show, airings } = await this.whole(person.stationId, id);
+      const changes = tidyChange(typed);
+      mayChange(show, Object.keys(changes));
+      const current = draftOf(
+        show,
+        airings.map(({ airing }) => airing),
+      );
+      const { conflicts, accepted } = sorted(show, current, base, changes);
+      if (!accepted.length) return { conflicts, wrote: false };
+      const merged = await valid(mergedDraft(current, changes, accepted), accepted);
+      await this.channels.some(person.stationId, merged.channelIds);
       await this.tickChannels(entities, show.id, merged);
       await this.write(entities, show.id, columnsOf(plannedFacts(merged), accepted), accepted, person.name);
+      return { conflicts, wrote: true };
     });
-    this.changes.next(show.id);
-    return { conflicts };
+    if (kept.wrote) this.changes.next(id);
+    return { conflicts: kept.conflicts };
   }
 
   /** Notes that fields of a show changed; the caller saves. On a date of a series they differ from the rest from now on. */
@@ -296,7 +311,13 @@ export class ShowsService implements OnApplicationBootstrap {
   /** Brings the airings into step with the ticked channels, the lines chosen for them and their variants. */
   async tickChannels(entities: EntityManager, showId: string, { channelIds, lines, variants }: ShowDraft): Promise<void> {
     const present = await entities.findBy(Airing, { showId });
-    await entities.remove(present.filter(({ channelId }) => !channelIds.includes(channelId)));
+    const unticked = present.filter(({ channelId }) => !channelIds.includes(channelId));
+    const standing = unticked.find(standsThere);
+    if (standing) {
+      const { name } = await entities.findOneByOrFail(Channel, { id: standing.channelId });
+      throw new PlainError(409, `The show stands on ${name} already. Withdraw it before taking the channel off.`);
+    }
+    await entities.delete(Airing, { id: In(unticked.map(({ id }) => id)) });
     const channels = await entities.findBy(Channel, { id: In(channelIds) });
     for (const channel of channels) {
       const lineId = lines.find(({ channelId }) => channelId === channel.id)?.lineId ?? null;
@@ -308,9 +329,18 @@ export class ShowsService implements OnApplicationBootstrap {
       const fresh = () =>
         Object.assign(new Airing(), { ...BLANK_AIRING, id: randomUUID(), showId, channelId: channel.id, visibility: channel.defaults.visibility });
       const { title = null, description = null, choices = {} } = variant ?? {};
-      await entities.save(Object.assign(airing ?? fresh(), { lineId, title, description, choices: { ...choices } }));
+      const typed = { lineId, title, description, choices: { ...choices } };
+      if (airing) await changeRow(entities, Airing, { id: airing.id }, typed);
+      else await addRow(entities, Airing, Object.assign(fresh(), typed));
     }
   }
+}
+
+/** Throws where these fields of a show can be changed no more. */
+function mayChange(show: Show, fields: string[]): void {
+  if (show.state === 'over' && fields.length) throw new PlainError(409, 'This show is over. Plan it again to change something for the next time.');
+  if (!isStillPlanned(show) && fields.some((field) => !CHANGED_LATER.has(field)))
+    throw new PlainError(409, 'On air only the words of a show can be changed: its title, its text and what each channel says.');
 }
 
 function trailerView(showId: string, { version, state, lengthMs, words }: Trailer): TrailerView {

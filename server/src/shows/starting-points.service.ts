@@ -103,9 +103,12 @@ export class StartingPointsService {
     const rows: { id: string }[] = await this.database.query(`SELECT id FROM channels WHERE access <> 'unlinked'`);
     const there = new Set(rows.map(({ id }) => id));
     const channelIds = draft.channelIds.filter((id) => there.has(id));
-    const show = await this.shows.draft(person.stationId, { ...draft, channelIds, lines: draft.lines.filter(({ channelId }) => there.has(channelId)) }, person);
-    if (from) await this.shows.givePictures(from, show);
-    return show;
+    return this.shows.draftWithPictures(
+      person.stationId,
+      { ...draft, channelIds, lines: draft.lines.filter(({ channelId }) => there.has(channelId)) },
+      person,
+      from,
+    );
   }
 
   private tomorrow(zone: string, time: string | null): Pick<ShowDraft, 'date' | 'time' | 'fold'> {

@@ -1,7 +1,7 @@
 // What happened: figures, each channel, and the recording.
 import type { ShowReport, WrapResult } from '@lantern/contract';
 import { instant, sayLength, sayTime, sayWhen } from '@lantern/core';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, useLocation, useParams } from 'react-router';
@@ -17,6 +17,11 @@ export function ReportView() {
     queryKey: ['report', id],
     queryFn: () => server.get<ShowReport>(`/api/shows/${id}/report`),
     refetchInterval: ({ state }) => (state.data?.recording.state === 'making' ? 1_000 : 10_000),
+  });
+  const queries = useQueryClient();
+  const again = useMutation({
+    mutationFn: () => server.post<ShowReport>(`/api/shows/${id}/recording`),
+    onSuccess: (after) => queries.setQueryData(['report', id], after),
   });
   if (report.error) return <Notice kind="refusal">{wordsOf(report.error)}</Notice>;
   if (!report.data) return null;
@@ -72,6 +77,12 @@ export function ReportView() {
         ) : (
           <p>{recording.words}</p>
         )}
+        {recording.canTryAgain && (
+          <Button variant="outline-primary" size="sm" disabled={again.isPending} onClick={() => again.mutate()}>
+            Try again now
+          </Button>
+        )}
+        {again.error && <Notice kind="refusal">{wordsOf(again.error)}</Notice>}
         {recording.state !== 'none' && <ReplayHere report={report.data} />}
       </section>
       <section className="mb-5">

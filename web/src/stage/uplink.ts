@@ -77,6 +77,8 @@ export class Uplink {
       // Too long without the server: what is kept can no longer be joined to what it has.
       this.pieces = [];
       this.stretch = null;
+      // Where the line is there, nobody else asks for a new one.
+      this.say({ type: 'newStretch', takeOver: false });
       return;
     }
     this.sendPiece(piece);

@@ -1,11 +1,14 @@
 // The programme for the house page: HLS (RFC 8216) in parts of about a second, the last few kept.
 import { Logger } from '@nestjs/common';
-import { mkdirSync, rmSync } from 'node:fs';
+import { mkdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
+import { letGo } from '../foundation/let-go';
 import { MediaProcess, READ_FLV } from './media-process';
 import type { Programme } from './programme';
 
 const RESTART_MS = 1_000;
+/** Some ten seconds that the packager has not taken: it is begun anew. */
+const BACKLOG_BYTES = 8_000_000;
 
 export class HousePackager {
   private readonly log = new Logger('house packager');
@@ -13,19 +16,25 @@ export class HousePackager {
   private leave: (() => void) | null = null;
   private stopped = false;
   private again = false;
+  private restart: NodeJS.Timeout | null = null;
+  private readonly ready: Promise<void>;
 
   constructor(
     private readonly ffmpeg: string,
     readonly folder: string,
     private readonly programme: Programme,
   ) {
-    rmSync(folder, { recursive: true, force: true });
-    mkdirSync(folder, { recursive: true });
-    this.start();
+    // A folder that cannot be made costs the page its picture, and nobody else theirs.
+    this.ready = rm(folder, { recursive: true, force: true })
+      .then(() => mkdir(folder, { recursive: true }))
+      .then(() => this.start());
+    letGo('house packager', this.ready);
   }
 
   async stop(): Promise<void> {
     this.stopped = true;
+    if (this.restart) clearTimeout(this.restart);
+    await this.ready.catch(() => undefined);
     this.leave?.();
     await this.process?.end();
   }
@@ -44,10 +53,13 @@ export class HousePackager {
         if (this.stopped) return;
         this.log.error(`stopped: ${lastWords}`);
         this.again = true;
-        setTimeout(() => this.start(), RESTART_MS).unref();
+        this.restart = setTimeout(() => this.start(), RESTART_MS);
       },
     });
     this.process = process;
-    this.leave = this.programme.read((bytes) => process.write(bytes));
+    this.leave = this.programme.read((bytes) => {
+      if (process.backlogBytes > BACKLOG_BYTES) return process.kill();
+      process.write(bytes);
+    });
   }
 }

@@ -72,12 +72,21 @@ export class MediaProcess {
     if (this.child.stdin!.writable) this.child.stdin!.write(bytes);
   }
 
-  /** Lets the process finish what it was given, then makes sure that it is gone. May be called twice. */
-  async end(patienceMs = PATIENCE_AT_END_MS): Promise<void> {
+  /** Takes nothing of its output until `until` has come. */
+  holdBack(until: Promise<void>): void {
+    const { stdout } = this.child;
+    stdout!.pause();
+    const goOn = () => void stdout!.resume();
+    until.then(goOn, goOn);
+  }
+
+  /** Lets the process finish what it was given, then makes sure that it is gone. True: it has ended by itself and well. May be called twice. */
+  async end(patienceMs = PATIENCE_AT_END_MS): Promise<boolean> {
     this.child.stdin!.end();
     const timer = setTimeout(() => this.kill(), patienceMs);
     await this.gonePromise;
     clearTimeout(timer);
+    return this.child.exitCode === 0;
   }
 
   kill(): void {

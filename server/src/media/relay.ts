@@ -2,7 +2,7 @@
 // happens here never reaches another airing.
 import { backoffMs, type Instant, type RelayState } from '@lantern/core';
 import { Logger } from '@nestjs/common';
-import type { IngestLine } from '../channels/connectors/connector';
+import { letGo } from '../foundation/let-go';
 import { IngestTunnel, Unreachable } from './ingest-tunnel';
 import { MediaProcess, READ_FLV, rtmpSecret, SECRET_FILE } from './media-process';
 import type { Programme } from './programme';
@@ -18,7 +18,7 @@ export interface RelayOptions {
   programme: Programme;
   privateTargets: boolean;
   /** Asked at each attempt, since a network may have issued a new key meanwhile. */
-  line: () => Promise<IngestLine>;
+  line: () => Promise<{ address: string; key: string }>;
   /** What an error of `line` means, in words. */
   wordsOf: (error: unknown) => string;
   now: () => Instant;
@@ -49,7 +49,7 @@ export class Relay {
   start(): void {
     if (!this.stopped) return;
     this.stopped = false;
-    void this.connect();
+    letGo('connecting', this.connect());
   }
 
   /** Drops the connection and makes a new one after the usual wait: the far end says that nothing arrives. */
@@ -81,7 +81,7 @@ export class Relay {
 
   private async connectOnce(): Promise<void> {
     this.become({ state: 'connecting', said: this.current.said, nextTryAt: null });
-    let line: IngestLine;
+    let line: { address: string; key: string };
     let tunnel: IngestTunnel;
     try {
       line = await this.options.line();
@@ -135,7 +135,7 @@ export class Relay {
     const waitMs = backoffMs(this.failures, Math.random());
     this.log.warn(`${said}; next try in ${waitMs} ms`);
     this.become({ state: 'waiting', said, nextTryAt: (this.options.now() + waitMs) as Instant });
-    this.retry = setTimeout(() => void this.connect(), waitMs);
+    this.retry = setTimeout(() => letGo('connecting', this.connect()), waitMs);
   }
 
   private become(state: RelayState): void {
