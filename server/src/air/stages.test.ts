@@ -132,6 +132,22 @@ test('a stage that asks for a stretch again and again gets the newest, one a sec
   expect(host.heard.filter(({ type }) => type === 'stretch')).toHaveLength(2);
 });
 
+test('where what comes is taken in no longer, the stage is given another stretch without asking, and nobody goes on with the old one', async () => {
+  const host = await stage('host');
+  await goOnAir();
+  host.say({ type: 'newStretch', takeOver: false });
+  const first = (await host.hears('stretch')) as { stretch: number };
+  const piece = Buffer.concat([Buffer.alloc(8), Buffer.from('no media'.repeat(20_000))]);
+  piece.writeUInt32BE(first.stretch, 0);
+  host.socket.send(piece);
+  const second = (await host.hears('stretch', 2)) as { stretch: number };
+  expect(second).toMatchObject({ stretch: first.stretch + 1, nextPiece: 0 });
+  host.socket.terminate();
+  const back = await stage('host');
+  back.say({ type: 'continueStretch', stretch: first.stretch });
+  expect(((await back.hears('stretch')) as { stretch: number }).stretch).toBeGreaterThan(second.stretch);
+});
+
 test('a moderator looks on and runs nothing', async () => {
   const mod = await stage('mod', moderator);
   await goOnAir();

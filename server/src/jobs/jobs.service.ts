@@ -52,6 +52,8 @@ export class JobsService implements OnApplicationBootstrap, OnApplicationShutdow
   /** By kind, those at work. */
   private readonly atWork = new Map<string, Map<string, Promise<void>>>();
   private readonly work = new RegularWork('jobs', LOOK_EVERY_MS, () => this.look());
+  /** Identifiers of those that somebody has pressed to try now. */
+  private readonly pressed = new Set<string>();
   private stopped = false;
 
   constructor(
@@ -140,6 +142,7 @@ export class JobsService implements OnApplicationBootstrap, OnApplicationShutdow
       .getRepository(Job)
       .update({ id, stationId }, { dueAt: this.clock.now(), tries: 0, givenUpAt: null, asked: () => 'asked + 1' });
     if (!affected) throw new PlainError(409, 'This has been done meanwhile.');
+    this.pressed.add(id);
     this.soon();
   }
 
@@ -196,7 +199,8 @@ export class JobsService implements OnApplicationBootstrap, OnApplicationShutdow
     const jobs = this.database.getRepository(Job);
     const { id, subject, asked } = job;
     try {
-      await unasked(() => kind.run(subject));
+      // Where a person has pressed, whoever has been silent is asked all the same.
+      await (this.pressed.delete(id) ? kind.run(subject) : unasked(() => kind.run(subject)));
       await jobs.delete({ id, asked });
     } catch (error) {
       if (this.stopped) return;

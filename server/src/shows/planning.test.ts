@@ -80,6 +80,19 @@ describe('two people at one sheet', () => {
     expect(second.show).toMatchObject({ title: 'Dusk Report, extended', description: 'The sky.', lengthMs: 55 * 60_000, changedBy: 'Bea Lanthorn' });
   });
 
+  test('who type the same field in the same moment: one is kept, the other is told', async () => {
+    for (let round = 0; round < 5; round++) {
+      const show = await drafted();
+      const titles = ['Hers', 'Mine'];
+      const replies = await Promise.all(
+        [idris, undefined].map((who, at) => save(show, { base: show.version, changes: { title: titles[at]! } }, who).expect(200)),
+      );
+      const told = replies.map(({ body }) => (body as SaveResult).conflicts.length);
+      expect([...told].sort()).toEqual([0, 1]);
+      expect((await read(show.id)).title).toBe(titles[told.indexOf(0)]);
+    }
+  });
+
   test('are told when both changed the same field, and nothing is overwritten silently', async () => {
     const show = await drafted();
     await save(show, { base: show.version, changes: { title: 'Hers' } }, idris).expect(200);

@@ -3,6 +3,7 @@ import type { AirView, ShowView } from '@lantern/contract';
 import { createServer, connect, type Socket } from 'node:net';
 import { deflateSync } from 'node:zlib';
 import sharp from 'sharp';
+import { DataSource } from 'typeorm';
 import { WebSocket } from 'ws';
 import { DiskSpace } from '../../foundation/disk-space';
 import { PeopleService } from '../../people/people.service';
@@ -368,6 +369,25 @@ test('a database that cannot grow any more is told as such, and what was not kep
   expect(status).toBe(507);
   await station.database.query('PRAGMA max_page_count = 1073741823');
   expect((await as('get', '/api/shows').expect(200)).body).toHaveLength(before + kept);
+});
+
+test.each([
+  ['locked by another program', 'Another program holds the server’s database'],
+  ['read-only', 'The server may not write where its data lies'],
+])('a database that is %s refuses planning with a sentence, holds nobody up, and is written again afterwards', async (how, words) => {
+  const before = ((await as('get', '/api/shows').expect(200)).body as unknown[]).length;
+  const other = await new DataSource({ type: 'better-sqlite3', database: join(station.folder, 'lantern.sqlite') }).initialize();
+  if (how === 'read-only') await station.database.query('PRAGMA query_only = ON');
+  else await other.query('BEGIN IMMEDIATE');
+  const reply = await as('post', '/api/shows').send(station.draft([show.channelIds[0]!]));
+  if (how === 'read-only') await station.database.query('PRAGMA query_only = OFF');
+  else await other.query('ROLLBACK');
+  await other.destroy();
+  expect([reply.status, reply.body.words]).toEqual([503, expect.stringContaining(words)]);
+  expect((await as('get', '/api/shows').expect(200)).body).toHaveLength(before);
+  await as('post', '/api/shows')
+    .send(station.draft([show.channelIds[0]!]))
+    .expect(201);
 });
 
 describe('who may come in', () => {

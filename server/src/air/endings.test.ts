@@ -1,0 +1,72 @@
+// Ending a show on a network that does not answer: tried until it does, also by a server that was stopped in between.
+import type { ChannelView, JobView, ShowReport, ShowView, WrapResult } from '@lantern/contract';
+import { HOUR_MS, instant, wallTimeOf } from '@lantern/core';
+import { rmSync } from 'node:fs';
+import { StandIns } from '../test/stand-ins';
+import { TestStation } from '../test/station';
+
+let networks: StandIns;
+let station: TestStation;
+let town: ChannelView;
+
+beforeAll(async () => {
+  networks = await StandIns.open();
+  station = await TestStation.open();
+  town = await networks.link(station, 'townfold', 'tf-alderfell');
+});
+afterAll(async () => {
+  await station.close();
+  rmSync(station.folder, { recursive: true, force: true });
+  await networks.close();
+});
+
+const as = (method: 'get' | 'post' | 'delete', path: string) => station.as(station.http()[method](path));
+
+async function onAir(): Promise<ShowView> {
+  const when = { ...wallTimeOf(instant(Math.ceil(Date.now() / HOUR_MS) * HOUR_MS + 3 * HOUR_MS), 'UTC'), zone: 'UTC' };
+  const show = (
+    await as('post', '/api/shows')
+      .send(station.draft([town.id], when))
+      .expect(201)
+  ).body as ShowView;
+  await as('post', `/api/shows/${show.id}/place`).expect(200);
+  await as('post', `/api/shows/${show.id}/air`).expect(200);
+  return (await as('get', `/api/shows/${show.id}`)).body as ShowView;
+}
+const eventOf = (show: ShowView) => networks.event(new URL(show.airings[0]!.watchUrl!).pathname.split('/').at(-1)!);
+const endWords = async (show: ShowView) => ((await as('get', `/api/shows/${show.id}/report`).expect(200)).body as ShowReport).airings[0]!.endWords;
+async function until(condition: () => Promise<boolean>): Promise<void> {
+  for (let tries = 0; tries < 200 && !(await condition()); tries++) await new Promise((next) => setTimeout(next, 50));
+  expect(await condition()).toBe(true);
+}
+
+test('what could not be ended is ended by the next server, once the network answers', async () => {
+  const show = await onAir();
+  await networks.operate('faults', { network: 'townfold', fault: 'down' });
+  const { results } = (await as('post', `/api/shows/${show.id}/wrap`).expect(200)).body as WrapResult;
+  expect(results).toEqual([expect.objectContaining({ done: false, words: expect.stringContaining('does not answer') })]);
+  expect((await eventOf(show)).state).toBe('planned');
+  await until(async () => ((await as('get', '/api/jobs')).body as JobView[]).some(({ words }) => words.startsWith('End “Dusk Report” on Alderfell Sky Club')));
+  await station.close(true);
+  await networks.operate('faults', { network: 'townfold', fault: 'none' });
+  station = await TestStation.open(station.folder);
+  await until(async () => (await endWords(show)) === 'Ended on Townfold, after it had not answered at first.');
+  expect((await eventOf(show)).state).toBe('over');
+  expect((await as('get', '/api/jobs')).body).toEqual([]);
+});
+
+test('an ending that was given up says so in the report, and is tried again by hand', async () => {
+  const show = await onAir();
+  await networks.operate('faults', { network: 'townfold', fault: 'down' });
+  await as('post', `/api/shows/${show.id}/wrap`).expect(200);
+  await until(async () => {
+    // As if all tries but the last were behind it; a try that is under way counts from where it began.
+    await station.database.query(`UPDATE jobs SET tries = 13, dueAt = 0 WHERE kind = 'end' AND givenUpAt IS NULL`);
+    return (await endWords(show)).includes('End it there by hand');
+  });
+  await networks.operate('faults', { network: 'townfold', fault: 'none' });
+  const [job] = (await as('get', '/api/jobs')).body as [JobView];
+  expect(job.nextTryAt).toBeNull();
+  await as('post', `/api/jobs/${job.id}/now`).expect(204);
+  await until(async () => (await eventOf(show)).state === 'over');
+});
