@@ -4,10 +4,10 @@ import { DAY_MS } from '@lantern/core';
 import type { ShowView } from '@lantern/contract';
 import { test as base } from '@playwright/test';
 import { connect } from 'node:net';
-import { Worker } from 'node:worker_threads';
 import sharp from 'sharp';
 import { Host, soonestStart } from '../e2e/support/host';
 import { Product } from '../e2e/support/product';
+import { standStill } from './stand-still';
 
 const test = base.extend<{ product: Product; host: Host }>({
   product: async ({}, use) => {
@@ -17,24 +17,6 @@ const test = base.extend<{ product: Product; host: Host }>({
   },
   host: async ({ product }, use) => use(new Host(product)),
 });
-/** Asks from a thread of its own: what this one does to send its load must not be taken for the server's waiting. */
-const WATCH = `
-const { parentPort, workerData } = require('node:worker_threads');
-let slowest = 0;
-let over = false;
-parentPort.once('message', () => (over = true));
-(async () => {
-  await fetch(workerData);
-  parentPort.postMessage('ready');
-  while (!over) {
-    const asked = performance.now();
-    await fetch(workerData);
-    slowest = Math.max(slowest, performance.now() - asked);
-    await new Promise((next) => setTimeout(next, 5));
-  }
-  parentPort.postMessage(slowest);
-})();
-`;
 const pause = (ms: number) => new Promise((done) => setTimeout(done, ms));
 const keys = (count: number) => Object.fromEntries(Array.from({ length: count }, (_, at) => [`k${at}`, at]));
 
@@ -59,17 +41,8 @@ test('what others wait for', async ({ product, host }) => {
   const port = Number(new URL(product.url).port);
 
   async function measure(what: string, work: () => Promise<number | string>): Promise<void> {
-    const watch = new Worker(WATCH, { eval: true, workerData: `${product.url}/health/live` });
-    await new Promise((ready) => watch.once('message', ready));
-    const began = performance.now();
-    const answered = String(await work());
-    const took = (performance.now() - began) / 1_000;
-    await pause(100);
-    const slowest = await new Promise<number>((told) => {
-      watch.once('message', told);
-      watch.postMessage('stop');
-    });
-    await watch.terminate();
+    const { slowestMs: slowest, tookS: took, answer } = await standStill(`${product.url}/health/live`, work);
+    const answered = String(answer);
     rows.push({ what, 'slowest answer, ms': slowest.toFixed(0), 'took, s': took.toFixed(2), answered });
   }
   const stranger = (path: string, body: object) => async () =>

@@ -20,6 +20,7 @@ export * from './flv/programme';
 export * from './scenes/layout';
 export * from './sound/level';
 export * from './report/figures';
+export * from './report/thinned';
 export * from './series/repeat';
 export * from './series/split';
 export * from './series/occurrences';

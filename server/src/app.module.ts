@@ -59,6 +59,7 @@ import { MailLinks } from './reminders/mail-links';
 import { OutboxService } from './reminders/outbox.service';
 import { RemindersService } from './reminders/reminders.service';
 import { SubscriptionsService } from './reminders/subscriptions.service';
+import { RetentionService } from './retention/retention.service';
 import { ReportController } from './report/report.controller';
 import { AllSeriesController, SeriesController } from './series/series.controller';
 import { SeriesService } from './series/series.service';
@@ -142,6 +143,7 @@ import { Thumbnails } from './shows/thumbnails';
     StationService,
     CalendarService,
     RecordingService,
+    RetentionService,
     AirService,
     StagesOnAir,
     StageGateway,

@@ -539,6 +539,37 @@ export interface ThumbnailView {
   height: number;
 }
 
+/** Which shows of a station are asked for; without anything those that are near: on air, to come, or past for a few weeks. */
+export class ShowsAsked {
+  /** Those that began before, the latest of them; ms since the epoch. For paging back. */
+  @IsOptional()
+  @Type(() => Number)
+  @IsInt({ message: 'A moment is a whole number of milliseconds.' })
+  before?: number;
+
+  /** Those of any time in whose title, room or people these words stand, the latest first. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(100, { message: 'Keep what you look for to 100 characters.' })
+  words?: string;
+}
+/** Pages of `before` have as many. */
+export const SHOWS_ON_A_PAGE = 50;
+
+/** What a station has typed into sheets before, to be suggested. */
+export interface KnownWords {
+  people: string[];
+  rooms: string[];
+}
+
+/** An earlier show to begin anew from. */
+export interface EarlierShow {
+  id: string;
+  title: string;
+  startsAt: number;
+  zone: string;
+}
+
 export interface ShowSummary {
   id: string;
   title: string;

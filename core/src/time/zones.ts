@@ -182,32 +182,32 @@ function firstInstantAfterGap(asUtc: number, zone: string): Instant {
   return instant(high);
 }
 
+const DAY = { weekday: 'long', day: 'numeric', month: 'long' } as const;
+const TIME = { hour: '2-digit', minute: '2-digit', hourCycle: 'h23' } as const;
+const FORMS = { date: { ...DAY, year: 'numeric' }, day: DAY, time: TIME, 'time and zone': { ...TIME, timeZoneName: 'short' } } as const;
+const sayers = new Map<string, Intl.DateTimeFormat>();
+
+/** Making one takes some 30 times as long as using it. There are no more of them than zones, times the forms. */
+function formatterFor(form: keyof typeof FORMS, zone: string): Intl.DateTimeFormat {
+  const key = `${form} ${zone.toLowerCase()}`;
+  let sayer = sayers.get(key);
+  if (!sayer) sayers.set(key, (sayer = new Intl.DateTimeFormat('en-GB', { timeZone: zone, ...FORMS[form] })));
+  return sayer;
+}
+
 /** "Thursday 3 December 2026, 20:30" in `zone`, with the zone's short name at that moment when `withZone`. */
 export function sayWhen(at: Instant, zone: string, withZone = true): string {
-  const day = new Intl.DateTimeFormat('en-GB', {
-    timeZone: zone,
-    weekday: 'long',
-    day: 'numeric',
-    month: 'long',
-    year: 'numeric',
-  }).format(at);
-  return `${day}, ${sayTime(at, zone, withZone)}`;
+  return `${formatterFor('date', zone).format(at)}, ${sayTime(at, zone, withZone)}`;
 }
 
 /** "Thursday 3 December" in `zone`: for where there is no room, and the year goes without saying. */
 export function sayDay(at: Instant, zone: string): string {
-  return new Intl.DateTimeFormat('en-GB', { timeZone: zone, weekday: 'long', day: 'numeric', month: 'long' }).format(at);
+  return formatterFor('day', zone).format(at);
 }
 
 /** "20:30" or "20:30 GMT" in `zone`. */
 export function sayTime(at: Instant, zone: string, withZone = true): string {
-  return new Intl.DateTimeFormat('en-GB', {
-    timeZone: zone,
-    hour: '2-digit',
-    minute: '2-digit',
-    hourCycle: 'h23',
-    ...(withZone ? { timeZoneName: 'short' as const } : {}),
-  }).format(at);
+  return formatterFor(withZone ? 'time and zone' : 'time', zone).format(at);
 }
 
 /** A clock reading for a countdown or a running time: "1:05:09", "05:09". Whole seconds, rounded up when `up`, never negative. */

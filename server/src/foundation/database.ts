@@ -10,6 +10,7 @@ import { Invitation } from '../invitations/invitation.entities';
 import { Line } from '../lines/line.entities';
 import { AuditEntry, Person, Session, Station } from '../people/people.entities';
 import { Mail, Registration, Subscription } from '../reminders/reminder.entities';
+import { PastFigures } from '../report/report.entities';
 import { Removal } from '../shows/removal.entities';
 import { Airing, Series, Show, Template } from '../shows/show.entities';
 import { Beginning1764000000000 } from './migrations/1764000000000-beginning';
@@ -48,6 +49,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Contact,
       AirSampleRow,
       Job,
+      PastFigures,
     ],
     migrations: [Beginning1764000000000, Planning1764300000000, Public1764400000000, Artwork1764500000000, TakingBack1764600000000, Ground1764700000000],
     migrationsRun: true,

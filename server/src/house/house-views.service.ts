@@ -4,7 +4,7 @@ import { fillPlaceholders, instant, type PublicShow } from '@lantern/core';
 import { Inject, Injectable } from '@nestjs/common';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
-import { concatMap, distinctUntilChanged, filter, from, interval, merge, share, startWith, throttleTime, type Observable } from 'rxjs';
+import { concatMap, distinctUntilChanged, filter, from, interval, merge, share, startWith, throttleTime, type Observable, finalize } from 'rxjs';
 import { DataSource } from 'typeorm';
 import { AirService } from '../air/air.service';
 import { Clock } from '../foundation/clock';
@@ -63,6 +63,7 @@ export class HouseViewsService {
         throttleTime(500, undefined, { leading: true, trailing: true }),
         concatMap(() => from(this.now(show.id, station.id))),
         distinctUntilChanged((a, b) => JSON.stringify({ ...a, now: 0 }) === JSON.stringify({ ...b, now: 0 })),
+        finalize(() => this.watched.delete(show.id)),
         share({ resetOnRefCountZero: true }),
       );
       this.watched.set(show.id, shared);

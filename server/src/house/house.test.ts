@@ -259,7 +259,10 @@ describe('reminders', () => {
   const linkIn = (mail: string, what: string) => new URL(new RegExp(`http\\S+/reminders/${what}/[^\\s>]+`).exec(mail)![0]).pathname;
   async function reminded(show: ShowView, email: string): Promise<string> {
     await ask(show, email).expect(202);
-    const path = linkIn((await mails()).at(-1)!, 'confirm');
+    const path = linkIn(
+      (await mails()).find((mail) => mail.includes(`To: ${email}`) && mail.includes('/confirm/'))!,
+      'confirm',
+    );
     await http().post(path).expect(200);
     return path.replace('confirm', 'leave');
   }

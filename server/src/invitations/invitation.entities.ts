@@ -14,4 +14,6 @@ export class Invitation {
   @Column('integer') invitedAt!: number;
   /** The start that they were last told. */
   @Column('integer') toldStart!: number;
+  /** Of which moment they were last reminded. */
+  @Column('text') told!: string;
 }

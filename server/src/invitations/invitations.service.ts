@@ -54,6 +54,7 @@ export class InvitationsService {
         answer: 'asked',
         invitedAt: this.clock.now(),
         toldStart: show.startsAt,
+        told: '',
       },
     } satisfies Invitation);
     await addRow(this.database.manager, Invitation, invitation);

@@ -6,7 +6,7 @@ import { createHash, randomUUID } from 'node:crypto';
 import { mkdir, rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { createTransport, type SentMessageInfo, type Transporter } from 'nodemailer';
-import { DataSource, IsNull, LessThan, LessThanOrEqual } from 'typeorm';
+import { DataSource, In, IsNull, LessThan, LessThanOrEqual, type EntityManager } from 'typeorm';
 import type { MailState, OutboxView } from '@lantern/contract';
 import { Clock } from '../foundation/clock';
 import { RegularWork } from '../foundation/regular-work';
@@ -17,6 +17,7 @@ import { Mail } from './reminder.entities';
 
 const EVERY_MS = 5_000;
 const AT_ONCE = 50;
+const BESIDE_EACH_OTHER = 5;
 /** Doubling waits, for about a day. */
 const TRIES_MAX = 11;
 const MOST_SHOWN = 300;
@@ -53,7 +54,9 @@ export class OutboxService implements OnApplicationBootstrap, OnApplicationShutd
     private readonly clock: Clock,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {
-    this.transport = settings.smtpUrl ? createTransport(settings.smtpUrl) : createTransport({ streamTransport: true, buffer: true, newline: 'windows' });
+    this.transport = settings.smtpUrl
+      ? createTransport({ url: settings.smtpUrl, pool: true, maxConnections: BESIDE_EACH_OTHER })
+      : createTransport({ streamTransport: true, buffer: true, newline: 'windows' });
   }
 
   onApplicationBootstrap(): void {
@@ -66,24 +69,30 @@ export class OutboxService implements OnApplicationBootstrap, OnApplicationShutd
   }
 
   /** Takes a letter to be sent. */
-  async post({ stationId, to, subject, ...rest }: Letter): Promise<void> {
-    const about = createHash('sha256').update(`${rest.about} ${to}`).digest('base64url');
-    const sealed = this.vault.seal({ text: rest.text, calendar: rest.calendar ?? null, leaveUrl: rest.leaveUrl ?? null } satisfies Sealed);
-    const mail = { id: randomUUID(), stationId, recipient: to, subject, sealed, about, trouble: '' };
-    await this.database
-      .createQueryBuilder()
-      .insert()
-      .into(Mail)
-      .values({ ...mail, dueAt: this.clock.now(), sentAt: null, tries: 0 })
-      .orIgnore()
-      .execute();
+  post(letter: Letter): Promise<void> {
+    return this.postAll([letter], this.database.manager);
+  }
+
+  /** Takes letters to be sent, together with what else is written there. */
+  async postAll(letters: readonly Letter[], entities: EntityManager): Promise<void> {
+    const dueAt = this.clock.now();
+    const mails = letters.map(({ stationId, to, subject, text, calendar, leaveUrl, about }) => ({
+      ...{ id: randomUUID(), stationId, recipient: to, subject, dueAt, sentAt: null, tries: 0, trouble: '' },
+      about: createHash('sha256').update(`${about} ${to}`).digest('base64url'),
+      sealed: this.vault.seal({ text, calendar: calendar ?? null, leaveUrl: leaveUrl ?? null } satisfies Sealed),
+    }));
+    await entities.createQueryBuilder().insert().into(Mail).values(mails).orIgnore().updateEntity(false).execute();
   }
 
   async view(stationId: string): Promise<OutboxView> {
     const mails = this.database.getRepository(Mail);
     const rows = await mails.find({ where: { stationId }, order: { dueAt: 'DESC' }, take: MOST_SHOWN });
-    const counts: OutboxView['counts'] = { waiting: 0, sent: 0, failing: 0, 'given up': 0 };
-    for (const mail of await mails.find({ where: { stationId }, select: { sentAt: true, tries: true } })) counts[stateOf(mail)] += 1;
+    const [counts] = (await this.database.query(
+      `SELECT COALESCE(SUM(sentAt IS NOT NULL), 0) AS sent, COALESCE(SUM(sentAt IS NULL AND tries = 0), 0) AS waiting,
+        COALESCE(SUM(sentAt IS NULL AND tries BETWEEN 1 AND ?), 0) AS failing, COALESCE(SUM(sentAt IS NULL AND tries >= ?), 0) AS "given up"
+       FROM mails WHERE stationId = ?`,
+      [TRIES_MAX - 1, TRIES_MAX, stationId],
+    )) as [OutboxView['counts']];
     return {
       server: this.settings.smtpUrl !== null,
       counts,
@@ -107,19 +116,40 @@ export class OutboxService implements OnApplicationBootstrap, OnApplicationShutd
     return this.work.now();
   }
 
+  /** All that is due, a few at a time: a reminder is of use only while it is fresh. */
   private async sendAll(): Promise<void> {
     const mails = this.database.getRepository(Mail);
-    const where = { sentAt: IsNull(), dueAt: LessThanOrEqual(this.clock.now()), tries: LessThan(TRIES_MAX) };
-    for (const mail of await mails.find({ where, order: { dueAt: 'ASC' }, take: AT_ONCE })) {
-      try {
-        await this.send(mail);
-        // Its links are secrets: nothing of them is kept once they are on their way.
-        await mails.update({ id: mail.id }, { sentAt: this.clock.now(), sealed: '', trouble: '' });
-      } catch (error) {
-        const trouble = (error instanceof Error ? error.message : 'unknown').slice(0, 200);
-        this.log.warn(`a mail could not be sent: ${trouble}`);
-        await mails.update({ id: mail.id }, { trouble, tries: mail.tries + 1, dueAt: this.clock.now() + MINUTE_MS * 2 ** mail.tries });
-      }
+    for (;;) {
+      const where = { sentAt: IsNull(), dueAt: LessThanOrEqual(this.clock.now()), tries: LessThan(TRIES_MAX) };
+      const due = await mails.find({ where, order: { dueAt: 'ASC' }, take: AT_ONCE });
+      const sent: string[] = [];
+      // What one person gets comes in its order.
+      const byRecipient = new Map<string, Mail[]>();
+      for (const mail of due) byRecipient.set(mail.recipient, [...(byRecipient.get(mail.recipient) ?? []), mail]);
+      const sending = [...byRecipient.values()];
+      await Promise.all(
+        Array.from({ length: BESIDE_EACH_OTHER }, async () => {
+          for (let mine = sending.shift(); mine; mine = sending.shift()) for (const mail of mine) if (await this.tried(mail)) sent.push(mail.id);
+        }),
+      );
+      // Its links are secrets: nothing of them is kept once they are on their way.
+      if (sent.length) await mails.update({ id: In(sent) }, { sentAt: this.clock.now(), sealed: '', trouble: '' });
+      if (due.length < AT_ONCE) return;
+      await new Promise((next) => setImmediate(next));
+    }
+  }
+
+  /** Whether it went out; if not, it waits twice as long as before. */
+  private async tried(mail: Mail): Promise<boolean> {
+    try {
+      await this.send(mail);
+      return true;
+    } catch (error) {
+      const trouble = (error instanceof Error ? error.message : 'unknown').slice(0, 200);
+      this.log.warn(`a mail could not be sent: ${trouble}`);
+      const again = { trouble, tries: mail.tries + 1, dueAt: this.clock.now() + MINUTE_MS * 2 ** mail.tries };
+      await this.database.getRepository(Mail).update({ id: mail.id }, again);
+      return false;
     }
   }
 

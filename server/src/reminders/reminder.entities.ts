@@ -14,6 +14,8 @@ export class Registration {
   @Column('integer', { nullable: true }) confirmedAt!: number | null;
   /** The start that they were last told. */
   @Column('integer') toldStart!: number;
+  /** Of which moment they were last reminded. */
+  @Column('text') told!: string;
 }
 
 /** Somebody who asked to hear of every new show for everyone of a station. */

@@ -1,13 +1,13 @@
 // Who asked to be reminded of a show, and what they are told: when they confirm, a day and an hour before, at the
 // start, and when the show is moved or will not take place. Always on the clock of their own zone.
 import { DAY_MS, HOUR_MS, instant, MINUTE_MS, sayWhen, writeCalendar, type Instant } from '@lantern/core';
-import { Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
+import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { randomBytes, randomUUID } from 'node:crypto';
 import { DataSource, In, IsNull, LessThan, Not } from 'typeorm';
 import { Clock } from '../foundation/clock';
 import { RegularWork } from '../foundation/regular-work';
 import { digestOf } from '../foundation/digest';
-import { addRow, changeRow } from '../foundation/together';
+import { addRow, changeRow, together } from '../foundation/together';
 import { PlainError } from '../foundation/errors';
 import { Invitation } from '../invitations/invitation.entities';
 import { InvitationsService } from '../invitations/invitations.service';
@@ -15,7 +15,7 @@ import { AiringsService } from '../shows/airings.service';
 import { Airing, isCalledOff, Show } from '../shows/show.entities';
 import { AskingLimits } from './asking-limits';
 import { MailLinks } from './mail-links';
-import { OutboxService } from './outbox.service';
+import { OutboxService, type Letter } from './outbox.service';
 import { Registration } from './reminder.entities';
 
 const EVERY_MS = 10_000;
@@ -28,9 +28,24 @@ const SETTLED_AFTER_MS = 5 * MINUTE_MS;
 const MOST_PER_SHOW = 20_000;
 /** The start that somebody was last told where they were told that there is none. */
 const CALLED_OFF = 0;
+/** Letters that are written in one go: a few ms, since pictures pass here too. */
+const AT_ONCE = 100;
+/** Everybody who is told of a show. */
+const LISTENERS = `SELECT 1 FROM registrations WHERE showId = shows.id AND confirmedAt IS NOT NULL
+  UNION ALL SELECT 1 FROM invitations WHERE showId = shows.id AND answer <> 'declined'`;
+/** Whether anybody knows of another start than `start`. */
+const knowOther = (start: string) =>
+  `EXISTS (SELECT 1 FROM registrations WHERE showId = shows.id AND confirmedAt IS NOT NULL AND toldStart <> ${start}
+    UNION ALL SELECT 1 FROM invitations WHERE showId = shows.id AND answer <> 'declined' AND toldStart <> ${start})`;
+/** Shows of which somebody is to be told something: twice a range of starts, what lies ahead, and since when a change is meant. */
+const DUE = `state = 'onAir'
+  OR (state = 'placed' AND (startsAt BETWEEN ? AND ? OR startsAt BETWEEN ? AND ?))
+  OR (state = 'placed' AND startsAt > ? AND changedAt < ? AND ${knowOther('shows.startsAt')})
+  OR ((state = 'withdrawn' OR (state = 'draft' AND placedAt IS NOT NULL)) AND ${knowOther(String(CALLED_OFF))})`;
 
 @Injectable()
 export class RemindersService implements OnApplicationBootstrap, OnApplicationShutdown {
+  private readonly log = new Logger('reminders');
   private readonly work = new RegularWork('reminders', EVERY_MS, () => this.doAll());
 
   constructor(
@@ -70,6 +85,7 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
       askedAt: this.clock.now(),
       confirmedAt: null,
       toldStart: show.startsAt,
+      told: '',
     };
     if (known) await changeRow(this.database.manager, Registration, { id: known.id, confirmedAt: IsNull() }, fresh);
     else await addRow(this.database.manager, Registration, { id: randomUUID(), ...fresh });
@@ -144,11 +160,14 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
   private async doAll(): Promise<void> {
     const now = this.clock.now();
     await this.database.getRepository(Registration).delete({ confirmedAt: IsNull(), askedAt: LessThan(now - FORGET_AFTER_MS) });
-    const rows: { showId: string }[] = await this.database.query(
-      `SELECT showId FROM registrations WHERE confirmedAt IS NOT NULL UNION SELECT showId FROM invitations WHERE answer <> 'declined'`,
-    );
-    const shows = await this.database.getRepository(Show).findBy({ id: In(rows.map(({ showId }) => showId)) });
-    for (const show of shows) await this.remind(show, now);
+    const rows: { id: string }[] = await this.database.query(`SELECT id FROM shows WHERE (${DUE}) AND EXISTS (${LISTENERS})`, [
+      ...[now - STILL_OF_USE_MS + HOUR_MS, now + HOUR_MS, now - STILL_OF_USE_MS + DAY_MS, now + DAY_MS],
+      ...[now, now - SETTLED_AFTER_MS],
+    ]);
+    for (const { id } of rows) {
+      const show = await this.database.getRepository(Show).findOneBy({ id });
+      if (show) await this.remind(show, now).catch((error: unknown) => this.log.error(error instanceof Error ? error.message : String(error)));
+    }
   }
 
   private async remind(show: Show, now: Instant): Promise<void> {
@@ -156,21 +175,63 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
     const due = this.dueNow(show, now);
     if (!due) return;
     const title = await this.airings.publicTitle(show);
-    const round = due.kind === 'off' ? ` ${await this.roundOf(show)}` : '';
-    for (const listener of await this.listeners(show)) {
-      // Whoever asked after that moment knows already; whoever has not said that they come is told of changes alone.
-      if (due.at !== null && listener.since > due.at) continue;
-      if (due.kind === 'off' ? listener.toldStart === CALLED_OFF : !listener.comes) continue;
-      const told = { when: sayWhen(instant(show.startsAt), listener.zone), url: listener.url, title };
-      await this.outbox.post({
-        ...letterTo(listener, show),
-        subject: due.subject(told).replace(/\s+/g, ' '),
-        text: due.text(told) + listener.leaving,
-        about: `${due.kind} ${listener.id}${round}`,
-      });
-      // Placed anew, it has another time for whoever was told that it has none.
-      if (due.kind === 'off')
-        await this.database.getRepository<Registration | Invitation>(listener.from).update({ id: listener.id }, { toldStart: CALLED_OFF });
+    const off = due.kind === 'off';
+    const round = off ? ` ${await this.roundOf(show)}` : '';
+    // Whoever asked after that moment knows already; whoever has not said that they come is told of changes alone. Placed anew, it has
+    // another time for whoever was told that it has none.
+    const [which, told] = off ? [`toldStart <> ${CALLED_OFF}`, { toldStart: CALLED_OFF }] : [`told <> '${due.kind}'`, { told: due.kind }];
+    await this.tellEach(show, which, { comingAlone: !off, since: due.at }, told, (listener, when) => ({
+      subject: due.subject({ title, when: '' }).replace(/\s+/g, ' '),
+      text: due.text({ title, when, url: listener.url }) + listener.leaving,
+      about: `${due.kind} ${listener.id}${round}`,
+    }));
+  }
+
+  /**
+   * Writes to each whom `which` leaves, a few at a time, with everything else in between; who was written to is noted together with the
+   * letters, so that a server that is killed in the middle goes on where it was.
+   */
+  private async tellEach(
+    show: Show,
+    which: string,
+    { comingAlone, since }: { comingAlone: boolean; since: number | null },
+    told: { told?: string; toldStart?: number },
+    letter: (listener: Listener, when: string) => Pick<Letter, 'subject' | 'text' | 'about' | 'calendar'>,
+  ): Promise<void> {
+    const until = since ?? this.clock.now();
+    const whens = new Map<string, string>();
+    const whenIn = (zone: string): string => {
+      if (!whens.has(zone)) whens.set(zone, sayWhen(instant(show.startsAt), zone));
+      return whens.get(zone)!;
+    };
+    for (const from of [Invitation, Registration] as const) {
+      const [table, mine, at] =
+        from === Invitation
+          ? (['invitations', comingAlone ? `answer = 'accepted'` : `answer <> 'declined'`, 'invitedAt'] as const)
+          : ([
+              'registrations',
+              `confirmedAt IS NOT NULL AND email NOT IN (SELECT email FROM invitations WHERE showId = registrations.showId AND answer <> 'declined')`,
+              'confirmedAt',
+            ] as const);
+      for (;;) {
+        const wrote = await together(this.database, async (entities) => {
+          const rows = await entities
+            .createQueryBuilder<Registration | Invitation>(from, table)
+            .where(`showId = :showId AND ${mine} AND ${at} <= :until AND ${which}`, { showId: show.id, until })
+            .limit(AT_ONCE)
+            .getMany();
+          if (!rows.length) return 0;
+          const listeners = rows.map((row) => this.listener(show, row));
+          await this.outbox.postAll(
+            listeners.map((listener) => ({ ...letterTo(listener, show), ...letter(listener, whenIn(listener.zone)) })),
+            entities,
+          );
+          await entities.update<Registration | Invitation>(from, { id: In(rows.map(({ id }) => id)) }, told);
+          return rows.length;
+        });
+        if (wrote < AT_ONCE) break;
+        await new Promise((next) => setImmediate(next));
+      }
     }
   }
 
@@ -214,18 +275,22 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
   private async tellMoved(show: Show): Promise<void> {
     const title = await this.airings.publicTitle(show);
     const round = await this.roundOf(show);
-    for (const listener of await this.listeners(show)) {
-      if (listener.toldStart === show.startsAt) continue;
-      const afterAll = listener.toldStart === CALLED_OFF;
-      await this.outbox.post({
-        ...letterTo(listener, show),
-        subject: `${oneLine(title)} ${afterAll ? 'takes place after all' : 'has another time'}`,
-        about: `moved ${show.startsAt} ${listener.id} ${round}`,
-        text: `“${title}” ${afterAll ? 'takes place after all, and' : 'now'} begins on ${sayWhen(instant(show.startsAt), listener.zone)}.\n${listener.url}\n${listener.leaving}`,
-        calendar: await this.calendarOf(show),
-      });
-      await this.database.getRepository<Registration | Invitation>(listener.from).update({ id: listener.id }, { toldStart: show.startsAt });
-    }
+    const calendar = await this.calendarOf(show);
+    await this.tellEach(
+      show,
+      `toldStart <> ${show.startsAt}`,
+      { comingAlone: false, since: null },
+      { toldStart: show.startsAt },
+      ({ id, toldStart, url, leaving }, when) => {
+        const afterAll = toldStart === CALLED_OFF;
+        return {
+          subject: `${oneLine(title)} ${afterAll ? 'takes place after all' : 'has another time'}`,
+          about: `moved ${show.startsAt} ${id} ${round}`,
+          text: `“${title}” ${afterAll ? 'takes place after all, and' : 'now'} begins on ${when}.\n${url}\n${leaving}`,
+          calendar,
+        };
+      },
+    );
   }
 
   /** How often a show was placed anew: what is said of one time is not what is said of the next, and is sent once for each. */
@@ -233,27 +298,14 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
     return (await this.database.getRepository(Airing).sum('round', { showId: id })) ?? 0;
   }
 
-  /** All who are told about a show: whoever asked for it, and whoever was invited and did not decline. Nobody twice. */
-  private async listeners(show: Show): Promise<Listener[]> {
-    const invitations = await this.database.getRepository(Invitation).findBy({ showId: show.id, answer: Not('declined') });
-    const invited = new Set(invitations.map(({ email }) => email));
-    const registered = (await this.confirmed(show.id)).filter(({ email }) => !invited.has(email));
-    return [
-      ...invitations.map((invitation): Listener => {
-        const { id, email, invitedAt, toldStart, answer } = invitation;
-        const url = this.invitations.linkOf(show, invitation);
-        const leaving = answer === 'accepted' ? `\nIf you cannot come after all, say so there.\n` : '';
-        return { from: Invitation, id, email, zone: show.zone, since: invitedAt, toldStart, comes: answer === 'accepted', url, leaving, leaveUrl: null };
-      }),
-      ...registered.map((registration): Listener => {
-        const { id, email, zone, confirmedAt, toldStart } = registration;
-        const leaving = this.leaving(registration);
-        return {
-          ...{ from: Registration, id, email, zone, since: confirmedAt!, toldStart, comes: true },
-          ...{ url: this.airings.houseUrl(show), leaving, leaveUrl: this.links.leaveUrl('reminders', registration.id) },
-        };
-      }),
-    ];
+  private listener(show: Show, row: Registration | Invitation): Listener {
+    const { id, email, toldStart } = row;
+    if (row instanceof Invitation) {
+      const leaving = row.answer === 'accepted' ? `\nIf you cannot come after all, say so there.\n` : '';
+      return { id, email, zone: show.zone, toldStart, url: this.invitations.linkOf(show, row), leaving, leaveUrl: null };
+    }
+    const leaveUrl = this.links.leaveUrl('reminders', id);
+    return { id, email, zone: row.zone, toldStart, url: this.airings.houseUrl(show), leaving: this.leaving(row), leaveUrl };
   }
 
   private async bySecret(secret: string): Promise<Registration | null> {
@@ -267,15 +319,11 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
 
 /** Somebody who is told about a show. */
 interface Listener {
-  from: typeof Registration | typeof Invitation;
   id: string;
   email: string;
   zone: string;
-  since: number;
   /** The start that they were last told. */
   toldStart: number;
-  /** Whether they are reminded, and not only told of changes. */
-  comes: boolean;
   url: string;
   /** How they hear no more, as the end of a mail. */
   leaving: string;

@@ -1,19 +1,19 @@
 // Whoever wants to hear of every new show of a station: told when shows are placed, several of them in one mail.
 import { DAY_MS, instant, MINUTE_MS, sayWhen } from '@lantern/core';
-import { Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
+import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { randomBytes, randomUUID } from 'node:crypto';
-import { Between, DataSource, IsNull, LessThan, MoreThan, Not } from 'typeorm';
+import { Between, DataSource, In, IsNull, LessThan, MoreThan, Not } from 'typeorm';
 import { Clock } from '../foundation/clock';
 import { RegularWork } from '../foundation/regular-work';
 import { digestOf } from '../foundation/digest';
-import { addRow, changeRow } from '../foundation/together';
+import { addRow, changeRow, together } from '../foundation/together';
 import { PlainError } from '../foundation/errors';
 import type { Station } from '../people/people.entities';
 import { AiringsService } from '../shows/airings.service';
 import { Show } from '../shows/show.entities';
 import { AskingLimits } from './asking-limits';
 import { MailLinks } from './mail-links';
-import { OutboxService } from './outbox.service';
+import { OutboxService, type Letter } from './outbox.service';
 import { Subscription } from './reminder.entities';
 
 const EVERY_MS = 30_000;
@@ -21,9 +21,12 @@ const FORGET_AFTER_MS = 2 * DAY_MS;
 /** Dates of a series are placed one after the other, and a host may withdraw what was a mistake. */
 const GATHERED_FOR_MS = 5 * MINUTE_MS;
 const MOST_PER_STATION = 20_000;
+/** Letters that are written in one go. */
+const AT_ONCE = 100;
 
 @Injectable()
 export class SubscriptionsService implements OnApplicationBootstrap, OnApplicationShutdown {
+  private readonly log = new Logger('subscriptions');
   private readonly work = new RegularWork('subscriptions', EVERY_MS, () => this.doAll());
 
   constructor(
@@ -94,36 +97,62 @@ export class SubscriptionsService implements OnApplicationBootstrap, OnApplicati
     const subscriptions = this.database.getRepository(Subscription);
     await subscriptions.delete({ confirmedAt: IsNull(), askedAt: LessThan(now - FORGET_AFTER_MS) });
     const until = now - GATHERED_FOR_MS;
-    for (const subscription of await subscriptions.findBy({ confirmedAt: Not(IsNull()), toldUntil: LessThan(until) })) await this.tell(subscription, until);
+    const stations: { stationId: string; newest: number }[] = await this.database.query(
+      `SELECT stationId, MAX(placedAt) AS newest FROM shows
+       WHERE state = 'placed' AND houseVisibility = 'everyone' AND startsAt > ? AND placedAt <= ? GROUP BY stationId`,
+      [now, until],
+    );
+    for (const { stationId, newest } of stations) {
+      await this.tellStation(stationId, newest, until).catch((error: unknown) => this.log.error(error instanceof Error ? error.message : String(error)));
+    }
   }
 
-  private async tell(subscription: Subscription, until: number): Promise<void> {
-    const { id, stationId, email, zone, toldUntil } = subscription;
+  /** Writes to those who have not heard of the newest show, a few at a time; what was told is noted together with the letters. */
+  private async tellStation(stationId: string, newest: number, until: number): Promise<void> {
+    const station = await this.airings.station(stationId);
+    /** What is new since a moment: most have heard the same last, and live in the same zone. */
+    const news = new Map<string, News>();
+    for (;;) {
+      const wrote = await together(this.database, async (entities) => {
+        const where = { stationId, confirmedAt: Not(IsNull()), toldUntil: LessThan(newest) };
+        const subscribers = await entities.find(Subscription, { where, take: AT_ONCE });
+        const letters: Letter[] = [];
+        for (const { id, email, zone, toldUntil } of subscribers) {
+          const key = `${toldUntil} ${zone}`;
+          let its = news.get(key);
+          if (!its) news.set(key, (its = await this.newSince(station, toldUntil, until, zone)));
+          if (!its.shows) continue;
+          const leaveUrl = this.links.leaveUrl('new shows', id);
+          letters.push({
+            ...{ stationId, to: email, leaveUrl, subject: its.subject, about: `new ${its.shows} ${id}` },
+            text: `${its.text}\nTo hear no more of new shows: ${leaveUrl}\n`,
+          });
+        }
+        if (letters.length) await this.outbox.postAll(letters, entities);
+        if (subscribers.length) await entities.update(Subscription, { id: In(subscribers.map(({ id }) => id)) }, { toldUntil: until });
+        return subscribers.length;
+      });
+      if (wrote < AT_ONCE) return;
+      await new Promise((next) => setImmediate(next));
+    }
+  }
+
+  private async newSince(station: Station, since: number, until: number, zone: string): Promise<News> {
     const where = {
-      stationId,
-      state: 'placed' as const,
-      houseVisibility: 'everyone' as const,
-      placedAt: Between(toldUntil + 1, until),
-      startsAt: MoreThan(this.clock.now()),
+      ...{ stationId: station.id, state: 'placed' as const, houseVisibility: 'everyone' as const },
+      ...{ placedAt: Between(since + 1, until), startsAt: MoreThan(this.clock.now()) },
     };
     const shows = await this.database.getRepository(Show).find({ where, order: { startsAt: 'ASC' }, take: 30 });
-    if (shows.length) {
-      const station = await this.airings.station(stationId);
-      const lines = await Promise.all(
-        shows.map(async (show) => `${await this.airings.publicTitle(show)}\n${sayWhen(instant(show.startsAt), zone)}\n${this.airings.houseUrl(show)}\n`),
-      );
-      const leaveUrl = this.links.leaveUrl('new shows', id);
-      const [first] = shows as [Show];
-      await this.outbox.post({
-        ...{ stationId, to: email, leaveUrl },
-        subject:
-          shows.length === 1
-            ? `New at ${station.name}: ${await this.airings.publicTitle(first)}`.replace(/\s+/g, ' ')
-            : `${shows.length} new shows at ${station.name}`,
-        about: `new ${shows.map((show) => show.id).join()} ${id}`,
-        text: `${lines.join('\n')}\nTo hear no more of new shows: ${leaveUrl}\n`,
-      });
-    }
-    await this.database.getRepository(Subscription).update({ id }, { toldUntil: until });
+    const titles = await Promise.all(shows.map((show) => this.airings.publicTitle(show)));
+    const lines = shows.map((show, at) => `${titles[at]}\n${sayWhen(instant(show.startsAt), zone)}\n${this.airings.houseUrl(show)}\n`);
+    const subject = shows.length === 1 ? `New at ${station.name}: ${titles[0]}`.replace(/\s+/g, ' ') : `${shows.length} new shows at ${station.name}`;
+    return { shows: shows.map(({ id }) => id).join(), subject, text: lines.join('\n') };
   }
+}
+
+interface News {
+  /** Their identifiers; empty: there are none. */
+  shows: string;
+  subject: string;
+  text: string;
 }

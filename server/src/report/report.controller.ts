@@ -13,6 +13,7 @@ import { placeName } from '../channels/access.service';
 import { HouseViewsService } from '../house/house-views.service';
 import { AiringsService } from '../shows/airings.service';
 import { Show } from '../shows/show.entities';
+import { PastFigures } from './report.entities';
 import { mayPlan, ShowId } from '../shows/shows.controller';
 import { ShowsService } from '../shows/shows.service';
 
@@ -37,6 +38,7 @@ export class ReportController {
   async report(@SignedIn() person: Person, @ShowId() id: string): Promise<ShowReport> {
     const { show, airings } = await this.shows.whole(person.stationId, id);
     const trouble = await this.recordings.trouble(show.id);
+    const past = await this.database.getRepository(PastFigures).findOneBy({ showId: show.id });
     const samples = await Promise.all(airings.map(({ airing }) => this.samples(airing.id)));
     return {
       showId: show.id,
@@ -47,7 +49,7 @@ export class ReportController {
       endedAt: show.endedAt,
       lengthMs: show.onAirSince !== null && show.endedAt !== null ? show.endedAt - show.onAirSince : 0,
       plannedMs: show.lengthMs,
-      peakTogether: peakTogether(samples),
+      peakTogether: past ? past.peakTogether : peakTogether(samples),
       airings: airings.map(({ airing, channel }, at) => {
         const { litMs, faultMs, peakWatching } = figuresOf(samples[at]!);
         return {

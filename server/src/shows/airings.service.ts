@@ -5,6 +5,7 @@ import { Inject, Injectable } from '@nestjs/common';
 import { DataSource } from 'typeorm';
 import { Channel } from '../channels/channel.entities';
 import { RuleBookService } from '../channels/rule-book.service';
+import { digestOf } from '../foundation/digest';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { Station } from '../people/people.entities';
 import type { Airing, Show } from './show.entities';
@@ -44,6 +45,11 @@ export class AiringsService {
   /** Everything that is chosen for an airing, over its channel's defaults. */
   chosen(airing: Airing, channel: Channel): AiringSettings {
     return settingsFor(airing.choices, channel.defaults, this.ruleBook.rules(channel));
+  }
+
+  /** Changes with whatever of a channel and its station goes into what an airing says: defaults, rules in force, cities. */
+  contextKey(channel: Channel, { cities }: Pick<Station, 'cities'>): string {
+    return digestOf(JSON.stringify([channel.defaults, this.ruleBook.rules(channel), cities]));
   }
 
   /** What the show asks of the channel beside the facts, its line included: tells whether the channel was told of it. */

@@ -33,6 +33,7 @@ const OF_SHOW = {
   invitations: 'showId = ?',
   lines: 'airingId IN (SELECT id FROM airings WHERE showId = ?)',
   air_samples: 'airingId IN (SELECT id FROM airings WHERE showId = ?)',
+  past_figures: 'showId = ?',
 } as const;
 
 @Injectable()

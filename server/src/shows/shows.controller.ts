@@ -8,8 +8,11 @@ import {
   SettleRequest,
   ShowChange,
   ShowDraft,
+  ShowsAsked,
   TemplateRequest,
+  type EarlierShow,
   type FoundEvent,
+  type KnownWords,
   type PlaceResult,
   type RemovedView,
   type RenditionView,
@@ -55,8 +58,20 @@ export class ShowsController {
   ) {}
 
   @Get()
-  list(@SignedIn() person: Person): Promise<ShowSummary[]> {
-    return this.shows.list(person.stationId);
+  list(@SignedIn() person: Person, @Query() asked: ShowsAsked): Promise<ShowSummary[]> {
+    return this.shows.list(person.stationId, asked);
+  }
+
+  /** What can be suggested where people and rooms are typed. */
+  @Get('known')
+  known(@SignedIn() person: Person): Promise<KnownWords> {
+    return this.shows.knownWords(person.stationId);
+  }
+
+  /** Shows to begin anew from. */
+  @Get('earlier')
+  earlier(@SignedIn() person: Person): Promise<EarlierShow[]> {
+    return this.shows.earlier(person.stationId);
   }
 
   @Post()

@@ -2,6 +2,10 @@
 // two people at one sheet never overwrite each other unawares.
 import {
   ShowDraft,
+  SHOWS_ON_A_PAGE,
+  type EarlierShow,
+  type KnownWords,
+  type ShowsAsked,
   type AiringView,
   type DraftField,
   type PlacingState,
@@ -17,18 +21,19 @@ import {
   type ThumbnailView,
   type TrailerView,
 } from '@lantern/contract';
-import { AIRING_FIELDS, differencesOf, type ShowFacts } from '@lantern/core';
+import { AIRING_FIELDS, DAY_MS, differencesOf, type ShowFacts } from '@lantern/core';
 import { Injectable, type OnApplicationBootstrap } from '@nestjs/common';
 import { plainToInstance } from 'class-transformer';
 import { validate } from 'class-validator';
 import { randomBytes, randomUUID } from 'node:crypto';
 import { isDeepStrictEqual } from 'node:util';
 import { Subject } from 'rxjs';
-import { DataSource, In, IsNull, type EntityManager } from 'typeorm';
+import { DataSource, In, IsNull, LessThan, Like, MoreThanOrEqual, type EntityManager } from 'typeorm';
 import type { QueryDeepPartialEntity } from 'typeorm/query-builder/QueryPartialEntity';
 import { Channel } from '../channels/channel.entities';
 import { ChannelsService, identityOf } from '../channels/channels.service';
 import { Clock } from '../foundation/clock';
+import { digestOf } from '../foundation/digest';
 import { FieldError, PlainError, unknownShow } from '../foundation/errors';
 import type { Trailer } from '../house/trailers.service';
 import { Line } from '../lines/line.entities';
@@ -38,6 +43,16 @@ import { AiringsService } from './airings.service';
 import { BLANK_SHEET, draftOf, plannedFacts, whenOf, type Planned } from './draft';
 import { Airing, BLANK_AIRING, BLANK_SHOW, isStillPlanned, Series, Show, standsThere, type ShowPicture } from './show.entities';
 import { Thumbnails, waitingOf } from './thumbnails';
+
+/** For how long past shows are told without being asked for. */
+const NEAR_MS = 30 * DAY_MS;
+const MOST_NEAR = 5_000;
+const MOST_FOUND = 60;
+const MOST_SUGGESTED = 200;
+const EARLIER_SHOWN = 6;
+const IDS_AT_ONCE = 500;
+const SUMMARIES_AT_ONCE = 50;
+const MOST_COMPARISONS = 20_000;
 
 /** A show with what belongs to it. */
 export interface WholeShow {
@@ -50,6 +65,9 @@ export class ShowsService implements OnApplicationBootstrap {
   /** Identifiers of shows of which something changed that the public may see. */
   readonly changes = new Subject<string>();
 
+  /** By airing, what comparing it with its channel came to. */
+  private readonly comparisons = new Map<string, { key: string; drifted: boolean }>();
+
   constructor(
     private readonly database: DataSource,
     private readonly channels: ChannelsService,
@@ -58,39 +76,114 @@ export class ShowsService implements OnApplicationBootstrap {
     private readonly clock: Clock,
   ) {}
 
-  async list(stationId: string): Promise<ShowSummary[]> {
-    const station = await this.airings.station(stationId);
-    const shows = await this.database.getRepository(Show).find({ where: { stationId }, order: { startsAt: 'ASC' } });
-    const byShow = new Map<string, Airing[]>();
-    const airings = await this.database
-      .getRepository(Airing)
-      .createQueryBuilder('airing')
-      .innerJoin(Show, 'show', 'show.id = airing.showId AND show.stationId = :stationId', { stationId })
-      .getMany();
-    for (const airing of airings) {
-      const known = byShow.get(airing.showId);
-      if (known) known.push(airing);
-      else byShow.set(airing.showId, [airing]);
+  /** Shows of a station, in the order of their starts. Never all that there ever were. */
+  async list(stationId: string, { before, words }: ShowsAsked = {}): Promise<ShowSummary[]> {
+    const shows = this.database.getRepository(Show);
+    const now = this.clock.now();
+    if (words?.trim()) {
+      const like = Like(`%${words.trim().replace(/[%_]/g, ' ')}%`);
+      const where = [{ title: like }, { room: like }, { people: like as never }].map((each) => ({ ...each, stationId }));
+      return this.summaries(stationId, await shows.find({ where, order: { startsAt: 'DESC' }, take: MOST_FOUND }));
     }
-    const channels = new Map((await this.database.getRepository(Channel).findBy({ stationId })).map((channel) => [channel.id, channel]));
-    return shows.map((show) => {
-      const { id, title, state, startsAt, zone, lengthMs, version, seriesId, people, room, onAirSince, endedAt, milestoneTimes, ticked, toLook } = show;
-      const { announcements, said, placedAt } = show;
-      return {
-        ...{ announcements, said, placedAt },
-        refusedPosts: Object.keys(show.posted).filter((posted) => show.posted[posted]!.words && !said.includes(posted)),
-        ...{ id, title, state, startsAt, zone, lengthMs, version, seriesId, people, room, onAirSince, endedAt, milestoneTimes, ticked, toLook },
-        hasPicture: show.thumbnail !== null,
-        airings: (byShow.get(id) ?? [])
-          .map((airing) => {
-            const channel = channels.get(airing.channelId)!;
-            const drifted = airing.gone || (airing.seen !== null && this.drift(show, airing, channel, station).length > 0);
-            const { placing, lineId } = airing;
-            return { channelId: channel.id, network: channel.network, channelName: channel.name, placing, lineId, drifted };
-          })
-          .sort((a, b) => a.network.localeCompare(b.network) || a.channelName.localeCompare(b.channelName)),
-      };
+    if (before !== undefined)
+      return this.summaries(
+        stationId,
+        await shows.find({ where: { stationId, startsAt: LessThan(before) }, order: { startsAt: 'DESC' }, take: SHOWS_ON_A_PAGE }),
+      );
+    const near = await shows.find({
+      where: [
+        { stationId, startsAt: MoreThanOrEqual(now - NEAR_MS) },
+        { stationId, state: In(['onAir', 'interrupted']), startsAt: LessThan(now - NEAR_MS) },
+      ],
+      order: { startsAt: 'ASC' },
+      take: MOST_NEAR,
     });
+    return this.summaries(stationId, near);
+  }
+
+  private async summaries(stationId: string, shows: Show[]): Promise<ShowSummary[]> {
+    const station = await this.airings.station(stationId);
+    const byShow = new Map<string, Airing[]>(shows.map(({ id }) => [id, []]));
+    const ids = [...byShow.keys()];
+    for (let at = 0; at < ids.length; at += IDS_AT_ONCE) {
+      const airings = await this.database.getRepository(Airing).findBy({ showId: In(ids.slice(at, at + IDS_AT_ONCE)) });
+      for (const airing of airings) byShow.get(airing.showId)!.push(airing);
+      await new Promise((next) => setImmediate(next));
+    }
+    const rows = await this.database.getRepository(Channel).findBy({ stationId });
+    const channels = new Map(rows.map((channel) => [channel.id, { channel, context: this.airings.contextKey(channel, station) }]));
+    const all: ShowSummary[] = [];
+    for (const show of shows.sort((a, b) => a.startsAt - b.startsAt)) {
+      all.push(this.summary(show, byShow.get(show.id)!, channels, station));
+      // Comparing what stands on channels takes its time where many shows do: pictures pass in between.
+      if (all.length % SUMMARIES_AT_ONCE === 0) await new Promise((next) => setImmediate(next));
+    }
+    return all;
+  }
+
+  private summary(show: Show, airings: Airing[], channels: Map<string, { channel: Channel; context: string }>, station: Station): ShowSummary {
+    const { id, title, state, startsAt, zone, lengthMs, version, seriesId, people, room, onAirSince, endedAt, milestoneTimes, ticked, toLook } = show;
+    const { announcements, said, placedAt } = show;
+    return {
+      ...{ announcements, said, placedAt },
+      refusedPosts: Object.keys(show.posted).filter((posted) => show.posted[posted]!.words && !said.includes(posted)),
+      ...{ id, title, state, startsAt, zone, lengthMs, version, seriesId, people, room, onAirSince, endedAt, milestoneTimes, ticked, toLook },
+      hasPicture: show.thumbnail !== null,
+      airings: airings
+        .map((airing) => {
+          const { channel, context } = channels.get(airing.channelId)!;
+          const { placing, lineId } = airing;
+          return {
+            channelId: channel.id,
+            network: channel.network,
+            channelName: channel.name,
+            placing,
+            lineId,
+            drifted: this.drifted(show, airing, channel, station, context),
+          };
+        })
+        .sort((a, b) => a.network.localeCompare(b.network) || a.channelName.localeCompare(b.channelName)),
+    };
+  }
+
+  /** Whether the channel says something else than it was told. Of what is over nobody asks that any more. */
+  private drifted(show: Show, airing: Airing, channel: Channel, station: Station, context: string): boolean {
+    if (!isStillPlanned(show)) return false;
+    if (airing.gone || airing.seen === null) return airing.gone;
+    // All that the comparison is made of; what did not change since is known.
+    const key = digestOf(JSON.stringify([show.version, show.startsAt, airing.told, airing.seen, airing.placing, airing.watchUrl, context]));
+    const known = this.comparisons.get(airing.id);
+    if (known?.key === key) return known.drifted;
+    if (this.comparisons.size > MOST_COMPARISONS) this.comparisons.clear();
+    const drifted = this.drift(show, airing, channel, station).length > 0;
+    this.comparisons.set(airing.id, { key, drifted });
+    return drifted;
+  }
+
+  /** Names and rooms that were typed into sheets before, the most used first. */
+  async knownWords(stationId: string): Promise<KnownWords> {
+    const people: { name: string }[] = await this.database.query(
+      `SELECT json_extract(person.value, '$.name') AS name, COUNT(*) AS times FROM shows, json_each(shows.people) AS person
+       WHERE stationId = ? AND name <> '' GROUP BY name ORDER BY times DESC LIMIT ?`,
+      [stationId, MOST_SUGGESTED],
+    );
+    const rooms: { room: string }[] = await this.database.query(
+      `SELECT room, COUNT(*) AS times FROM shows WHERE stationId = ? AND room <> '' GROUP BY room ORDER BY times DESC LIMIT ?`,
+      [stationId, MOST_SUGGESTED],
+    );
+    return { people: people.map(({ name }) => name), rooms: rooms.map(({ room }) => room) };
+  }
+
+  /** Of shows with one title the last that was on air, else the next to come; those that were on air last come first. */
+  async earlier(stationId: string): Promise<EarlierShow[]> {
+    return this.database.query(
+      `SELECT id, title, startsAt, zone FROM (
+         SELECT id, title, startsAt, zone, state = 'over' AS wasOn,
+           ROW_NUMBER() OVER (PARTITION BY title ORDER BY state = 'over' DESC, CASE WHEN state = 'over' THEN -startsAt ELSE startsAt END) AS nth
+         FROM shows WHERE stationId = ?)
+       WHERE nth = 1 ORDER BY wasOn DESC, CASE WHEN wasOn THEN -startsAt ELSE startsAt END LIMIT ?`,
+      [stationId, EARLIER_SHOWN],
+    );
   }
 
   /** One show of the station. Throws 404 for an unknown one and for another station's alike. */

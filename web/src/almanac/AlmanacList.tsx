@@ -38,7 +38,13 @@ const SORTS: Record<SortBy, (a: ShowSummary, b: ShowSummary) => number> = {
 /** As many as one reads at once; the rest at a touch. */
 const FEW = 12;
 
-export function AlmanacList({ shows }: { shows: readonly ShowSummary[] }) {
+export function AlmanacList({
+  shows,
+  earlier,
+}: {
+  shows: readonly ShowSummary[];
+  /** Fetches more of what is past; null: there is no more. */ earlier: (() => void) | null;
+}) {
   const now = useNow(10_000);
   const [sortBy, setSortBy] = useState<SortBy>('time');
   const save = () => {
@@ -76,6 +82,11 @@ export function AlmanacList({ shows }: { shows: readonly ShowSummary[] }) {
       {groups.map((group) => (
         <Group key={group.title} title={group.title} shows={group.shows} now={now} />
       ))}
+      {earlier && (
+        <Button variant="quiet" size="sm" onClick={earlier}>
+          Earlier shows
+        </Button>
+      )}
     </>
   );
 }

@@ -1,7 +1,7 @@
 // All shows in time, across all channels: in lanes or as a list, with what is due this week before them.
 import type { PlaceResult, SaveResult, ShowState, ShowSummary, ShowView } from '@lantern/contract';
 import { DAY_MS, instant, sayDistance, sayWhen, USUAL_TIMES, type Instant } from '@lantern/core';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQueryClient } from '@tanstack/react-query';
 import { CircleAlert, CircleDot } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
@@ -11,6 +11,7 @@ import { server, wordsOf } from '../app/server';
 import { useChannels } from '../channels/channel-queries';
 import { Notice } from '../look/Notice';
 import { usePlan } from '../shows/show-clashes';
+import { useShowsInTime } from '../shows/show-queries';
 import { useStation } from '../station/station-queries';
 import { AlmanacList } from './AlmanacList';
 import { Lanes } from './Lanes';
@@ -20,7 +21,6 @@ import { dueSteps, type DueStep } from './readiness';
 const NARROW = '(max-width: 767px)';
 
 export function AlmanacView() {
-  const shows = useQuery({ queryKey: ['shows'], queryFn: () => server.get<ShowSummary[]>('/api/shows'), refetchInterval: 15_000 });
   const channels = useChannels();
   const station = useStation();
   const plan = usePlan();
@@ -28,14 +28,15 @@ export function AlmanacView() {
   const now = useNow(30_000);
   const [params, setParams] = useSearchParams();
   const [words, setWords] = useState('');
+  const { shows, error, knownFrom, earlier } = useShowsInTime(words);
   const [channelId, setChannelId] = useState('');
   const [state, setState] = useState('');
   const asList = params.get('view') === 'list' || (params.get('view') === null && window.matchMedia(NARROW).matches);
-  const found = useMemo(() => filtered(shows.data ?? [], words, channelId, state), [shows.data, words, channelId, state]);
+  const found = useMemo(() => filtered(shows ?? [], words, channelId, state), [shows, words, channelId, state]);
   const lanes = useMemo(() => channels.data?.filter(({ id }) => !channelId || id === channelId) ?? [], [channels.data, channelId]);
   const due = useMemo(
-    () => dueSteps(shows.data ?? [], channels.data ?? [], station.data?.milestoneTimes ?? USUAL_TIMES, now),
-    [shows.data, channels.data, station.data, now],
+    () => dueSteps(shows ?? [], channels.data ?? [], station.data?.milestoneTimes ?? USUAL_TIMES, now),
+    [shows, channels.data, station.data, now],
   );
   const outlook = useOutlook(channels.data, now);
   const ahead = useMemo(() => {
@@ -81,7 +82,8 @@ export function AlmanacView() {
       </Form.Select>
     </span>
   );
-  const empty = shows.data?.length === 0;
+  // A station whose shows are all long past has some all the same.
+  const empty = shows?.length === 0 && knownFrom === -Infinity;
   return (
     <>
       <div className="d-flex flex-wrap gap-3 align-items-end justify-content-between mb-3">
@@ -90,7 +92,7 @@ export function AlmanacView() {
           New show <kbd className="key ms-1">N</kbd>
         </Button>
       </div>
-      {shows.error && <Notice kind="refusal">{wordsOf(shows.error)}</Notice>}
+      {error && <Notice kind="refusal">{wordsOf(error)}</Notice>}
       {empty && <FirstShow />}
       {!empty && (
         <>
@@ -104,7 +106,7 @@ export function AlmanacView() {
           {moving.bar}
           {outlook && channels.data && <YearAhead words={troublesInWords(outlook.answer.troubles, outlook.series, channels.data)} />}
           {asList ? (
-            <AlmanacList shows={found} />
+            <AlmanacList shows={found} earlier={knownFrom === -Infinity ? null : earlier} />
           ) : (
             channels.data &&
             station.data && (
@@ -114,6 +116,8 @@ export function AlmanacView() {
                 plan={plan.data ?? null}
                 zone={station.data.zone}
                 ahead={ahead}
+                knownFrom={knownFrom}
+                onEarlier={earlier}
                 before={views}
                 after={filters}
                 onMove={moving.ask}
@@ -258,7 +262,7 @@ function useMoving() {
     setBusy(true);
     setRefused('');
     setWanted(null);
-    queries.setQueryData<ShowSummary[]>(['shows'], (known) => known?.map((each) => (each.id === show.id ? { ...each, startsAt, lengthMs } : each)));
+    queries.setQueryData<ShowSummary[]>(['shows', 'near'], (known) => known?.map((each) => (each.id === show.id ? { ...each, startsAt, lengthMs } : each)));
     try {
       const answer = await server.post<SaveResult & PlaceResult>(`/api/shows/${show.id}/move`, { startsAt, lengthMs, base });
       if (answer.conflicts.length) setRefused(`${answer.conflicts[0]!.by} changed this show meanwhile. It was left as it is; look at it again.`);

@@ -21,6 +21,9 @@ interface Props {
   onDraft: (startsAt: number, lengthMs: number, channelIds: string[]) => void;
   /** Dates of series that have not become shows yet. */
   ahead: readonly { startsAt: number; lengthMs: number; channelIds: readonly string[] }[];
+  /** From when on all shows are known, and how more are fetched. */
+  knownFrom: number;
+  onEarlier: () => void;
   /** What stands in the same bar before and after the choice of time. */
   before: ReactNode;
   after: ReactNode;
@@ -44,7 +47,7 @@ type Hand =
   | { doing: 'moving' | 'lengthening'; show: ShowSummary; grabbedAt: number; startsAt: number; lengthMs: number }
   | { doing: 'sweeping'; from: number; to: number; y0: number; y1: number };
 
-export function Lanes({ shows, channels, plan, zone, onMove, onOpen, onDraft, ahead, before, after }: Props) {
+export function Lanes({ shows, channels, plan, zone, onMove, onOpen, onDraft, ahead, knownFrom, onEarlier, before, after }: Props) {
   const now = useNow(30_000);
   const canvas = useRef<HTMLCanvasElement>(null);
   const frame = useRef<HTMLDivElement>(null);
@@ -74,6 +77,9 @@ export function Lanes({ shows, channels, plan, zone, onMove, onOpen, onDraft, ah
   const scale = useMemo(() => transform.rescaleX(base), [base, transform]);
   const [from, to] = scale.domain() as [number, number];
   const pxPerMs = width / (to - from);
+  useEffect(() => {
+    if (from < knownFrom) onEarlier();
+  });
 
   const { moved, objections } = useMemo(() => {
     if (!hand || hand.doing === 'sweeping' || !hasMoved(hand)) return { moved: null, objections: [] };

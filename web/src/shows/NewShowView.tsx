@@ -1,5 +1,5 @@
 // Where a show begins: a title, and from nothing, a template or an earlier show.
-import type { RemovedView, ShowSummary, ShowView, TemplateView } from '@lantern/contract';
+import type { EarlierShow, RemovedView, ShowView, TemplateView } from '@lantern/contract';
 import { instant, sayWhen } from '@lantern/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -14,10 +14,10 @@ export function NewShowView() {
   const navigate = useNavigate();
   const queries = useQueryClient();
   const templates = useQuery({ queryKey: ['templates'], queryFn: () => server.get<TemplateView[]>('/api/templates') });
-  const shows = useQuery({ queryKey: ['shows'], queryFn: () => server.get<ShowSummary[]>('/api/shows') });
+  const shows = useQuery({ queryKey: ['shows', 'earlier'], queryFn: () => server.get<EarlierShow[]>('/api/shows/earlier') });
   const [title, setTitle] = useState('');
   const [refused, setRefused] = useState('');
-  const earlier = oneOfEach(shows.data ?? []).slice(0, 6);
+  const earlier = shows.data ?? [];
   const begin = async (work: () => Promise<ShowView>) => {
     try {
       const show = await work();
@@ -106,16 +106,4 @@ export function NewShowView() {
       )}
     </div>
   );
-}
-
-/** Of shows with one title the last that was on air, else the next to come; those that were on air first. */
-function oneOfEach(shows: readonly ShowSummary[]): ShowSummary[] {
-  const byTitle = new Map<string, ShowSummary>();
-  for (const show of shows) {
-    const known = byTitle.get(show.title);
-    const better =
-      !known || (show.state === 'over' ? known.state !== 'over' || show.startsAt > known.startsAt : known.state !== 'over' && show.startsAt < known.startsAt);
-    if (better) byTitle.set(show.title, show);
-  }
-  return [...byTitle.values()].sort((a, b) => Number(b.state === 'over') - Number(a.state === 'over') || a.startsAt - b.startsAt);
 }

@@ -1,5 +1,5 @@
 // Who is on the picture, and where the cameras stand: the almanac sees when either is wanted twice.
-import type { ShowDraft, ShowSummary } from '@lantern/contract';
+import type { KnownWords, ShowDraft } from '@lantern/contract';
 import { useQuery } from '@tanstack/react-query';
 import { Button, Form } from 'react-bootstrap';
 import { useFieldArray, useFormContext } from 'react-hook-form';
@@ -10,9 +10,8 @@ import { ZoneOptions } from '../look/ZoneOptions';
 export function PeopleFields() {
   const { control, register, formState } = useFormContext<ShowDraft>();
   const { fields, append, remove } = useFieldArray({ control, name: 'people' });
-  const shows = useQuery({ queryKey: ['shows'], queryFn: () => server.get<ShowSummary[]>('/api/shows') });
-  const rooms = [...new Set((shows.data ?? []).map(({ room }) => room).filter(Boolean))];
-  const names = [...new Set((shows.data ?? []).flatMap(({ people }) => people.map(({ name }) => name)))];
+  const known = useQuery({ queryKey: ['shows', 'known'], queryFn: () => server.get<KnownWords>('/api/shows/known') });
+  const { people: names, rooms } = known.data ?? { people: [], rooms: [] };
   const { errors } = formState;
   return (
     <section aria-labelledby="people-heading" id="people">
