@@ -14,3 +14,4 @@ export * from './station/station';
 export * from './calendar/calendar';
 export * from './artwork/artwork';
 export * from './contacts/contacts';
+export * from './changes/changes';

@@ -4,6 +4,7 @@ import '@lantern/contract/network-http';
 import { ValidationPipe } from '@nestjs/common';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger';
+import { defaultMetadataStorage } from 'class-transformer/cjs/storage';
 import { validationMetadatasToSchemas } from 'class-validator-jsonschema';
 import { raw, type Request, type Response } from 'express';
 import { RefusalFilter } from './kit/refusal';
@@ -20,7 +21,10 @@ export function configureHttp(app: NestExpressApplication): void {
 /** The description of all interfaces, at /openapi.json. */
 export function serveDescription(app: NestExpressApplication): void {
   const description = SwaggerModule.createDocument(app, new DocumentBuilder().setTitle('Stand-in networks').setVersion('1').addBearerAuth().build());
-  const published = validationMetadatasToSchemas({ refPointerPrefix: '#/components/schemas/' }) as object;
+  const published = validationMetadatasToSchemas({
+    refPointerPrefix: '#/components/schemas/',
+    classTransformerMetadataStorage: defaultMetadataStorage,
+  }) as object;
   description.components = { ...description.components, schemas: { ...description.components?.schemas, ...published } };
   app.use('/openapi.json', (_request: Request, response: Response) => void response.json(description));
 }

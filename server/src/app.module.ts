@@ -3,6 +3,9 @@ import { APP_FILTER, APP_GUARD, APP_PIPE } from '@nestjs/core';
 import { ValidationPipe } from '@nestjs/common';
 import { ThrottlerModule } from '@nestjs/throttler';
 import { DataSource } from 'typeorm';
+import { ChangesController } from './changes/changes.controller';
+import { ChangesService } from './changes/changes.service';
+import { Bus } from './foundation/bus';
 import { AirController, OnAirController } from './air/air.controller';
 import { AirService } from './air/air.service';
 import { StageGateway } from './air/stage-gateway';
@@ -100,6 +103,7 @@ import { Thumbnails } from './shows/thumbnails';
     ContactsController,
     AnnouncementsController,
     JobsController,
+    ChangesController,
   ],
   providers: [
     { provide: SETTINGS, useFactory: () => readSettings() },
@@ -112,6 +116,8 @@ import { Thumbnails } from './shows/thumbnails';
       useValue: new ValidationPipe({ whitelist: true, forbidUnknownValues: true, exceptionFactory: (errors) => new FieldError(errors) }),
     },
     Clock,
+    Bus,
+    ChangesService,
     JobsService,
     NetworkTalk,
     Vault,

@@ -2,7 +2,6 @@
 import type { AirView, ChannelResult, OnAirSummary, WrapResult } from '@lantern/contract';
 import { DAY_MS, instant, MINUTE_MS, sayLampReason, sayWhen, type Instant, type Lamp, type SceneId } from '@lantern/core';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
-import { Subject } from 'rxjs';
 import { rm } from 'node:fs/promises';
 import { DataSource, In } from 'typeorm';
 import { Channel } from '../channels/channel.entities';
@@ -27,6 +26,7 @@ import { ShowsService, type WholeShow } from '../shows/shows.service';
 import { AirSampleRow } from './air.entities';
 import { recordingFolder } from '../media/stretch';
 import { AirSession } from './air-session';
+import { Bus } from '../foundation/bus';
 
 /** Ending an airing on a network that did not answer: tried again with doubling waits for some hours. */
 const END = 'end';
@@ -47,10 +47,6 @@ const goesOut = ({ placing }: Airing): boolean => placing === 'placed' || placin
 export class AirService implements OnApplicationBootstrap, OnApplicationShutdown {
   private readonly log = new Logger('air');
   private readonly sessions = new Map<string, AirSession>();
-  /** The identifier of each show whose state on air has just changed. */
-  readonly changes = new Subject<string>();
-  /** The identifier of each show whose stage has to begin a new stretch. */
-  readonly broken = new Subject<string>();
 
   constructor(
     private readonly database: DataSource,
@@ -63,6 +59,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     private readonly audience: HouseAudience,
     private readonly disk: DiskSpace,
     private readonly jobs: JobsService,
+    private readonly bus: Bus,
     private readonly clock: Clock,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {
@@ -154,15 +151,15 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
           made.map(({ airing }) => airing.id),
         )
       : [];
-    this.changes.next(showId);
-    this.shows.changes.next(showId);
+    this.bus.tell({ kind: 'air', showId });
+    this.bus.tell({ kind: 'show', showId });
     return results;
   }
 
   async take(showId: string, scene: SceneId): Promise<void> {
     await this.database.getRepository(Show).update({ id: showId }, { programme: scene });
     this.sessions.get(showId)?.take(scene);
-    this.changes.next(showId);
+    this.bus.tell({ kind: 'air', showId });
   }
 
   /** What the stage shows, whether the show is on air or not. */
@@ -208,7 +205,8 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
       return { results: await Promise.all(placed.map(({ airing, channel }) => this.endThere(show, airing, channel))) };
     } finally {
       for (const { airing } of placed) this.keepSample(airing.id, this.clock.now(), 'out', null);
-      this.changes.next(showId);
+      this.bus.tell({ kind: 'air', showId });
+      this.bus.tell({ kind: 'show', showId });
       letGo('wrapping up', this.finish(session, show));
     }
   }
@@ -218,7 +216,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
       await session?.close();
     } finally {
       await this.recordings.ask({ id: showId, stationId });
-      this.changes.next(showId);
+      this.bus.tell({ kind: 'air', showId });
     }
   }
 
@@ -231,13 +229,14 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
       ruleBook: this.ruleBook,
       placeNow: (airing, channel) => this.placing.placeNow(show, airing, channel),
       sample: (airingId, at, lamp, watching) => this.keepSample(airingId, at, lamp, watching),
-      changed: () => this.changes.next(show.id),
+      changed: () => this.bus.tell({ kind: 'air', showId: show.id }),
       houseWatching: () => this.audience.count(show.slug),
-      stretchBroke: () => this.broken.next(show.id),
+      stretchBroke: () => this.bus.tell({ kind: 'stretch broke', showId: show.id }),
       roomWords: () => this.roomWords(),
     });
     this.sessions.set(show.id, session);
-    this.changes.next(show.id);
+    this.bus.tell({ kind: 'air', showId: show.id });
+    this.bus.tell({ kind: 'show', showId: show.id });
   }
 
   private roomWords(): string {
@@ -283,7 +282,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
       throw new NotDone(words, !(error instanceof NetworkSilence), error instanceof NetworkSilence ? error.retryAfterMs : null);
     }
     await airings.update({ id: airing.id }, { endWords: `Ended on ${placeName(channel)}, after it had not answered at first.` });
-    this.changes.next(show.id);
+    this.bus.tell({ kind: 'air', showId: show.id });
   }
 
   private async endingWords(airingId: string): Promise<string> {
@@ -301,7 +300,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     await this.database
       .getRepository(Airing)
       .update({ id: airingId }, { endWords: `${placeName(channel)} could not be told that the show is over. End it there by hand.` });
-    this.changes.next(airing.showId);
+    this.bus.tell({ kind: 'air', showId: airing.showId });
   }
 
   /** Whether it stands may not be known: then it is found and ended, or there is nothing to end. Throws what the network said. */

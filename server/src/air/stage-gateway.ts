@@ -20,6 +20,7 @@ import { ShowsService } from '../shows/shows.service';
 import { AirService } from './air.service';
 import type { AirSession } from './air-session';
 import { StagesOnAir } from './stages-on-air';
+import { Bus } from '../foundation/bus';
 
 const PATH = /^\/api\/stage\/([0-9a-f-]{36})$/;
 /** How a stage's tab names itself, so that it is known again after a reload. */
@@ -81,6 +82,7 @@ export class StageGateway implements OnApplicationShutdown {
     private readonly people: PeopleService,
     private readonly shows: ShowsService,
     private readonly onAir: StagesOnAir,
+    private readonly bus: Bus,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
 
@@ -91,12 +93,12 @@ export class StageGateway implements OnApplicationShutdown {
         socket.destroy();
       });
     });
-    this.air.changes.subscribe((showId) => this.tellSoon(showId));
-    this.air.broken.subscribe((showId) => {
+    this.bus.on('air').subscribe(({ showId }) => this.tellSoon(showId));
+    this.bus.on('stretch broke').subscribe(({ showId }) => {
       const stage = this.holderOf(showId)?.stage;
       if (stage) letGo('a new stretch', this.beginAnew(stage));
     });
-    this.people.ended.subscribe((session) => {
+    this.bus.on('session ended').subscribe(({ session }) => {
       for (const stage of this.stages) if (stage.session === session) stage.socket.close(SIGNED_OUT);
     });
     this.timers.push(

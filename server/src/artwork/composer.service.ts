@@ -35,6 +35,7 @@ import { pictureSvg, type PictureAssets } from './draw-picture';
 import { measureLetters, undrawable } from './lettering';
 import { PiecesService } from './pieces.service';
 import { letGo } from '../foundation/let-go';
+import { Bus } from '../foundation/bus';
 
 const WIDTH = 1_920;
 const PREVIEW_WIDTH = 960;
@@ -74,12 +75,13 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
     private readonly shows: ShowsService,
     private readonly thumbnails: Thumbnails,
     private readonly pieces: PiecesService,
+    private readonly bus: Bus,
   ) {}
 
   onApplicationBootstrap(): void {
     this.thumbnails.drawMissing = (showId) => this.drawMissing(showId);
-    this.heard = this.shows.changes.subscribe((showId) => this.soon(showId));
-    this.heard.add(this.pieces.changes.subscribe((stationId) => letGo('drawing pictures anew', this.allOf(stationId))));
+    this.heard = this.bus.on('show').subscribe(({ showId }) => this.soon(showId));
+    this.heard.add(this.bus.on('library').subscribe(({ stationId }) => letGo('drawing pictures anew', this.allOf(stationId))));
   }
 
   onApplicationShutdown(): void {
@@ -174,7 +176,7 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
         if (!picture?.recipe || (waits && picture.version === NOT_DRAWN) || (await this.parts(show, which, picture.recipe)).madeOf === picture.madeOf) return;
         const made = { ...(await this.make(show, which, picture.recipe)), ...(picture.follows && { follows: true }) };
         await this.database.getRepository(Show).update({ id: showId }, { [which]: made });
-        this.shows.changes.next(showId);
+        this.bus.tell({ kind: 'show', showId });
       };
       await Promise.all(SHOW_PICTURES.map(bring));
     });
@@ -200,7 +202,7 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
       }
       await this.shows.write(this.database.manager, showId, await work(show), ['thumbnail'], person.name);
     });
-    this.shows.changes.next(showId);
+    this.bus.tell({ kind: 'show', showId });
   }
 
   private soon(showId: string): void {

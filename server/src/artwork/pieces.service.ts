@@ -6,7 +6,6 @@ import { randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { readFile, rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import { Subject } from 'rxjs';
 import sharp from 'sharp';
 import { isDeepStrictEqual } from 'node:util';
 import { DataSource, In } from 'typeorm';
@@ -18,6 +17,7 @@ import { Series, Show, Template, type ShowPicture } from '../shows/show.entities
 import { addRow, changeRow, together } from '../foundation/together';
 import { emptyPicture, writeWhole, type DecodedPicture } from './incoming-picture';
 import { Look, Piece } from './piece.entities';
+import { Bus } from '../foundation/bus';
 
 const MOST_PIECES = 500;
 /** Of what is drawn here: as large as any network takes. */
@@ -26,13 +26,11 @@ const MOST_LOOKS = 20;
 
 @Injectable()
 export class PiecesService {
-  /** Stations of which something in the library or the looks changed. */
-  readonly changes = new Subject<string>();
-
   constructor(
     private readonly database: DataSource,
     private readonly clock: Clock,
     private readonly foreign: ForeignFiles,
+    private readonly bus: Bus,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
 
@@ -88,14 +86,14 @@ export class PiecesService {
     Object.assign(piece, { width: keptWidth, height: keptHeight });
     await writeWhole(this.path(piece.id), Buffer.from(bytes));
     await this.database.getRepository(Piece).insert(piece);
-    this.changes.next(stationId);
+    this.bus.tell({ kind: 'library', stationId });
     return piece;
   }
 
   async change(stationId: string, id: string, { name, alternative }: PieceChange): Promise<void> {
     await this.piece(stationId, id);
     await this.database.getRepository(Piece).update({ id }, { name: name.trim(), alternative: alternative.trim() });
-    this.changes.next(stationId);
+    this.bus.tell({ kind: 'library', stationId });
   }
 
   /**
@@ -124,7 +122,7 @@ export class PiecesService {
       }
     });
     await rm(this.path(id), { force: true });
-    this.changes.next(stationId);
+    this.bus.tell({ kind: 'library', stationId });
   }
 
   async piece(stationId: string, id: string): Promise<Piece> {
@@ -161,7 +159,7 @@ export class PiecesService {
     const look = { id: id ?? randomUUID(), stationId, name: name.trim(), palette: { ...palette }, logoId };
     if (id === null) await addRow(this.database.manager, Look, look);
     else await changeRow(this.database.manager, Look, { id, stationId }, { name: look.name, palette: look.palette, logoId });
-    this.changes.next(stationId);
+    this.bus.tell({ kind: 'library', stationId });
     return { id: look.id, name: look.name, palette: look.palette, logoId };
   }
 
@@ -174,7 +172,7 @@ export class PiecesService {
     if (titles.size && !meant)
       throw new PlainError(409, `Pictures of ${[...titles].join(', ')} are made with it. Choose another look there first, or say that you mean it.`);
     await this.database.getRepository(Look).delete({ id, stationId });
-    this.changes.next(stationId);
+    this.bus.tell({ kind: 'library', stationId });
   }
 
   /** Tells for a piece where it is used. */

@@ -5,6 +5,7 @@ import { TokenReply } from '@lantern/contract/network-http';
 import type { NetworkId } from '@lantern/core';
 import { Inject, Injectable, Logger } from '@nestjs/common';
 import { DataSource } from 'typeorm';
+import { Bus } from '../foundation/bus';
 import { Clock } from '../foundation/clock';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
@@ -47,6 +48,7 @@ export class ChannelAccessService {
     private readonly database: DataSource,
     private readonly vault: Vault,
     private readonly clock: Clock,
+    private readonly bus: Bus,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
 
@@ -152,6 +154,7 @@ export class ChannelAccessService {
     } catch (error) {
       if (!(error instanceof NetworkRefusal)) throw error;
       await channels.update({ id: channel.id }, { access: 'ended' });
+      this.bus.tell({ kind: 'channels', stationId: channel.stationId });
       throw new AccessEnded('access was withdrawn');
     }
   }

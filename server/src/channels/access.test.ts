@@ -16,6 +16,7 @@ import { ReelmoorChannelList } from '@lantern/contract/network-http';
 import { ChannelAccessService, wordsOfNetworkError } from './access.service';
 import { Channel } from './channel.entities';
 import { AccessEnded, NetworkSilence } from './connectors/connector';
+import { Bus } from '../foundation/bus';
 
 const NOW = instant(Date.UTC(2026, 10, 24, 18));
 const folder = mkdtempSync(join(tmpdir(), 'lantern-access-'));
@@ -57,7 +58,7 @@ beforeAll(async () => {
   const settings = { dataDir: folder, networksUrl } as Settings;
   database = await openDatabase(settings);
   vault = new Vault(settings);
-  access = new ChannelAccessService(database, vault, { now: () => NOW } as Clock, settings);
+  access = new ChannelAccessService(database, vault, { now: () => NOW } as Clock, new Bus(), settings);
   await database
     .getRepository(Station)
     .insert({ id: 's', name: 'Alderfell Sky Club', zone: 'UTC', cities: [], milestoneTimes: USUAL_TIMES, feedHash: null, slug: 's', supportersHash: null });
@@ -143,6 +144,9 @@ test('tokens that another key file sealed are unreadable, and nothing is asked w
 test('access that is given back is revoked there, and a network that is silent keeps nobody from it', async () => {
   await access.giveBack(channel);
   expect(network.revoked).toBe(1);
-  const lonely = new ChannelAccessService(database, vault, { now: () => NOW } as Clock, { dataDir: folder, networksUrl: 'http://127.0.0.1:1' } as Settings);
+  const lonely = new ChannelAccessService(database, vault, { now: () => NOW } as Clock, new Bus(), {
+    dataDir: folder,
+    networksUrl: 'http://127.0.0.1:1',
+  } as Settings);
   await lonely.giveBack(channel);
 });

@@ -15,6 +15,7 @@ import { ChannelAccessService, wordsOfNetworkError } from './access.service';
 import { Channel } from './channel.entities';
 import { AccessEnded } from './connectors/connector';
 import { RuleBookService } from './rule-book.service';
+import { Bus } from '../foundation/bus';
 
 @Injectable()
 export class ChannelsService {
@@ -25,6 +26,7 @@ export class ChannelsService {
     private readonly ruleBook: RuleBookService,
     private readonly keys: LineKeys,
     private readonly audit: AuditService,
+    private readonly bus: Bus,
   ) {}
 
   /** The channels of the register: those that are linked or were typed in. */
@@ -90,6 +92,7 @@ export class ChannelsService {
       await addRow(entities, Channel, channel);
       await addRow(entities, Line, this.keys.typedIn(channel.id, { name: 'Main line', address: request.address, key: request.key }));
     });
+    this.bus.tell({ kind: 'channels', stationId: person.stationId });
     await this.audit.note(person, 'typed in', channel.name);
     return channel;
   }
@@ -111,6 +114,7 @@ export class ChannelsService {
 
   private async changed(channel: Channel, columns: Partial<Channel>): Promise<Channel> {
     await changeRow(this.database.manager, Channel, { id: channel.id }, columns);
+    this.bus.tell({ kind: 'channels', stationId: channel.stationId });
     return Object.assign(channel, columns);
   }
 
@@ -130,7 +134,7 @@ export class ChannelsService {
       conditions = [{ code: 'access', state: 'unmet' }];
     }
     const { name, pictureUrl } = channel;
-    await this.database.getRepository(Channel).update({ id: channel.id }, { name, pictureUrl, conditions, conditionsAt: this.clock.now() });
+    await this.changed(channel, { name, pictureUrl, conditions, conditionsAt: this.clock.now() });
     return this.one(channel.stationId, channel.id);
   }
 

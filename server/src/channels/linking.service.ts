@@ -20,6 +20,7 @@ import { Channel, PendingLink } from './channel.entities';
 import { ChannelsService } from './channels.service';
 import { NetworkSilence } from './connectors/connector';
 import { RuleBookService } from './rule-book.service';
+import { Bus } from '../foundation/bus';
 
 const CONSENT_MAY_TAKE_MS = 15 * 60_000;
 
@@ -33,6 +34,7 @@ export class LinkingService {
     private readonly channels: ChannelsService,
     private readonly ruleBook: RuleBookService,
     private readonly audit: AuditService,
+    private readonly bus: Bus,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
 
@@ -130,6 +132,7 @@ export class LinkingService {
       await changeRow(entities, Channel, { id: known.id }, columns);
       return Object.assign(known, columns);
     });
+    this.bus.tell({ kind: 'channels', stationId: person.stationId });
     await this.audit.note(person, 'linked', `${name}, ${kind} on ${NETWORK_NAMES[link.network]}`);
     // Whether it may broadcast is asked at once, but a network that does not answer does not undo the link.
     return this.channels.lookAgain(channel).catch(() => channel);
@@ -165,6 +168,7 @@ export class LinkingService {
       // A key that nobody can use from here any more is not kept either.
       await entities.delete(Line, { channelId: channel.id });
     });
+    this.bus.tell({ kind: 'channels', stationId: person.stationId });
     await this.audit.note(person, 'unlinked', channel.name);
   }
 

@@ -10,11 +10,11 @@ import { AirService } from '../air/air.service';
 import { Clock } from '../foundation/clock';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { Station } from '../people/people.entities';
-import { RecordingService } from '../recording/recording.service';
 import { AiringsService } from '../shows/airings.service';
 import { Show } from '../shows/show.entities';
 import { ShowsService } from '../shows/shows.service';
 import type { Admitted } from './visitors.service';
+import { Bus } from '../foundation/bus';
 
 const HOUSE_STATES: Record<Show['state'], HouseView['state']> = {
   placed: 'coming',
@@ -38,7 +38,7 @@ export class HouseViewsService {
     private readonly shows: ShowsService,
     private readonly airings: AiringsService,
     private readonly air: AirService,
-    private readonly recordings: RecordingService,
+    private readonly bus: Bus,
     private readonly clock: Clock,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
@@ -56,7 +56,7 @@ export class HouseViewsService {
   changes({ show, station }: Admitted): Observable<HouseView> {
     let shared = this.watched.get(show.id);
     if (!shared) {
-      const changed = merge(this.air.changes, this.shows.changes, this.recordings.changes).pipe(filter((showId) => showId === show.id));
+      const changed = this.bus.on('air', 'show', 'recording').pipe(filter(({ showId }) => showId === show.id));
       const hints = merge(changed, interval(LOOK_AGAIN_MS));
       shared = hints.pipe(
         startWith(null),

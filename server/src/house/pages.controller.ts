@@ -6,7 +6,6 @@ import { SkipThrottle, Throttle } from '@nestjs/throttler';
 import { validate } from 'class-validator';
 import type { Request, Response } from 'express';
 import { DataSource, In } from 'typeorm';
-import { AirService } from '../air/air.service';
 import { KeptPages } from '../doors/kept-pages';
 import { Clock } from '../foundation/clock';
 import { PlainError } from '../foundation/errors';
@@ -15,13 +14,12 @@ import { Station } from '../people/people.entities';
 import { Public } from '../people/signed-in';
 import { RemindersService } from '../reminders/reminders.service';
 import { SubscriptionsService } from '../reminders/subscriptions.service';
-import { RecordingService } from '../recording/recording.service';
 import { AiringsService } from '../shows/airings.service';
 import { isCalledOff, Show } from '../shows/show.entities';
-import { ShowsService } from '../shows/shows.service';
 import { nothingPage, PageTemplate, showPage, stationPage, wordsPage } from './house-html';
 import { HouseViewsService } from './house-views.service';
 import { FEW, NOTHING_HERE, VisitorsService, type Admitted } from './visitors.service';
+import { Bus } from '../foundation/bus';
 
 const MOST_SHOWS = 200;
 
@@ -40,13 +38,11 @@ export class PagesController {
     private readonly reminders: RemindersService,
     private readonly subscriptions: SubscriptionsService,
     private readonly clock: Clock,
-    shows: ShowsService,
-    air: AirService,
-    recordings: RecordingService,
+    bus: Bus,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {
     this.template = new PageTemplate(settings.webDir);
-    for (const changes of [shows.changes, air.changes, recordings.changes]) changes.subscribe(() => this.kept.drop());
+    bus.on('show', 'air', 'recording').subscribe(() => this.kept.drop());
   }
 
   @Get('on/:slug')

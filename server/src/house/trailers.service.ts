@@ -15,8 +15,8 @@ import { PlainError } from '../foundation/errors';
 import { residentBytes } from '../foundation/process-use';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { Show } from '../shows/show.entities';
-import { ShowsService } from '../shows/shows.service';
 import { letGo } from '../foundation/let-go';
+import { Bus } from '../foundation/bus';
 
 const KINDS = 'Choose an MP4, MOV, WebM or MKV file.';
 const HEIGHT = 720;
@@ -37,7 +37,7 @@ export class TrailersService implements OnApplicationBootstrap {
 
   constructor(
     private readonly database: DataSource,
-    private readonly shows: ShowsService,
+    private readonly bus: Bus,
     private readonly disk: DiskSpace,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
@@ -170,7 +170,7 @@ export class TrailersService implements OnApplicationBootstrap {
 
   private async note(showId: string, trailer: Trailer | null): Promise<void> {
     await this.database.getRepository(Show).update({ id: showId }, { trailer });
-    this.shows.changes.next(showId);
+    this.bus.tell({ kind: 'show', showId });
   }
 }
 

@@ -5,6 +5,7 @@ import { backoffMs } from '@lantern/core';
 import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
 import { DataSource, In, IsNull, LessThanOrEqual, Not, type EntityManager } from 'typeorm';
+import { Bus } from '../foundation/bus';
 import { Clock } from '../foundation/clock';
 import { PlainError } from '../foundation/errors';
 import { letGo } from '../foundation/let-go';
@@ -58,6 +59,7 @@ export class JobsService implements OnApplicationBootstrap, OnApplicationShutdow
 
   constructor(
     private readonly database: DataSource,
+    private readonly bus: Bus,
     private readonly clock: Clock,
   ) {}
 
@@ -151,6 +153,7 @@ export class JobsService implements OnApplicationBootstrap, OnApplicationShutdow
     const job = await this.database.getRepository(Job).findOneBy({ id, stationId });
     if (!job) throw new PlainError(409, 'This has been done meanwhile.');
     await this.database.getRepository(Job).delete({ id });
+    this.bus.tell({ kind: 'jobs', stationId });
   }
 
   /** Does what is due and waits until that is done, or has been tried. */
@@ -202,6 +205,7 @@ export class JobsService implements OnApplicationBootstrap, OnApplicationShutdow
       // Where a person has pressed, whoever has been silent is asked all the same.
       await (this.pressed.delete(id) ? kind.run(subject) : unasked(() => kind.run(subject)));
       await jobs.delete({ id, asked });
+      if (job.trouble) this.bus.tell({ kind: 'jobs', stationId: job.stationId });
     } catch (error) {
       if (this.stopped) return;
       const known = error instanceof NotDone || error instanceof PlainError;
@@ -215,6 +219,7 @@ export class JobsService implements OnApplicationBootstrap, OnApplicationShutdow
         { id, asked },
         { tries, trouble: words.slice(0, 300), dueAt: this.clock.now() + waitMs, givenUpAt: over ? this.clock.now() : null },
       );
+      this.bus.tell({ kind: 'jobs', stationId: job.stationId });
       if (affected && over) await kind.gaveUp?.(subject, words);
     }
   }

@@ -3,7 +3,6 @@ import type { Me, PasswordChange, SessionView, SetUpRequest, SignInRequest } fro
 import { HOUR_MS, USUAL_TIMES } from '@lantern/core';
 import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { randomBytes, randomUUID } from 'node:crypto';
-import { Subject } from 'rxjs';
 import { DataSource, In, LessThan, MoreThan, Not, type FindOptionsWhere } from 'typeorm';
 import { Clock } from '../foundation/clock';
 import { digestOf, sameText } from '../foundation/digest';
@@ -14,6 +13,7 @@ import { isCommonPassword } from './common-passwords';
 import { hashPassword, newToken, passwordFits } from './passwords';
 import { Person, Session, Station } from './people.entities';
 import { SignInGate } from './sign-in-gate';
+import { Bus } from '../foundation/bus';
 
 export const SESSION_LIVES_MS = 30 * 24 * 3_600_000;
 
@@ -26,14 +26,13 @@ export class PeopleService implements OnApplicationBootstrap, OnApplicationShutd
   private readonly log = new Logger('people');
   readonly gate = new SignInGate();
   private readonly work = new RegularWork('sessions', TIDY_EVERY_MS, () => this.forgetEnded());
-  /** Digests of tokens of sessions that were ended: whatever is open on their behalf ends too. */
-  readonly ended = new Subject<string>();
   /** Opens the station on a server that has none. Made anew at each start, and told only where the server was started. */
   readonly setUpCode = process.env.LANTERN_SETUP_CODE || readableCode();
 
   constructor(
     private readonly database: DataSource,
     private readonly clock: Clock,
+    private readonly bus: Bus,
   ) {}
 
   onApplicationBootstrap(): void {
@@ -155,7 +154,7 @@ export class PeopleService implements OnApplicationBootstrap, OnApplicationShutd
     const sessions = this.database.getRepository(Session);
     const found = await sessions.find({ where, select: { tokenHash: true } });
     await sessions.delete({ tokenHash: In(found.map(({ tokenHash }) => tokenHash)) });
-    for (const { tokenHash } of found) this.ended.next(tokenHash);
+    for (const { tokenHash } of found) this.bus.tell({ kind: 'session ended', session: tokenHash });
     return found.length;
   }
 

@@ -5,7 +5,6 @@ import { Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs
 import { createReadStream, existsSync } from 'node:fs';
 import { mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { Subject } from 'rxjs';
 import { DataSource } from 'typeorm';
 import { Clock } from '../foundation/clock';
 import { storageTrouble } from '../foundation/errors';
@@ -16,6 +15,7 @@ import { FileSink } from '../media/file-sink';
 import { MediaProcess } from '../media/media-process';
 import { recordingFolder, noteDone, stretchFiles, syncPath, webmToFlvArgs } from '../media/stretch';
 import { Show } from '../shows/show.entities';
+import { Bus } from '../foundation/bus';
 
 const KIND = 'recording';
 const BACKLOG_BYTES = 8_000_000;
@@ -35,12 +35,10 @@ interface Packed {
 @Injectable()
 export class RecordingService implements OnApplicationBootstrap {
   private readonly log = new Logger('recording');
-  /** Identifiers of shows whose recording came to be, or failed. */
-  readonly changes = new Subject<string>();
-
   constructor(
     private readonly database: DataSource,
     private readonly jobs: JobsService,
+    private readonly bus: Bus,
     private readonly clock: Clock,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {
@@ -69,7 +67,7 @@ export class RecordingService implements OnApplicationBootstrap {
   /** Has the recording of a show that is over be made; asked for twice, it is made once. */
   async ask({ id, stationId }: Pick<Show, 'id' | 'stationId'>): Promise<void> {
     await together(this.database, () => this.want({ id, stationId }, this.clock.now()));
-    this.changes.next(id);
+    this.bus.tell({ kind: 'recording', showId: id });
   }
 
   /** Notes within the transaction that ends a show that its recording is wanted: what comes from the stage may take until `dueAt` to be closed. */
@@ -96,14 +94,14 @@ export class RecordingService implements OnApplicationBootstrap {
       if (!storage) this.log.error(error instanceof Error ? error.message : String(error), error instanceof Error ? error.stack : undefined);
       throw new NotDone(storage ? storage.words : 'It could not be packed.');
     } finally {
-      this.changes.next(showId);
+      this.bus.tell({ kind: 'recording', showId });
     }
     await this.become(showId, { recording: recordingMs > 0 ? 'ready' : 'none', recordingMs });
   }
 
   private async become(showId: string, columns: Partial<Show>): Promise<void> {
     await this.database.getRepository(Show).update({ id: showId }, columns);
-    this.changes.next(showId);
+    this.bus.tell({ kind: 'recording', showId });
   }
 
   private show(id: string): Promise<Show | null> {

@@ -10,6 +10,7 @@ import type { DataSource } from 'typeorm';
 import { stretchFiles } from '../media/stretch';
 import type { Settings } from '../foundation/settings';
 import { openDatabase } from '../foundation/database';
+import { Bus } from '../foundation/bus';
 import type { Clock } from '../foundation/clock';
 import { JobsService } from '../jobs/jobs.service';
 import { Station } from '../people/people.entities';
@@ -26,8 +27,8 @@ let now = Date.now();
 
 beforeAll(async () => {
   database = await openDatabase(settings);
-  jobs = new JobsService(database, { now: () => now } as Clock);
-  recordings = new RecordingService(database, jobs, { now: () => now } as Clock, settings);
+  jobs = new JobsService(database, new Bus(), { now: () => now } as Clock);
+  recordings = new RecordingService(database, jobs, new Bus(), { now: () => now } as Clock, settings);
   await database
     .getRepository(Station)
     .insert({ id: 's', name: 'Alderfell Sky Club', zone: 'UTC', cities: [], milestoneTimes: USUAL_TIMES, feedHash: null, slug: 's', supportersHash: null });

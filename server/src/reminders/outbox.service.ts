@@ -14,13 +14,14 @@ import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { Vault } from '../foundation/vault';
 import { Mail } from './reminder.entities';
+import { breathe } from '../foundation/breathe';
 
 const EVERY_MS = 5_000;
-const AT_ONCE = 50;
+const AT_ONCE = 20;
 const BESIDE_EACH_OTHER = 5;
 /** Doubling waits, for about a day. */
 const TRIES_MAX = 11;
-const MOST_SHOWN = 300;
+const MOST_SHOWN = 100;
 
 /** What of a mail is kept from everybody's eyes until it is sent. */
 interface Sealed {
@@ -86,12 +87,14 @@ export class OutboxService implements OnApplicationBootstrap, OnApplicationShutd
 
   async view(stationId: string): Promise<OutboxView> {
     const mails = this.database.getRepository(Mail);
-    const rows = await mails.find({ where: { stationId }, order: { dueAt: 'DESC' }, take: MOST_SHOWN });
+    const shown = { id: true, recipient: true, subject: true, trouble: true, sentAt: true, dueAt: true, tries: true } as const;
+    const rows = await mails.find({ where: { stationId }, order: { dueAt: 'DESC' }, take: MOST_SHOWN, select: shown });
+    // What went out is counted by its index alone; of the rest there is little.
     const [counts] = (await this.database.query(
-      `SELECT COALESCE(SUM(sentAt IS NOT NULL), 0) AS sent, COALESCE(SUM(sentAt IS NULL AND tries = 0), 0) AS waiting,
-        COALESCE(SUM(sentAt IS NULL AND tries BETWEEN 1 AND ?), 0) AS failing, COALESCE(SUM(sentAt IS NULL AND tries >= ?), 0) AS "given up"
-       FROM mails WHERE stationId = ?`,
-      [TRIES_MAX - 1, TRIES_MAX, stationId],
+      `SELECT (SELECT COUNT(*) FROM mails WHERE stationId = ? AND sentAt IS NOT NULL) AS sent,
+        COALESCE(SUM(tries = 0), 0) AS waiting, COALESCE(SUM(tries BETWEEN 1 AND ? - 1), 0) AS failing, COALESCE(SUM(tries >= ?), 0) AS "given up"
+       FROM mails WHERE stationId = ? AND sentAt IS NULL`,
+      [stationId, TRIES_MAX, TRIES_MAX, stationId],
     )) as [OutboxView['counts']];
     return {
       server: this.settings.smtpUrl !== null,
@@ -135,7 +138,7 @@ export class OutboxService implements OnApplicationBootstrap, OnApplicationShutd
       // Its links are secrets: nothing of them is kept once they are on their way.
       if (sent.length) await mails.update({ id: In(sent) }, { sentAt: this.clock.now(), sealed: '', trouble: '' });
       if (due.length < AT_ONCE) return;
-      await new Promise((next) => setImmediate(next));
+      await breathe();
     }
   }
 

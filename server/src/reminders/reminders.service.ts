@@ -17,6 +17,7 @@ import { AskingLimits } from './asking-limits';
 import { MailLinks } from './mail-links';
 import { OutboxService, type Letter } from './outbox.service';
 import { Registration } from './reminder.entities';
+import { breathe } from '../foundation/breathe';
 
 const EVERY_MS = 10_000;
 /** How late a reminder may still be sent; later it would only puzzle. */
@@ -29,7 +30,7 @@ const MOST_PER_SHOW = 20_000;
 /** The start that somebody was last told where they were told that there is none. */
 const CALLED_OFF = 0;
 /** Letters that are written in one go: a few ms, since pictures pass here too. */
-const AT_ONCE = 100;
+const AT_ONCE = 25;
 /** Everybody who is told of a show. */
 const LISTENERS = `SELECT 1 FROM registrations WHERE showId = shows.id AND confirmedAt IS NOT NULL
   UNION ALL SELECT 1 FROM invitations WHERE showId = shows.id AND answer <> 'declined'`;
@@ -230,7 +231,7 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
           return rows.length;
         });
         if (wrote < AT_ONCE) break;
-        await new Promise((next) => setImmediate(next));
+        await breathe();
       }
     }
   }

@@ -15,6 +15,7 @@ import { AskingLimits } from './asking-limits';
 import { MailLinks } from './mail-links';
 import { OutboxService, type Letter } from './outbox.service';
 import { Subscription } from './reminder.entities';
+import { breathe } from '../foundation/breathe';
 
 const EVERY_MS = 30_000;
 const FORGET_AFTER_MS = 2 * DAY_MS;
@@ -22,7 +23,7 @@ const FORGET_AFTER_MS = 2 * DAY_MS;
 const GATHERED_FOR_MS = 5 * MINUTE_MS;
 const MOST_PER_STATION = 20_000;
 /** Letters that are written in one go. */
-const AT_ONCE = 100;
+const AT_ONCE = 25;
 
 @Injectable()
 export class SubscriptionsService implements OnApplicationBootstrap, OnApplicationShutdown {
@@ -133,7 +134,7 @@ export class SubscriptionsService implements OnApplicationBootstrap, OnApplicati
         return subscribers.length;
       });
       if (wrote < AT_ONCE) return;
-      await new Promise((next) => setImmediate(next));
+      await breathe();
     }
   }
 

@@ -16,6 +16,7 @@ import { Show } from '../shows/show.entities';
 import { PastFigures } from './report.entities';
 import { mayPlan, ShowId } from '../shows/shows.controller';
 import { ShowsService } from '../shows/shows.service';
+import { Bus } from '../foundation/bus';
 
 const RECORDING_WORDS: Record<Show['recording'], string> = {
   none: 'Nothing was recorded.',
@@ -32,6 +33,7 @@ export class ReportController {
     private readonly recordings: RecordingService,
     private readonly airings: AiringsService,
     private readonly views: HouseViewsService,
+    private readonly bus: Bus,
   ) {}
 
   @Get('report')
@@ -85,7 +87,7 @@ export class ReportController {
     mayPlan(person);
     const { show } = await this.shows.whole(person.stationId, id);
     await this.database.getRepository(Show).update({ id: show.id }, { houseReplay: shown });
-    this.shows.changes.next(show.id);
+    this.bus.tell({ kind: 'show', showId: show.id });
     return this.report(person, id);
   }
 

@@ -11,6 +11,7 @@ import { PastFigures } from '../report/report.entities';
 import { Airing } from '../shows/show.entities';
 import { RegularWork } from '../foundation/regular-work';
 import { SETTINGS, type Settings } from '../foundation/settings';
+import { breathe } from '../foundation/breathe';
 
 const EVERY_MS = HOUR_MS;
 /** What went out by mail, and what could not be sent. */
@@ -22,7 +23,7 @@ const REGISTRATIONS_MS = 30 * DAY_MS;
 const AUDIT_MS = 730 * DAY_MS;
 /** Samples of a show are thinned once its report has been read. */
 const THIN_AFTER_MS = 7 * DAY_MS;
-const ROWS_AT_ONCE = 500;
+const ROWS_AT_ONCE = 200;
 const SHOWS_AT_ONCE = 20;
 
 @Injectable()
@@ -65,7 +66,7 @@ export class RetentionService implements OnApplicationBootstrap, OnApplicationSh
       await this.database.query(query, [...parameters]);
       const [{ changed }] = (await this.database.query('SELECT changes() AS changed')) as [{ changed: number }];
       if (changed < ROWS_AT_ONCE) return;
-      await new Promise((next) => setImmediate(next));
+      await breathe();
     }
   }
 
@@ -98,7 +99,7 @@ export class RetentionService implements OnApplicationBootstrap, OnApplicationSh
       await addRow(this.database.manager, PastFigures, { showId, peakTogether: peakTogether(byAiring) });
       for (let at = 0; at < gone.length; at += ROWS_AT_ONCE) {
         await this.database.getRepository(AirSampleRow).delete({ id: In(gone.slice(at, at + ROWS_AT_ONCE)) });
-        await new Promise((next) => setImmediate(next));
+        await breathe();
       }
     }
   }

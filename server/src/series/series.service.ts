@@ -49,6 +49,7 @@ import { Airing, isCalledOff, isStillPlanned, Series, Show, standsThere } from '
 import { columnsOf, ShowsService } from '../shows/shows.service';
 import { Thumbnails } from '../shows/thumbnails';
 import { addRow, together, TurnByTurn } from '../foundation/together';
+import { Bus } from '../foundation/bus';
 
 /** Dates this far ahead become shows: as far as any network reaches, and a little. */
 export const HORIZON_MS = 190 * DAY_MS;
@@ -82,6 +83,7 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
     private readonly thumbnails: Thumbnails,
     private readonly removal: RemovalService,
     private readonly jobs: JobsService,
+    private readonly bus: Bus,
     private readonly clock: Clock,
   ) {
     const everyMinute = { triesMax: Infinity, waitMs: () => MINUTE_MS };
@@ -251,7 +253,7 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
       await this.database.getRepository(Series).update({ id: series.id }, { picture, waiting } as QueryDeepPartialEntity<Series>);
       for (const other of others) await this.shows.givePictures(series, other);
     }
-    for (const { id } of others) this.shows.changes.next(id);
+    for (const { id } of others) this.bus.tell({ kind: 'show', showId: id });
     return { ...NOTHING, changed: others.length, clocks };
   }
 
@@ -320,7 +322,7 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
       await this.removal.leaveOut(entities, after);
       await entities.update(Show, { id: showId }, { state: 'withdrawn', seriesId: null, seriesDate: null, differs: [] });
     });
-    this.shows.changes.next(showId);
+    this.bus.tell({ kind: 'show', showId });
     return { refused: [], removed: null };
   }
 

@@ -3,6 +3,8 @@ import type { ChannelResult, FoundEvent } from '@lantern/contract';
 import { AIRING_FIELDS, asPlainText, MINUTE_MS, reconciled, type AiringFacts, type AiringField, type Sides } from '@lantern/core';
 import { Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
+import { isDeepStrictEqual } from 'node:util';
+import { Bus } from '../foundation/bus';
 import { DataSource, Not, type EntityManager } from 'typeorm';
 import { ChannelAccessService, channelInFull, wordsOfNetworkError } from '../channels/access.service';
 import { ChannelsService } from '../channels/channels.service';
@@ -38,6 +40,7 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
     private readonly lines: LinesService,
     private readonly talk: NetworkTalk,
     private readonly jobs: JobsService,
+    private readonly bus: Bus,
     private readonly clock: Clock,
   ) {
     jobs.takeUp({
@@ -87,7 +90,9 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
         try {
           const there = await connector.look(this.access.of(channel), airing.remoteId!);
           const gone = !isThere(there);
-          await this.database.getRepository(Airing).update({ id: airing.id }, { seen: gone ? null : there.facts, seenAt: this.clock.now(), gone });
+          const seen = gone ? null : there.facts;
+          await changeRow(this.database.manager, Airing, { id: airing.id }, { seen, seenAt: this.clock.now(), gone });
+          if (gone !== airing.gone || !isDeepStrictEqual(seen, airing.seen)) this.bus.tell({ kind: 'show', showId });
           return null;
         } catch (error) {
           const words = wordsOfNetworkError(error, channel, connector);

@@ -19,6 +19,7 @@ import { Airing, isStillPlanned, Show, standsThere } from './show.entities';
 import { ShowsService } from './shows.service';
 import { ComposerService } from '../artwork/composer.service';
 import { Thumbnails } from './thumbnails';
+import { Bus } from '../foundation/bus';
 
 @Injectable()
 export class PlacingService {
@@ -33,6 +34,7 @@ export class PlacingService {
     private readonly thumbnails: Thumbnails,
     private readonly composer: ComposerService,
     private readonly talk: NetworkTalk,
+    private readonly bus: Bus,
     private readonly clock: Clock,
   ) {}
 
@@ -421,7 +423,7 @@ export class PlacingService {
     try {
       return await this.talk.press(showId, work);
     } finally {
-      this.shows.changes.next(showId);
+      this.bus.tell({ kind: 'show', showId });
     }
   }
 }

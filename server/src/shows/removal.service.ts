@@ -19,6 +19,7 @@ import { Airing, Series, Show, standsThere, Template } from './show.entities';
 import { Removal } from './removal.entities';
 import { ShowsService } from './shows.service';
 import { Thumbnails, waitingOf } from './thumbnails';
+import { Bus } from '../foundation/bus';
 
 /** For how long a removal can be taken back. */
 const UNDO_MS = DAY_MS;
@@ -44,6 +45,7 @@ export class RemovalService implements OnApplicationBootstrap, OnApplicationShut
     private readonly database: DataSource,
     private readonly shows: ShowsService,
     private readonly thumbnails: Thumbnails,
+    private readonly bus: Bus,
     private readonly clock: Clock,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
@@ -72,7 +74,7 @@ export class RemovalService implements OnApplicationBootstrap, OnApplicationShut
       const title = `${show.title || 'Untitled'}, ${sayDay(instant(show.startsAt), show.zone)}`;
       return this.keep(entities, person, 'show', showId, title, tables);
     });
-    this.shows.changes.next(showId);
+    this.bus.tell({ kind: 'show', showId });
     return removed;
   }
 
@@ -108,7 +110,7 @@ export class RemovalService implements OnApplicationBootstrap, OnApplicationShut
       if (removal.kind === 'show') await this.takeIn(entities, removal.subjectId);
       return removal;
     });
-    this.shows.changes.next(restored.subjectId);
+    this.bus.tell({ kind: 'show', showId: restored.subjectId });
     return { showId: restored.kind === 'show' ? restored.subjectId : null, title: restored.title };
   }
 

@@ -27,8 +27,7 @@ import { plainToInstance } from 'class-transformer';
 import { validate } from 'class-validator';
 import { randomBytes, randomUUID } from 'node:crypto';
 import { isDeepStrictEqual } from 'node:util';
-import { Subject } from 'rxjs';
-import { DataSource, In, IsNull, LessThan, Like, MoreThanOrEqual, type EntityManager } from 'typeorm';
+import { DataSource, In, IsNull, LessThan, MoreThanOrEqual, Raw, type EntityManager } from 'typeorm';
 import type { QueryDeepPartialEntity } from 'typeorm/query-builder/QueryPartialEntity';
 import { Channel } from '../channels/channel.entities';
 import { ChannelsService, identityOf } from '../channels/channels.service';
@@ -43,6 +42,7 @@ import { AiringsService } from './airings.service';
 import { BLANK_SHEET, draftOf, plannedFacts, whenOf, type Planned } from './draft';
 import { Airing, BLANK_AIRING, BLANK_SHOW, isStillPlanned, Series, Show, standsThere, type ShowPicture } from './show.entities';
 import { Thumbnails, waitingOf } from './thumbnails';
+import { Bus } from '../foundation/bus';
 
 /** For how long past shows are told without being asked for. */
 const NEAR_MS = 30 * DAY_MS;
@@ -62,9 +62,6 @@ export interface WholeShow {
 
 @Injectable()
 export class ShowsService implements OnApplicationBootstrap {
-  /** Identifiers of shows of which something changed that the public may see. */
-  readonly changes = new Subject<string>();
-
   /** By airing, what comparing it with its channel came to. */
   private readonly comparisons = new Map<string, { key: string; drifted: boolean }>();
 
@@ -73,6 +70,7 @@ export class ShowsService implements OnApplicationBootstrap {
     private readonly channels: ChannelsService,
     private readonly airings: AiringsService,
     private readonly thumbnails: Thumbnails,
+    private readonly bus: Bus,
     private readonly clock: Clock,
   ) {}
 
@@ -81,7 +79,8 @@ export class ShowsService implements OnApplicationBootstrap {
     const shows = this.database.getRepository(Show);
     const now = this.clock.now();
     if (words?.trim()) {
-      const like = Like(`%${words.trim().replace(/[%_]/g, ' ')}%`);
+      // Words as they stand: what stands for any letter elsewhere stands for itself here.
+      const like = Raw((column) => `${column} LIKE :like ESCAPE '\\'`, { like: `%${words.trim().replace(/[\\%_]/g, '\\$&')}%` });
       const where = [{ title: like }, { room: like }, { people: like as never }].map((each) => ({ ...each, stationId }));
       return this.summaries(stationId, await shows.find({ where, order: { startsAt: 'DESC' }, take: MOST_FOUND }));
     }
@@ -242,7 +241,9 @@ export class ShowsService implements OnApplicationBootstrap {
       await this.tickChannels(entities, show.id, draft);
       return show;
     };
-    return entities ? make(entities) : together(this.database, make);
+    const made = entities ? await make(entities) : await together(this.database, make);
+    this.bus.tell({ kind: 'show', showId: made.id });
+    return made;
   }
 
   /** A new show with the pictures of another, of a series or of a template. The files come first, so that no row tells of a picture that is not there. */
@@ -257,7 +258,7 @@ export class ShowsService implements OnApplicationBootstrap {
     const id = randomUUID();
     try {
       const show = await this.draft(stationId, draft, person, { ...more, id, ...(await this.copiedPictures(from, { id })) });
-      this.changes.next(id);
+      this.bus.tell({ kind: 'show', showId: id });
       return show;
     } catch (error) {
       await this.thumbnails.forget({ id });
@@ -269,7 +270,7 @@ export class ShowsService implements OnApplicationBootstrap {
   async givePictures(from: { id: string; picture: ShowPicture | null; waiting: ShowPicture | null }, show: Show): Promise<void> {
     Object.assign(show, await this.copiedPictures(from, show));
     await this.database.getRepository(Show).update({ id: show.id }, { thumbnail: show.thumbnail, waiting: show.waiting });
-    this.changes.next(show.id);
+    this.bus.tell({ kind: 'show', showId: show.id });
   }
 
   async copiedPictures(
@@ -304,7 +305,7 @@ export class ShowsService implements OnApplicationBootstrap {
       await this.write(entities, show.id, columnsOf(plannedFacts(merged), accepted), accepted, person.name);
       return { conflicts, wrote: true };
     });
-    if (kept.wrote) this.changes.next(id);
+    if (kept.wrote) this.bus.tell({ kind: 'show', showId: id });
     return { conflicts: kept.conflicts };
   }
 

@@ -4,13 +4,15 @@ import { sayClock } from '@lantern/core';
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { LampGlyph } from '../look/LampGlyph';
+import { useAskEvery } from './changes';
 import { useNow } from './clock';
 import { server } from './server';
 
 const ASK_EVERY_MS = 5_000;
 
 export function OnAirBar() {
-  const { data } = useQuery({ queryKey: ['on-air'], queryFn: () => server.get<OnAirSummary[]>('/api/on-air'), refetchInterval: ASK_EVERY_MS, staleTime: 0 });
+  const refetchInterval = useAskEvery(ASK_EVERY_MS);
+  const { data } = useQuery({ queryKey: ['on-air'], queryFn: () => server.get<OnAirSummary[]>('/api/on-air'), refetchInterval, staleTime: 0 });
   if (!data?.length) return null;
   return (
     <aside className="on-air-bar" aria-label="On air">

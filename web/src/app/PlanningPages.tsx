@@ -6,6 +6,7 @@ import { Link, Navigate, NavLink, Outlet, ScrollRestoration, useLocation, useNav
 import { LanternMark } from '../look/LanternMark';
 import { useMe } from '../people/me';
 import { SignInAgain } from '../people/SignInAgain';
+import { useStationChanges } from './changes';
 import { OnAirBar } from './OnAirBar';
 import { RemovedNotice } from './removed';
 import { noteSignedIn } from './session';
@@ -43,6 +44,7 @@ export function PlanningPages() {
   const queries = useQueryClient();
   const navigate = useNavigate();
   useNewShowKey();
+  useStationChanges();
   const signOut = async () => {
     await server.delete('/api/session');
     noteSignedIn(false);

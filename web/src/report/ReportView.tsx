@@ -5,6 +5,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, useLocation, useParams } from 'react-router';
+import { useAskEvery } from '../app/changes';
 import { serverNow } from '../app/clock';
 import { server, wordsOf } from '../app/server';
 import { Notice } from '../look/Notice';
@@ -13,10 +14,11 @@ import { AudienceChart } from './AudienceChart';
 export function ReportView() {
   const { id } = useParams();
   const wrapped = (useLocation().state as WrapResult | null)?.results ?? [];
+  const askEvery = useAskEvery(10_000);
   const report = useQuery({
     queryKey: ['report', id],
     queryFn: () => server.get<ShowReport>(`/api/shows/${id}/report`),
-    refetchInterval: ({ state }) => (state.data?.recording.state === 'making' ? 1_000 : 10_000),
+    refetchInterval: ({ state }) => (state.data?.recording.state === 'making' ? Math.min(askEvery, 5_000) : askEvery),
   });
   const queries = useQueryClient();
   const again = useMutation({

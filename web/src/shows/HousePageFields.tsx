@@ -4,6 +4,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Form } from 'react-bootstrap';
 import { useFormContext } from 'react-hook-form';
+import { useAskEvery } from '../app/changes';
 import { server } from '../app/server';
 import { Invitations } from './Invitations';
 import { TrailerField } from './TrailerField';
@@ -18,10 +19,11 @@ const WORDS: Record<HouseVisibility, string> = {
 
 export function HousePageFields({ show, draft, put, onStored }: { show: ShowView; draft: ShowDraft; put: Put; onStored: (show: ShowView) => void }) {
   const { formState } = useFormContext<ShowDraft>();
+  const refetchInterval = useAskEvery(30_000);
   const audience = useQuery({
     queryKey: ['audience', show.id],
     queryFn: () => server.get<AudienceView>(`/api/shows/${show.id}/audience`),
-    refetchInterval: 30_000,
+    refetchInterval,
   });
   const [sites, setSites] = useState<string | null>(null);
   const { confirmed = 0, asked = 0 } = audience.data ?? {};

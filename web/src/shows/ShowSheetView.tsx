@@ -6,6 +6,7 @@ import { useEffect, useMemo, useState } from 'react';
 import { Form } from 'react-bootstrap';
 import { FormProvider, useForm, useWatch } from 'react-hook-form';
 import { Link, useLocation, useParams } from 'react-router';
+import { useAskEvery } from '../app/changes';
 import { server, wordsOf } from '../app/server';
 import { useChannels } from '../channels/channel-queries';
 import { EncoderSets } from '../lines/EncoderSets';
@@ -27,7 +28,7 @@ import { useSheetKeeping } from './sheet-keeping';
 import { ChannelTicks, PictureFromField, ToLook, WhatFields, WhenFields } from './SheetFields';
 import { ThumbnailPicker } from './ThumbnailPicker';
 
-/** How often the sheet asks whether somebody else changed it, and how often the channels are looked at. */
+/** How often the sheet asks whether somebody else changed it where it does not hear of it, and how often the channels are looked at. */
 const ASK_EVERY_MS = 4_000;
 const LOOK_EVERY_MS = 5 * MINUTE_MS;
 /** How long what was linked to is kept in sight while the rest of the page comes in. */
@@ -35,7 +36,8 @@ const SETTLES_MS = 2_000;
 
 export function ShowSheetView() {
   const { id } = useParams();
-  const show = useQuery({ queryKey: ['show', id], queryFn: () => server.get<ShowView>(`/api/shows/${id}`), refetchInterval: ASK_EVERY_MS });
+  const refetchInterval = useAskEvery(ASK_EVERY_MS);
+  const show = useQuery({ queryKey: ['show', id], queryFn: () => server.get<ShowView>(`/api/shows/${id}`), refetchInterval });
   if (!show.data && show.error) {
     return (
       <div className="narrow">

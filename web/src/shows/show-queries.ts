@@ -2,6 +2,7 @@
 import { SHOWS_ON_A_PAGE, type ShowSummary } from '@lantern/contract';
 import { keepPreviousData, useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { useMemo } from 'react';
+import { useAskEvery } from '../app/changes';
 import { server } from '../app/server';
 
 const list = (query = '') => server.get<ShowSummary[]>(`/api/shows${query}`);
@@ -24,7 +25,8 @@ export interface ShowsInTime {
 /** Shows that are near and, once asked for, those of before; with `words` those of any time that they find. */
 export function useShowsInTime(words: string): ShowsInTime {
   const wanted = words.trim();
-  const near = useQuery({ queryKey: ['shows', 'near'], queryFn: () => list(), refetchInterval: 60_000 });
+  const refetchInterval = useAskEvery(15_000);
+  const near = useQuery({ queryKey: ['shows', 'near'], queryFn: () => list(), refetchInterval });
   const first = near.data ? earliestOf(near.data) : null;
   const older = useInfiniteQuery({
     queryKey: ['shows', 'older'],
