@@ -6,6 +6,7 @@ module.exports = {
   testTimeout: 60_000,
   roots: ['core', 'contract', 'server', 'networks', 'web'].map((name) => `<rootDir>/${name}/src`),
   testMatch: ['**/*.test.ts'],
+  setupFiles: ['<rootDir>/jest.setup.cjs'],
   transform: {
     '^.+\\.tsx?$': [
       '@swc/jest',

@@ -11,8 +11,8 @@ export default defineConfig({
   timeout: 300_000,
   // Machines are shared: what takes two seconds on a quiet one may take twenty.
   expect: { timeout: 30_000 },
-  // A second try only where nobody watches; a journey that needed it is reported as flaky.
-  retries: process.env.CI ? 1 : 0,
+  // What passes only at the second try is a defect of the product or of the journey.
+  retries: 0,
   reporter: [['list'], ['json', { outputFile: 'test-results/journeys.json' }]],
   use: {
     viewport: { width: 1280, height: 800 },

@@ -1,5 +1,7 @@
 import AxeBuilder from '@axe-core/playwright';
 import type { Page } from '@playwright/test';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
 import { expect, openStage, test } from '../support/test';
 
 /** What an automatic look finds against WCAG 2.2 AA, by rule and place. */
@@ -8,26 +10,51 @@ async function barriers(page: Page): Promise<string[]> {
   return violations.flatMap(({ id, nodes }) => nodes.map(({ target }) => `${id}: ${target.join(' ')}`));
 }
 
+/** Every page that there is, as the router names it. */
+function pagesOfTheRouter(): string[] {
+  const source = readFileSync(join(__dirname, '..', '..', 'web', 'src', 'app', 'router.tsx'), 'utf8');
+  const paths = [...source.matchAll(/path: '([^']+)'/g)].map(([, path]) => path!);
+  return paths.filter((path) => path !== '*').map((path) => (path.startsWith('/') ? path : `/channels/:id/${path}`));
+}
+
 test('no page has barriers that can be found automatically, contrast among them', async ({ page, product, host, context }) => {
+  await page.goto(`${product.url}/set-up`);
+  await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+  expect(await barriers(page), 'before there is a station').toEqual([]);
   const show = await host.showAtItsStart();
+  const over = await host.overShow();
   await page.goto(`${product.url}/sign-in`);
   await expect(page.getByRole('heading', { name: 'Come in' })).toBeVisible();
   expect(await barriers(page)).toEqual([]);
   await host.lendTo(context);
   const library = show.airings.find(({ channel }) => channel.network === 'reelmoor')!.channel;
-  for (const [path, heading] of [
-    ['/', 'Almanac'],
-    ['/?view=list', 'Almanac'],
-    ['/station', 'Station'],
-    ['/channels', 'Channels'],
-    ...['', '/lines', '/rules', '/defaults'].map((part) => [`/channels/${library.id}${part}`, library.name]),
-    ['/channels/record', 'What was done with channels and keys'],
-    ['/shows/new', 'New show'],
-    [`/shows/${show.id}`, 'Dusk Report'],
-    [new URL(show.houseUrl).pathname, 'Dusk Report'],
-  ]) {
-    await page.goto(product.url + path!);
-    await expect(page.getByRole('heading', { level: 1, name: heading! })).toBeVisible();
+  const linkId = await host.beginLink('pipwire');
+  const examples: Record<string, (readonly [path: string, heading: string | RegExp])[]> = {
+    '/': [
+      ['/', 'Almanac'],
+      ['/?view=list', 'Almanac'],
+    ],
+    '/station': [['/station', 'Station']],
+    '/channels': [['/channels', 'Channels']],
+    '/channels/:id': [[`/channels/${library.id}`, library.name]],
+    ...Object.fromEntries(['lines', 'rules', 'defaults'].map((part) => [`/channels/:id/${part}`, [[`/channels/${library.id}/${part}`, library.name]]])),
+    '/channels/record': [['/channels/record', 'What was done with channels and keys']],
+    '/channels/link/:linkId': [[`/channels/link/${linkId}`, /./]],
+    '/shows/new': [['/shows/new', 'New show']],
+    '/shows/:id': [[`/shows/${show.id}`, 'Dusk Report']],
+    '/shows/:id/report': [[`/shows/${over.id}/report`, /./]],
+    '/shows/:id/picture': [[`/shows/${show.id}/picture`, /./]],
+    '/artwork': [['/artwork', /./]],
+    '/contacts': [['/contacts', /./]],
+    '/mail': [['/mail', /./]],
+    '/you': [['/you', /./]],
+    // Looked at above and below.
+    ...{ '/sign-in': [], '/set-up': [], '/shows/:id/stage': [] },
+  };
+  expect(Object.keys(examples).sort()).toEqual(pagesOfTheRouter().sort());
+  for (const [path, heading] of [...Object.values(examples).flat(), [new URL(show.houseUrl).pathname, 'Dusk Report'] as const]) {
+    await page.goto(product.url + path);
+    await expect(page.getByRole('heading', { level: 1, name: heading })).toBeVisible();
     expect(await barriers(page), path).toEqual([]);
   }
   await openStage(page, `${product.url}/shows/${show.id}/stage`);

@@ -57,7 +57,8 @@ export class Host {
     await this.must('POST', '/api/set-up', { ...OWNER, code: this.product.setUpCode, zone: ZONE });
   }
 
-  async link(network: NetworkId, identityId: string): Promise<ChannelView> {
+  /** Grants access as a person does, up to the choice of the account; answers with the link's identifier. */
+  async beginLink(network: NetworkId): Promise<string> {
     const { consentUrl } = await this.must<LinkStarted>('POST', '/api/channels/links', { network });
     const consent = await fetch(consentUrl, {
       method: 'POST',
@@ -66,7 +67,11 @@ export class Host {
     });
     const back = new URL(consent.headers.get('location')!);
     const page = await this.must<string>('GET', `${back.pathname}${back.search}`);
-    const linkId = page.split('/').at(-1)!;
+    return page.split('/').at(-1)!;
+  }
+
+  async link(network: NetworkId, identityId: string): Promise<ChannelView> {
+    const linkId = await this.beginLink(network);
     await this.must<LinkChoices>('GET', `/api/channels/links/${linkId}`);
     return this.must<ChannelView>('POST', `/api/channels/links/${linkId}`, { identityId });
   }
@@ -127,6 +132,18 @@ export class Host {
     const placed = await this.must<PlaceResult>('POST', `/api/shows/${show.id}/place`);
     this.product.travelTo(startsAt + 2_000);
     return placed.show;
+  }
+
+  /** A show of this station that was on air on a channel of its own, and is wrapped up. */
+  async overShow(): Promise<{ id: string }> {
+    const hall = await this.must<ChannelView>('POST', '/api/channels/typed-in', { name: 'Hall', address: 'rtmp://127.0.0.1:9/hall', key: 'hall-key-1' });
+    const show = await this.must<ShowView>(
+      'POST',
+      '/api/shows',
+      this.draftOf(soonestStart(this.product.now() + 3 * 3_600_000), [hall], { title: 'Committee Stream' }),
+    );
+    for (const action of ['place', 'air', 'wrap']) await this.must('POST', `/api/shows/${show.id}/${action}`);
+    return show;
   }
 
   report(showId: string): Promise<ShowReport> {

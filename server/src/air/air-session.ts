@@ -53,6 +53,8 @@ export interface AirSessionHost {
   sample(airingId: string, at: Instant, lamp: Lamp, watching: number | null): void;
   changed(): void;
   houseWatching(): number;
+  /** So much of the show has been received by now, in ms: kept, so that it is known after a kill. */
+  recorded(lengthMs: number): void;
   /** What comes from the stage is taken in no longer: it has to begin a new stretch. */
   stretchBroke(): void;
   roomWords(): string;
@@ -64,6 +66,8 @@ export class AirSession {
   private readonly packager: HousePackager;
   private readonly watches: AiringWatch[];
   private readonly folder: string;
+  private readonly recordedBefore: number;
+  private readonly noting: NodeJS.Timeout;
   private stretch: Stretch | null = null;
   /** Of earlier stretches, whose files are being finished. */
   private readonly closing = new Set<Promise<void>>();
@@ -78,6 +82,10 @@ export class AirSession {
     private readonly host: AirSessionHost,
   ) {
     this.log = new Logger(`show ${show.id}`);
+    this.recordedBefore = show.recordingMs;
+    this.noting = setInterval(() => {
+      if (this.programme.lengthMs > 0) host.recorded(this.recordedMs);
+    }, SAMPLE_EVERY_MS);
     this.folder = recordingFolder(host.settings, show.id);
     this.nextStretch = this.firstStretch();
     this.packager = new HousePackager(host.settings.ffmpeg, join(host.settings.liveDir, show.slug), this.programme);
@@ -136,10 +144,15 @@ export class AirSession {
       holdsIt: false,
       houseWatching: this.host.houseWatching(),
       roomWords: this.stretch && !this.stretch.kept ? 'The disk takes no more: the recording has broken off. The picture goes on.' : this.host.roomWords(),
-      recordedMs: this.show.recordingMs + this.programme.lengthMs,
+      recordedMs: this.recordedMs,
       airings: this.watches.map((watch) => this.airingView(watch, now)),
       now,
     };
+  }
+
+  /** How much of the show has been received, before and after whatever stopped the server. */
+  private get recordedMs(): number {
+    return this.recordedBefore + this.programme.lengthMs;
   }
 
   take(scene: SceneId): void {
@@ -156,6 +169,7 @@ export class AirSession {
   async close(): Promise<void> {
     if (this.ended) return;
     this.ended = true;
+    clearInterval(this.noting);
     for (const watch of this.watches) if (watch.timer) clearTimeout(watch.timer);
     await Promise.all([...this.closing, this.stretch?.close()]);
     await Promise.all([...this.watches.map(({ relay }) => relay.stop()), this.packager.stop()]);

@@ -137,7 +137,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     const made = airings.filter(({ airing, channel }) => airing.remoteId !== null && !this.ruleBook.rules(channel).maySchedule);
     const { affected } = await this.database
       .getRepository(Show)
-      .update({ id: showId, state: 'onAir' }, { state: 'placed', onAirSince: null, programme: 'holding' });
+      .update({ id: showId, state: 'onAir' }, { state: 'placed', onAirSince: null, programme: 'holding', recordingMs: 0 });
     if (!affected) throw new PlainError(409, 'This show is being wrapped up already.');
     this.sessions.delete(showId);
     await session.close();
@@ -231,12 +231,17 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
       sample: (airingId, at, lamp, watching) => this.keepSample(airingId, at, lamp, watching),
       changed: () => this.bus.tell({ kind: 'air', showId: show.id }),
       houseWatching: () => this.audience.count(show.slug),
+      recorded: (recordingMs) => this.noteRecorded(show.id, recordingMs),
       stretchBroke: () => this.bus.tell({ kind: 'stretch broke', showId: show.id }),
       roomWords: () => this.roomWords(),
     });
     this.sessions.set(show.id, session);
     this.bus.tell({ kind: 'air', showId: show.id });
     this.bus.tell({ kind: 'show', showId: show.id });
+  }
+
+  private noteRecorded(id: string, recordingMs: number): void {
+    letGo('noting what is recorded', this.database.getRepository(Show).update({ id, state: 'onAir' }, { recordingMs }));
   }
 
   private roomWords(): string {

@@ -26,7 +26,15 @@ let vault: Vault;
 let access: ChannelAccessService;
 let channel: Channel;
 /** What the network does: which access token is good, and what its token endpoint answers. */
-const network = { good: 'access-0', granted: 0, revoked: 0, tokens: 'grant' as 'grant' | 'refuse' | 'fail' | 'odd' };
+const network = {
+  good: 'access-0',
+  granted: 0,
+  revoked: 0,
+  tokens: 'grant' as 'grant' | 'refuse' | 'fail' | 'odd',
+  refusals: 0,
+  waitsFor: 0,
+  enough: () => undefined as void,
+};
 
 async function form(request: IncomingMessage): Promise<Record<string, string>> {
   let text = '';
@@ -46,12 +54,15 @@ beforeAll(async () => {
           return reply(400, { error: 'invalid_grant', error_description: 'No.' });
         network.granted++;
         network.good = `access-${network.granted}`;
-        // Slow enough for others to ask meanwhile.
-        setTimeout(() => reply(200, { access_token: network.good, refresh_token: `refresh-${network.granted}`, token_type: 'Bearer', expires_in: 600 }), 80);
+        const grant = () => reply(200, { access_token: network.good, refresh_token: `refresh-${network.granted}`, token_type: 'Bearer', expires_in: 600 });
+        // Granted only once all others who are to ask meanwhile have been refused.
+        if (network.refusals >= network.waitsFor) grant();
+        else network.enough = grant;
       });
     }
     const authorised = request.headers.authorization === `Bearer ${network.good}`;
     reply(authorised ? 200 : 401, authorised ? { items: [] } : {});
+    if (!authorised && ++network.refusals === network.waitsFor) network.enough();
   });
   await new Promise<void>((done) => server.listen(0, '127.0.0.1', done));
   const networksUrl = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
@@ -70,7 +81,7 @@ afterAll(async () => {
   rmSync(folder, { recursive: true, force: true });
 });
 beforeEach(async () => {
-  Object.assign(network, { good: 'access-0', granted: 0, revoked: 0, tokens: 'grant' });
+  Object.assign(network, { good: 'access-0', granted: 0, revoked: 0, tokens: 'grant', refusals: 0, waitsFor: 0, enough: () => undefined });
   channel = Object.assign(new Channel(), {
     id: 'c',
     stationId: 's',
@@ -108,7 +119,7 @@ test('a renewal that is answered with something else than tokens ends nothing, a
 });
 
 test('one that the network refuses is renewed once, however many ask at the same moment', async () => {
-  network.good = 'somebody revoked access-0';
+  Object.assign(network, { good: 'somebody revoked access-0', waitsFor: 4 });
   await Promise.all([ask(), ask(), ask(), ask()]);
   expect(network.granted).toBe(1);
   expect((await kept()).sealed).not.toBe(channel.sealed);

@@ -161,7 +161,7 @@ function Figure({ name, value, note }: { name: string; value: string; note: stri
     <div>
       <dt>{name}</dt>
       <dd>{value}</dd>
-      <span className="soft small-words">{note}</span>
+      {note && <dd className="note soft small-words">{note}</dd>}
     </div>
   );
 }
