@@ -42,3 +42,4 @@ export * from './artwork/find-lettering';
 export * from './artwork/compose';
 export * from './readiness/announcements';
 export * from './tables/csv';
+export * from './people/rights';

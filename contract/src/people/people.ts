@@ -1,8 +1,9 @@
 // Who may use a station.
 import { IsZoneName } from '../shows/shows';
 import { IsEmail, IsNotEmpty, IsString, Length, MaxLength } from 'class-validator';
+import type { Role } from '@lantern/core';
 
-export type Role = 'owner' | 'producer' | 'moderator';
+export type { Role } from '@lantern/core';
 
 export const PASSWORD_MIN = 12;
 

@@ -2,7 +2,7 @@
 // moment; it is told what was kept and goes on from there. One stage has a show, by a person's own press; no other
 // begins to send by itself.
 import { ASKED, PIECE_HEAD_BYTES, PIECE_MAX_BYTES, type AirView, type ServerMessage, type StageMessage } from '@lantern/contract';
-import { SCENES } from '@lantern/core';
+import { may, RIGHTS, SCENES } from '@lantern/core';
 import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import type { IncomingMessage, Server } from 'node:http';
 import type { Duplex } from 'node:stream';
@@ -139,7 +139,7 @@ export class StageGateway implements OnApplicationShutdown {
       const stage: Stage = {
         ...{ socket: webSocket, showId, person, session, token, block, openedAt: Date.now(), stretch: null, asks: 0, alive: true },
         tab: TAB.test(named) ? named : session,
-        mayRun: person.role !== 'moderator',
+        mayRun: may(person.role, 'go on air'),
         sends: url.searchParams.get('sends') !== 'no',
       };
       this.stages.add(stage);
@@ -193,7 +193,7 @@ export class StageGateway implements OnApplicationShutdown {
 
   private async hear(stage: Stage, data: RawData, isBinary: boolean): Promise<void> {
     try {
-      if (!stage.mayRun) throw new PlainError(403, 'Moderators can watch the stage but not run it.');
+      if (!stage.mayRun) throw new PlainError(403, RIGHTS['go on air'].refusal);
       if (isBinary) return this.takePiece(stage, data as Buffer);
       await this.obey(stage, JSON.parse(String(data)) as StageMessage);
     } catch (error) {

@@ -152,7 +152,7 @@ test('a moderator looks on and runs nothing', async () => {
   const mod = await stage('mod', moderator);
   await goOnAir();
   mod.say({ type: 'ask', what: 'take the holding card' });
-  expect(await mod.hears('refused')).toMatchObject({ words: 'Moderators can watch the stage but not run it.' });
+  expect(await mod.hears('refused')).toMatchObject({ words: 'Moderators can watch the stage but not run it. Ask the owner or a producer.' });
 });
 
 test('a show that could not be noted as over is still on air, and is wrapped up by another press', async () => {

@@ -1,8 +1,8 @@
 import type { ShowView } from '@lantern/contract';
 import { Controller, HttpCode, Param, Post } from '@nestjs/common';
 import type { Person } from '../people/people.entities';
-import { SignedIn } from '../people/signed-in';
-import { mayPlan, ShowId } from '../shows/shows.controller';
+import { May, SignedIn } from '../people/signed-in';
+import { ShowId } from '../shows/shows.controller';
 import { ShowsService } from '../shows/shows.service';
 import { AnnouncementsService } from './announcements.service';
 
@@ -14,10 +14,10 @@ export class AnnouncementsController {
   ) {}
 
   /** Has the channel make an announcement now. */
+  @May('plan shows')
   @Post(':announcementId/post')
   @HttpCode(200)
   async post(@SignedIn() person: Person, @ShowId() id: string, @Param('announcementId') announcementId: string): Promise<ShowView> {
-    mayPlan(person);
     await this.announcements.postNow(person.stationId, id, announcementId);
     return this.shows.view(await this.shows.whole(person.stationId, id));
   }

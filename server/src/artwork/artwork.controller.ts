@@ -18,8 +18,8 @@ import type { Request } from 'express';
 import { createReadStream, existsSync } from 'node:fs';
 import { PlainError } from '../foundation/errors';
 import type { Person } from '../people/people.entities';
-import { SignedIn } from '../people/signed-in';
-import { mayPlan, ShowId } from '../shows/shows.controller';
+import { May, SignedIn } from '../people/signed-in';
+import { ShowId } from '../shows/shows.controller';
 import { ShowsService } from '../shows/shows.service';
 import { Thumbnails, waitingOf } from '../shows/thumbnails';
 import { ComposerService } from './composer.service';
@@ -36,44 +36,46 @@ export class ArtworkController {
     private readonly thumbnails: Thumbnails,
   ) {}
 
+  @May('look at the station')
   @Get('artwork')
   view(@SignedIn() person: Person): Promise<ArtworkView> {
     return this.pieces.view(person.stationId);
   }
 
   /** The body is the picture's file. */
+  @May('change the library')
   @Post('artwork')
   async add(@SignedIn() person: Person, @Query('kind') kind: string, @Query('name') name: unknown, @Req() request: Request): Promise<ArtworkView> {
-    mayPlan(person);
     if (!PIECE_KINDS.includes(kind as PieceKind) || kind === 'composition') throw new PlainError(400, 'Say whether it is a picture, a portrait or a logo.');
     const called = typeof name === 'string' ? name.slice(0, 80) : '';
     await this.pieces.add(person.stationId, kind as PieceKind, called, request.body as Buffer);
     return this.view(person);
   }
 
+  @May('change the library')
   @Post('artwork/compositions')
   async keepComposition(@SignedIn() person: Person, @Body() { name, showId, recipe }: KeepComposition): Promise<ArtworkView> {
-    mayPlan(person);
     const kept = recipe as PictureRecipe;
     await this.pieces.addOwn(person.stationId, 'composition', name, await this.composer.drawn(person, showId, kept), plain(kept));
     return this.view(person);
   }
 
+  @May('change the library')
   @Patch('artwork/:id')
   async change(@SignedIn() person: Person, @PieceId() id: string, @Body() body: PieceChange): Promise<ArtworkView> {
-    mayPlan(person);
     await this.pieces.change(person.stationId, id, body);
     return this.view(person);
   }
 
   /** `meant`: also where it is used. */
+  @May('change the library')
   @Delete('artwork/:id')
   async remove(@SignedIn() person: Person, @PieceId() id: string, @Query('meant') meant: unknown): Promise<ArtworkView> {
-    mayPlan(person);
     await this.pieces.remove(person.stationId, id, meant === 'yes');
     return this.view(person);
   }
 
+  @May('look at the station')
   @Get('artwork/:id/picture')
   @Header('cache-control', 'private, max-age=86400')
   async picture(@SignedIn() person: Person, @PieceId() id: string): Promise<StreamableFile> {
@@ -83,59 +85,61 @@ export class ArtworkController {
     return new StreamableFile(file, { type: file[0] === 0x89 ? 'image/png' : 'image/jpeg' });
   }
 
+  @May('change the library')
   @Post('looks')
   async addLook(@SignedIn() person: Person, @Body() body: LookDraft): Promise<LookView> {
-    mayPlan(person);
     return this.pieces.keepLook(person.stationId, body, null);
   }
 
+  @May('change the library')
   @Put('looks/:id')
   async keepLook(@SignedIn() person: Person, @PieceId() id: string, @Body() body: LookDraft): Promise<LookView> {
-    mayPlan(person);
     return this.pieces.keepLook(person.stationId, body, id);
   }
 
+  @May('change the library')
   @Delete('looks/:id')
   @HttpCode(204)
   async removeLook(@SignedIn() person: Person, @PieceId() id: string, @Query('meant') meant: unknown): Promise<void> {
-    mayPlan(person);
     await this.pieces.removeLook(person.stationId, id, meant === 'yes');
   }
 
+  @May('look at the station')
   @Post('shows/:id/compositions/preview')
   @HttpCode(200)
   preview(@SignedIn() person: Person, @ShowId() id: string, @Body() { which, recipe }: CompositionRequest): Promise<CompositionPreview> {
     return this.composer.preview(person, id, which, plain(recipe as PictureRecipe));
   }
 
+  @May('change the library')
   @Put('shows/:id/compositions')
   async keep(@SignedIn() person: Person, @ShowId() id: string, @Body() { which, recipe }: CompositionRequest): Promise<ShowView> {
-    mayPlan(person);
     await this.composer.keep(person, id, which, plain(recipe as PictureRecipe));
     return this.show(person, id);
   }
 
+  @May('change the library')
   @Put('shows/:id/pictures')
   async fromLibrary(@SignedIn() person: Person, @ShowId() id: string, @Body() { which, pieceId }: PieceForShow): Promise<ShowView> {
-    mayPlan(person);
     await this.composer.fromLibrary(person, id, which, pieceId);
     return this.show(person, id);
   }
 
+  @May('change the library')
   @Put('shows/:id/waiting')
   async setWaiting(@SignedIn() person: Person, @ShowId() id: string, @Req() request: Request): Promise<ShowView> {
-    mayPlan(person);
     await this.composer.setFile(person, id, 'waiting', request.body as Buffer);
     return this.show(person, id);
   }
 
+  @May('change the library')
   @Delete('shows/:id/waiting')
   async forgetWaiting(@SignedIn() person: Person, @ShowId() id: string): Promise<ShowView> {
-    mayPlan(person);
     await this.composer.forgetWaiting(person, id);
     return this.show(person, id);
   }
 
+  @May('look at the station')
   @Get('shows/:id/waiting')
   @Header('cache-control', 'private, max-age=86400')
   async waiting(@SignedIn() person: Person, @ShowId() id: string): Promise<StreamableFile> {

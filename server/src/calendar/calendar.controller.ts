@@ -2,9 +2,8 @@ import { CalendarFile, type CalendarReading } from '@lantern/contract';
 import { Body, Controller, Get, Header, HttpCode, Param, Post } from '@nestjs/common';
 import { PlainError } from '../foundation/errors';
 import type { Person } from '../people/people.entities';
-import { Public, SignedIn } from '../people/signed-in';
+import { May, Public, SignedIn } from '../people/signed-in';
 import { AiringsService } from '../shows/airings.service';
-import { mayPlan } from '../shows/shows.controller';
 import { StationService } from '../station/station.service';
 import { CalendarService } from './calendar.service';
 
@@ -16,6 +15,7 @@ export class CalendarController {
     private readonly airings: AiringsService,
   ) {}
 
+  @May('look at the station')
   @Get('api/calendar.ics')
   @Header('content-type', 'text/calendar; charset=utf-8')
   @Header('content-disposition', 'attachment; filename="almanac.ics"')
@@ -34,10 +34,10 @@ export class CalendarController {
     return this.calendar.write(station);
   }
 
+  @May('plan shows')
   @Post('api/calendar')
   @HttpCode(200)
   read(@SignedIn() person: Person, @Body() { text, take }: CalendarFile): Promise<CalendarReading> {
-    mayPlan(person);
     return this.calendar.read(person, text, take);
   }
 }

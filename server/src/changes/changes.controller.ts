@@ -3,7 +3,7 @@ import { SkipThrottle } from '@nestjs/throttler';
 import type { Request, Response } from 'express';
 import { digestOf } from '../foundation/digest';
 import type { Person } from '../people/people.entities';
-import { sessionToken, SignedIn } from '../people/signed-in';
+import { May, sessionToken, SignedIn } from '../people/signed-in';
 import { ChangesService } from './changes.service';
 
 @Controller('api/changes')
@@ -11,6 +11,7 @@ export class ChangesController {
   constructor(private readonly changes: ChangesService) {}
 
   /** A stream of what changes at the station. */
+  @May('look at the station')
   @Get()
   @SkipThrottle()
   open(@SignedIn() person: Person, @Req() request: Request, @Res() response: Response): void {

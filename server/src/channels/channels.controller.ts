@@ -14,7 +14,7 @@ import { Body, Controller, Get, HttpCode, Param, Post, Put, Query, Res } from '@
 import type { Response } from 'express';
 import { PlainError } from '../foundation/errors';
 import type { Person } from '../people/people.entities';
-import { SignedIn } from '../people/signed-in';
+import { May, SignedIn } from '../people/signed-in';
 import { ShowsService } from '../shows/shows.service';
 import { ChannelsService } from './channels.service';
 import { AccessEnded, NetworkRefusal, NetworkSilence } from './connectors/connector';
@@ -30,25 +30,27 @@ export class ChannelsController {
     private readonly shows: ShowsService,
   ) {}
 
+  @May('look at the station')
   @Get()
   async list(@SignedIn() person: Person): Promise<ChannelView[]> {
     return this.channels.views(await this.channels.list(person.stationId));
   }
 
+  @May('change channels')
   @Post('typed-in')
   async typeIn(@SignedIn() person: Person, @Body() body: TypedInChannelRequest): Promise<ChannelView> {
-    mayChangeChannels(person);
     return this.channels.view(await this.channels.typeIn(person, body));
   }
 
+  @May('change channels')
   @Post('links')
   @HttpCode(200)
   async begin(@SignedIn() person: Person, @Body() body: LinkRequest): Promise<LinkStarted> {
-    mayChangeChannels(person);
     return { consentUrl: await this.linking.begin(person, body.network) };
   }
 
   /** Where the network sends the browser after its consent page. Answers with a page, never with JSON. */
+  @May('change channels')
   @Get('links/return')
   async consented(@SignedIn() person: Person, @Query() reply: { state?: string; code?: string; error?: string }, @Res() response: Response): Promise<void> {
     try {
@@ -66,67 +68,68 @@ export class ChannelsController {
     }
   }
 
+  @May('change channels')
   @Get('links/:id')
   choices(@SignedIn() person: Person, @Param('id') id: string): Promise<LinkChoices> {
     return this.linking.choices(person, id);
   }
 
+  @May('change channels')
   @Post('links/:id')
   async finish(@SignedIn() person: Person, @Param('id') id: string, @Body() body: LinkChoice): Promise<ChannelView> {
-    mayChangeChannels(person);
     return this.channels.view(await this.linking.finish(person, id, body.identityId));
   }
 
+  @May('look at the station')
   @Get(':id')
   async read(@SignedIn() person: Person, @Param('id') id: string): Promise<ChannelView> {
     return this.channels.view(await this.channels.one(person.stationId, id));
   }
 
+  @May('change channels')
   @Put(':id')
   async change(@SignedIn() person: Person, @Param('id') id: string, @Body() body: TypedInChannelChange): Promise<ChannelView> {
-    mayChangeChannels(person);
     return this.channels.view(await this.channels.changeTypedIn(await this.channels.one(person.stationId, id), body));
   }
 
+  @May('change channels')
   @Put(':id/defaults')
   async setDefaults(@SignedIn() person: Person, @Param('id') id: string, @Body() body: ChannelDefaultsRequest): Promise<ChannelView> {
-    mayChangeChannels(person);
     return this.channels.view(await this.channels.setDefaults(await this.channels.one(person.stationId, id), body));
   }
 
   /** Asks the network again whether the channel may broadcast, and which rules will change. */
+  @May('look at the station')
   @Post(':id/look-again')
   @HttpCode(200)
   async lookAgain(@SignedIn() person: Person, @Param('id') id: string): Promise<ChannelView> {
     return this.channels.view(await this.channels.lookAgain(await this.channels.one(person.stationId, id)));
   }
 
+  @May('change channels')
   @Post(':id/ask-to-broadcast')
   @HttpCode(200)
   async askToBroadcast(@SignedIn() person: Person, @Param('id') id: string): Promise<ChannelView> {
-    mayChangeChannels(person);
     return this.channels.view(await this.channels.askToBroadcast(await this.channels.one(person.stationId, id)));
   }
 
+  @May('look at the station')
   @Get(':id/rule-changes')
   async ruleChanges(@SignedIn() person: Person, @Param('id') id: string): Promise<RuleChangeView[]> {
     const channel = await this.channels.one(person.stationId, id);
     return this.ruleBook.changes(channel, await this.shows.comingOn(channel));
   }
 
+  @May('look at the station')
   @Get(':id/unlink')
   previewUnlink(@SignedIn() person: Person, @Param('id') id: string): Promise<UnlinkPreview> {
     return this.linking.previewUnlink(person.stationId, id);
   }
 
+  @May('change channels')
   @Post(':id/unlink')
   @HttpCode(204)
   async unlink(@SignedIn() person: Person, @Param('id') id: string): Promise<void> {
-    mayChangeChannels(person);
     await this.linking.unlink(person, id);
   }
-}
-
-export function mayChangeChannels(person: Person): void {
-  if (person.role === 'moderator') throw new PlainError(403, 'Moderators cannot change channels. Ask the owner or a producer.');
 }

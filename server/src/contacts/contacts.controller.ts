@@ -3,9 +3,9 @@ import { Body, Controller, Delete, Get, Header, HttpCode, Param, ParseUUIDPipe, 
 import { PlainError } from '../foundation/errors';
 import { InvitationsService } from '../invitations/invitations.service';
 import type { Person } from '../people/people.entities';
-import { SignedIn } from '../people/signed-in';
+import { May, SignedIn } from '../people/signed-in';
 import { OutboxService } from '../reminders/outbox.service';
-import { mayPlan, ShowId } from '../shows/shows.controller';
+import { ShowId } from '../shows/shows.controller';
 import { ShowsService } from '../shows/shows.service';
 import { ContactsService } from './contacts.service';
 
@@ -22,67 +22,67 @@ export class ContactsController {
     private readonly outbox: OutboxService,
   ) {}
 
+  @May('write to people')
   @Get('contacts')
   list(@SignedIn() person: Person): Promise<ContactView[]> {
-    mayPlan(person);
     return this.contacts.list(person.stationId);
   }
 
+  @May('write to people')
   @Get('contacts.csv')
   @Header('content-type', 'text/csv; charset=utf-8')
   @Header('content-disposition', 'attachment; filename="contacts.csv"')
   table(@SignedIn() person: Person): Promise<string> {
-    mayPlan(person);
     return this.contacts.table(person.stationId);
   }
 
+  @May('write to people')
   @Post('contacts')
   async add(@SignedIn() person: Person, @Body() body: ContactDraft): Promise<ContactView[]> {
-    mayPlan(person);
     await this.contacts.keep(person.stationId, body, null);
     return this.contacts.list(person.stationId);
   }
 
+  @May('write to people')
   @Post('contacts/table')
   @HttpCode(200)
   read(@SignedIn() person: Person, @Body() { text }: ContactsText): Promise<ContactsImported> {
-    mayPlan(person);
     return this.contacts.read(person.stationId, text);
   }
 
+  @May('write to people')
   @Put('contacts/:id')
   async change(@SignedIn() person: Person, @ContactId() id: string, @Body() body: ContactDraft): Promise<ContactView[]> {
-    mayPlan(person);
     await this.contacts.keep(person.stationId, body, id);
     return this.contacts.list(person.stationId);
   }
 
+  @May('write to people')
   @Delete('contacts/:id')
   @HttpCode(204)
   async remove(@SignedIn() person: Person, @ContactId() id: string): Promise<void> {
-    mayPlan(person);
     await this.contacts.remove(person.stationId, id);
   }
 
+  @May('write to people')
   @Post('shows/:id/invitations/contacts')
   @HttpCode(200)
   async invite(@SignedIn() person: Person, @ShowId() id: string, @Body() { contactIds }: InviteContacts): Promise<ContactsInvited> {
-    mayPlan(person);
     const { show } = await this.shows.whole(person.stationId, id);
     return this.invitations.inviteAll(show, await this.contacts.some(person.stationId, contactIds));
   }
 
+  @May('write to people')
   @Get('mails')
   mails(@SignedIn() person: Person): Promise<OutboxView> {
-    mayPlan(person);
     return this.outbox.view(person.stationId);
   }
 
   /** Tries a mail again now. */
+  @May('write to people')
   @Post('mails/:id/again')
   @HttpCode(200)
   async again(@SignedIn() person: Person, @Id('There is no such mail.') id: string): Promise<OutboxView> {
-    mayPlan(person);
     await this.outbox.again(person.stationId, id);
     return this.outbox.view(person.stationId);
   }

@@ -16,11 +16,10 @@ import {
 import { Body, Controller, Delete, Get, Header, HttpCode, Inject, Param, Post, Put, Req } from '@nestjs/common';
 import { Throttle } from '@nestjs/throttler';
 import type { Request } from 'express';
-import { mayChangeChannels } from '../channels/channels.controller';
 import { ChannelsService } from '../channels/channels.service';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import type { Person } from '../people/people.entities';
-import { sessionToken, SignedIn } from '../people/signed-in';
+import { May, sessionToken, SignedIn } from '../people/signed-in';
 import { ShowId } from '../shows/shows.controller';
 import { LinesService } from './lines.service';
 import { PlanService } from './plan.service';
@@ -41,45 +40,48 @@ export class LinesController {
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
 
+  @May('look at the station')
   @Get('plan')
   readPlan(@SignedIn() person: Person): Promise<PlanView> {
     return this.plan.view(person.stationId);
   }
 
+  @May('look at the station')
   @Get('channels/:id/lines')
   async list(@SignedIn() person: Person, @Param('id') id: string): Promise<LinesOfChannel> {
     return this.lines.ofChannel(await this.channels.one(person.stationId, id));
   }
 
+  @May('change channels')
   @Post('channels/:id/lines')
   async add(@SignedIn() person: Person, @Param('id') id: string, @Body() body: LineRequest): Promise<LineView> {
-    mayChangeChannels(person);
     return this.lines.add(await this.channels.one(person.stationId, id), body);
   }
 
+  @May('change channels')
   @Put('lines/:id')
   async change(@SignedIn() person: Person, @Param('id') id: string, @Body() body: LineChange): Promise<LineView> {
-    mayChangeChannels(person);
     const { line, channel } = await this.lines.one(person.stationId, id);
     return this.lines.change(line, channel, body);
   }
 
+  @May('change channels')
   @Delete('lines/:id')
   @HttpCode(204)
   async remove(@SignedIn() person: Person, @Param('id') id: string): Promise<void> {
-    mayChangeChannels(person);
     const { line, channel } = await this.lines.one(person.stationId, id);
     await this.lines.remove(line, channel);
   }
 
+  @May('change channels')
   @Post('lines/:id/rotate')
   @HttpCode(200)
   async rotate(@SignedIn() person: Person, @Param('id') id: string, @Body() body: RotateRequest): Promise<RotateResult> {
-    mayChangeChannels(person);
     const { line, channel } = await this.lines.one(person.stationId, id);
     return this.lines.rotate(person, line, channel, body.key);
   }
 
+  @May('see keys')
   @Post('lines/:id/reveal')
   @HttpCode(200)
   @Header('cache-control', 'no-store')
@@ -88,6 +90,7 @@ export class LinesController {
     return this.reveals.key(person, sessionToken(request)!, id, body.purpose);
   }
 
+  @May('see keys')
   @Post('shows/:id/encoder-sets/:airing')
   @HttpCode(200)
   @Header('cache-control', 'no-store')
@@ -102,11 +105,11 @@ export class LinesController {
     return this.reveals.encoderSet(person, sessionToken(request)!, id, airing, body.purpose);
   }
 
+  @May('change channels')
   @Post('trials')
   @HttpCode(200)
   @Throttle(FEW_TRIALS)
   try(@SignedIn() person: Person, @Body() body: TrialRequest): Promise<TrialResult> {
-    mayChangeChannels(person);
     return tryLine(body.address, body.key, this.settings);
   }
 }

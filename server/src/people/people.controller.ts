@@ -4,11 +4,10 @@ import { Throttle } from '@nestjs/throttler';
 import type { Request, Response } from 'express';
 import { addressBlock, visitorAddress } from '../doors/visitor-address';
 import { SETTINGS, type Settings } from '../foundation/settings';
-import { PlainError } from '../foundation/errors';
 import { AuditService } from './audit.service';
 import { type Person } from './people.entities';
 import { PeopleService, SESSION_LIVES_MS } from './people.service';
-import { Public, SESSION_COOKIE, sessionToken, SignedIn } from './signed-in';
+import { May, Public, SESSION_COOKIE, sessionToken, SignedIn } from './signed-in';
 
 /** Ten tries a minute from one place: enough for fat fingers, too few for guessing. */
 const FEW_TRIES = { default: { limit: 10, ttl: 60_000 } };
@@ -46,6 +45,7 @@ export class PeopleController {
     return this.people.me(person);
   }
 
+  @May('keep one’s own account')
   @Delete('session')
   @HttpCode(204)
   async signOut(@Req() request: Request, @Res({ passthrough: true }) response: Response): Promise<void> {
@@ -54,6 +54,7 @@ export class PeopleController {
   }
 
   @Throttle(FEW_TRIES)
+  @May('keep one’s own account')
   @Post('session/password')
   @HttpCode(204)
   async passwordAgain(@SignedIn() person: Person, @Req() request: Request, @Body() body: PasswordAgain): Promise<void> {
@@ -61,6 +62,7 @@ export class PeopleController {
   }
 
   @Throttle(FEW_TRIES)
+  @May('keep one’s own account')
   @Put('me/password')
   @HttpCode(204)
   async changePassword(@SignedIn() person: Person, @Req() request: Request, @Body() body: PasswordChange): Promise<void> {
@@ -68,12 +70,14 @@ export class PeopleController {
     await this.audit.note(person, 'changed', 'their password');
   }
 
+  @May('keep one’s own account')
   @Get('sessions')
   sessions(@SignedIn() person: Person, @Req() request: Request): Promise<SessionView[]> {
     return this.people.sessions(person, sessionToken(request)!);
   }
 
   /** Signs out everywhere. */
+  @May('keep one’s own account')
   @Delete('sessions')
   @HttpCode(204)
   async endAll(@SignedIn() person: Person, @Res({ passthrough: true }) response: Response): Promise<void> {
@@ -81,6 +85,7 @@ export class PeopleController {
     response.clearCookie(SESSION_COOKIE);
   }
 
+  @May('keep one’s own account')
   @Delete('sessions/:id')
   @HttpCode(204)
   async endSession(@SignedIn() person: Person, @Param('id') id: string): Promise<void> {
@@ -88,12 +93,13 @@ export class PeopleController {
   }
 
   /** What was done with channels and keys: for the owner. */
+  @May('read the record')
   @Get('audit')
   readAudit(@SignedIn() person: Person): Promise<AuditEntryView[]> {
-    if (person.role !== 'owner') throw new PlainError(403, 'Only the owner can read this list.');
     return this.audit.list(person.stationId);
   }
 
+  @May('keep one’s own account')
   @Get('me')
   me(@SignedIn() person: Person): Promise<Me> {
     return this.people.me(person);

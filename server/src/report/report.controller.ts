@@ -7,14 +7,14 @@ import { DataSource } from 'typeorm';
 import { AirSampleRow } from '../air/air.entities';
 import { PlainError } from '../foundation/errors';
 import type { Person } from '../people/people.entities';
-import { SignedIn } from '../people/signed-in';
+import { May, SignedIn } from '../people/signed-in';
 import { RecordingService } from '../recording/recording.service';
 import { placeName } from '../channels/access.service';
 import { HouseViewsService } from '../house/house-views.service';
 import { AiringsService } from '../shows/airings.service';
 import { Show } from '../shows/show.entities';
 import { PastFigures } from './report.entities';
-import { mayPlan, ShowId } from '../shows/shows.controller';
+import { ShowId } from '../shows/shows.controller';
 import { ShowsService } from '../shows/shows.service';
 import { Bus } from '../foundation/bus';
 
@@ -36,6 +36,7 @@ export class ReportController {
     private readonly bus: Bus,
   ) {}
 
+  @May('look at the station')
   @Get('report')
   async report(@SignedIn() person: Person, @ShowId() id: string): Promise<ShowReport> {
     const { show, airings } = await this.shows.whole(person.stationId, id);
@@ -82,9 +83,9 @@ export class ReportController {
   }
 
   /** Whether the recording may be seen on the station's own page; also long after the show. */
+  @May('plan shows')
   @Put('replay')
   async replay(@SignedIn() person: Person, @ShowId() id: string, @Body() { shown }: ReplayRequest): Promise<ShowReport> {
-    mayPlan(person);
     const { show } = await this.shows.whole(person.stationId, id);
     await this.database.getRepository(Show).update({ id: show.id }, { houseReplay: shown });
     this.bus.tell({ kind: 'show', showId: show.id });
@@ -92,15 +93,16 @@ export class ReportController {
   }
 
   /** Has the recording made once more, after it could not be. */
+  @May('plan shows')
   @Post('recording')
   async again(@SignedIn() person: Person, @ShowId() id: string): Promise<ShowReport> {
-    mayPlan(person);
     const { show } = await this.shows.whole(person.stationId, id);
     if (show.recording !== 'failed' && !(await this.recordings.trouble(id))) throw new PlainError(409, 'There is no recording that could not be put together.');
     await this.recordings.ask(show);
     return this.report(person, id);
   }
 
+  @May('look at the station')
   @Get('recording.mp4')
   async recording(@SignedIn() person: Person, @ShowId() id: string, @Res() response: Response): Promise<void> {
     const { show } = await this.shows.whole(person.stationId, id);
