@@ -1,7 +1,7 @@
 // What the stage and the server say to each other while a show is on air.
 import type { Lamp, SceneId } from '@lantern/core';
 import type { ChannelIdentity } from '../channels/channels';
-import type { ShowState } from '../shows/shows';
+import type { ShowState } from '../shows/states';
 
 export interface AiringOnAirView {
   airingId: string;

@@ -1,7 +1,8 @@
 // Shows that repeat: what is sent to begin, change and end a series.
 import { INTERVAL_MAX, LISTED_MAX, repeatTrouble, WEEKDAYS, type Pattern, type Repeat, type SeriesAhead } from '@lantern/core';
 import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsObject, IsString, Matches, registerDecorator, type ValidationArguments } from 'class-validator';
-import type { RemovedView, SeriesField } from '../shows/shows';
+import type { RemovedView } from '../shows/views';
+import type { SeriesField } from '../shows/sheet';
 
 /** A pattern as core understands it: shape first, then what it says. */
 function IsRepeatRule() {

@@ -3,7 +3,9 @@ import type { City, MilestoneTimes } from '@lantern/core';
 import { Type } from 'class-transformer';
 import { ArrayMaxSize, IsArray, IsInt, IsNotEmpty, IsOptional, IsString, IsUUID, Max, MaxLength, Min, ValidateNested } from 'class-validator';
 import { IsPart } from '../part';
-import { EARLIEST_START, IsMilestoneTime, IsZoneName, LATEST_START, TITLE_MAX } from '../shows/shows';
+import { EARLIEST_START, IsZoneName, LATEST_START } from '../times';
+import { IsMilestoneTime } from '../shows/milestones';
+import { TITLE_MAX } from '../shows/sheet';
 
 export class CityDraft implements City {
   @IsString()

@@ -1,5 +1,5 @@
 // A trailer for those who wait: taken as whatever film the host has, kept as one that every browser plays.
-import { TRAILER_MAX_BYTES, TRAILER_MAX_MS, type TrailerView } from '@lantern/contract';
+import { TRAILER_MAX_BYTES, TRAILER_MAX_MS } from '@lantern/contract';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common';
 import type { Request } from 'express';
 import { randomBytes } from 'node:crypto';
@@ -14,7 +14,7 @@ import { DiskSpace } from '../foundation/disk-space';
 import { PlainError } from '../foundation/errors';
 import { residentBytes } from '../foundation/process-use';
 import { SETTINGS, type Settings } from '../foundation/settings';
-import { Show } from '../shows/show.entities';
+import { Show, type Trailer } from '../shows/show.entities';
 import { letGo } from '../foundation/let-go';
 import { Bus } from '../foundation/bus';
 
@@ -173,8 +173,6 @@ export class TrailersService implements OnApplicationBootstrap {
     this.bus.tell({ kind: 'show', showId });
   }
 }
-
-export type Trailer = Omit<TrailerView, 'url'> & { version: string };
 
 /** The reader for a file by its first bytes; null: it is none of the films that are taken. */
 async function readerOf(path: string): Promise<'mov' | 'matroska' | null> {

@@ -9,9 +9,9 @@ import type {
   SeriesField,
   ShowDraft,
   ShowState,
+  TrailerView,
 } from '@lantern/contract';
 import type { AiringChoices, AiringFacts, Announcement, Crop, MilestoneName, MilestoneTimes, PictureRecipe, Repeat, SceneId, Visibility } from '@lantern/core';
-import type { Trailer } from '../house/trailers.service';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
 /** The picture of a show as it was chosen; each channel is sent a rendition by its own rules. */
@@ -35,6 +35,8 @@ export interface ShowPicture {
   /** A waiting picture that is made from the parts of the thumbnail as long as it has none of its own. */
   follows?: boolean;
 }
+
+export type Trailer = Omit<TrailerView, 'url'> & { version: string };
 
 @Entity('shows')
 export class Show {

@@ -34,13 +34,12 @@ import { ChannelsService, identityOf } from '../channels/channels.service';
 import { Clock } from '../foundation/clock';
 import { digestOf } from '../foundation/digest';
 import { FieldError, PlainError, unknownShow } from '../foundation/errors';
-import type { Trailer } from '../house/trailers.service';
 import { Line } from '../lines/line.entities';
 import { Person, type Station } from '../people/people.entities';
 import { addRow, changeRow, together } from '../foundation/together';
 import { AiringsService } from './airings.service';
 import { BLANK_SHEET, draftOf, plannedFacts, whenOf, type Planned } from './draft';
-import { Airing, BLANK_AIRING, BLANK_SHOW, isStillPlanned, Series, Show, standsThere, type ShowPicture } from './show.entities';
+import { Airing, BLANK_AIRING, BLANK_SHOW, isStillPlanned, Series, Show, standsThere, type ShowPicture, type Trailer } from './show.entities';
 import { Thumbnails, waitingOf } from './thumbnails';
 import { Bus } from '../foundation/bus';
 

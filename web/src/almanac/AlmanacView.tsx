@@ -12,6 +12,7 @@ import { useChannels } from '../channels/channel-queries';
 import { Notice } from '../look/Notice';
 import { usePlan } from '../shows/show-clashes';
 import { useShowsInTime } from '../shows/show-queries';
+import { StillToDoLine } from '../station/StillToDo';
 import { useStation } from '../station/station-queries';
 import { AlmanacList } from './AlmanacList';
 import { Lanes } from './Lanes';
@@ -93,6 +94,7 @@ export function AlmanacView() {
         </Button>
       </div>
       {error && <Notice kind="refusal">{wordsOf(error)}</Notice>}
+      <StillToDoLine />
       {empty && <FirstShow />}
       {!empty && (
         <>

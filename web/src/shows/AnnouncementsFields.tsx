@@ -19,7 +19,7 @@ import { server } from '../app/server';
 import { CopyButton } from '../look/CopyButton';
 import { kindWords } from '../look/Identity';
 import { Notice } from '../look/Notice';
-import type { Put, Run } from './ShowSheetView';
+import type { Put, Run } from './sheet-acts';
 
 const MARKS = { done: Check, later: Circle, due: CircleDot, late: CircleAlert };
 /** What hosts most often say, to begin with. */

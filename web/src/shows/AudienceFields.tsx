@@ -5,7 +5,7 @@ import { CATEGORIES, settingsFor, type AiringSettings, type Audience, type Visib
 import { Button, Form } from 'react-bootstrap';
 import { LANGUAGES, languageName, MESSAGE_WORDS } from '../channels/choice-words';
 import { Identity } from '../look/Identity';
-import type { Put } from './ShowSheetView';
+import type { Put } from './sheet-acts';
 import { blankVariant, variantOf } from './sheet-draft';
 
 interface Props {

@@ -41,7 +41,7 @@ import { Notice } from '../look/Notice';
 import { Drift } from './Drift';
 import { clashesOfSheet, usePlan, type ShowClash } from './show-clashes';
 import { blankVariant, startOf, variantOf, whenFields } from './sheet-draft';
-import type { Put, Run } from './ShowSheetView';
+import type { Put, Run } from './sheet-acts';
 
 interface Props {
   channels: ChannelView[];

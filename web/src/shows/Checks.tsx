@@ -24,7 +24,7 @@ import { CANNOT_RUN_STAGE, canRunStage } from '../stage/stage-browser';
 import { factsFor } from './ChannelsOfShow';
 import { RemoveShow } from './RemoveShow';
 import { clashesOfSheet, usePlan, type ShowClash } from './show-clashes';
-import type { Outcome, Run } from './ShowSheetView';
+import type { Outcome, Run } from './sheet-acts';
 import { WithdrawShow } from './WithdrawShow';
 
 interface Props {

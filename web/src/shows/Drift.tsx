@@ -5,7 +5,7 @@ import { Button } from 'react-bootstrap';
 import { useNow } from '../app/clock';
 import { server } from '../app/server';
 import { Notice } from '../look/Notice';
-import type { Run } from './ShowSheetView';
+import type { Run } from './sheet-acts';
 
 const FIELD_NAMES: Record<AiringField, string> = { title: 'Title', text: 'Text', startsAt: 'Start', lengthMs: 'Length', visibility: 'For' };
 

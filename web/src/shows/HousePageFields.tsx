@@ -8,7 +8,7 @@ import { useAskEvery } from '../app/changes';
 import { server } from '../app/server';
 import { Invitations } from './Invitations';
 import { TrailerField } from './TrailerField';
-import type { Put } from './ShowSheetView';
+import type { Put } from './sheet-acts';
 
 const WORDS: Record<HouseVisibility, string> = {
   everyone: 'Everyone. It is listed on the station’s page.',

@@ -21,7 +21,7 @@ import { Button, Form } from 'react-bootstrap';
 import { Link } from 'react-router';
 import { useNow } from '../app/clock';
 import { milestoneFacts } from '../almanac/readiness';
-import type { Put } from './ShowSheetView';
+import type { Put } from './sheet-acts';
 import { startOf } from './sheet-draft';
 
 interface Props {

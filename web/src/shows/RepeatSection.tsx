@@ -28,7 +28,7 @@ import { server, wordsOf } from '../app/server';
 import { AskedButton } from '../look/AskedButton';
 import { Notice } from '../look/Notice';
 import { SmallCalendar } from './SmallCalendar';
-import type { Run } from './ShowSheetView';
+import type { Run } from './sheet-acts';
 import { FIELD_WORDS } from './sheet-draft';
 
 interface Props {

@@ -10,7 +10,7 @@ import { Field } from '../look/Field';
 import { Identity } from '../look/Identity';
 import { Notice } from '../look/Notice';
 import { ZoneOptions } from '../look/ZoneOptions';
-import type { Put } from './ShowSheetView';
+import type { Put } from './sheet-acts';
 import { whenFields } from './sheet-draft';
 import { usePlan } from './show-clashes';
 import { soonestStart } from './soonest';

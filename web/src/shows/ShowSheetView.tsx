@@ -1,5 +1,5 @@
 // The show sheet: everything about one show, in the order of the work. It is kept while it is typed.
-import { ShowDraft, type ChannelResult, type PlaceResult, type ShowView } from '@lantern/contract';
+import { ShowDraft, type PlaceResult, type ShowView } from '@lantern/contract';
 import { MINUTE_MS, type Filling, type Finding } from '@lantern/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
@@ -25,6 +25,7 @@ import { PeopleFields } from './PeopleFields';
 import { RepeatSection } from './RepeatSection';
 import { draftOf, startOf, variantOf, whenFields } from './sheet-draft';
 import { useSheetKeeping } from './sheet-keeping';
+import type { Outcome } from './sheet-acts';
 import { ChannelTicks, PictureFromField, ToLook, WhatFields, WhenFields } from './SheetFields';
 import { ThumbnailPicker } from './ThumbnailPicker';
 
@@ -51,11 +52,6 @@ export function ShowSheetView() {
   return <Sheet key={id} show={show.data} />;
 }
 
-/** What the server and the channels answered to the last press of a button. */
-export interface Outcome {
-  refused: string;
-  results: ChannelResult[];
-}
 export const NO_OUTCOME: Outcome = { refused: '', results: [] };
 
 function Sheet({ show }: { show: ShowView }) {
@@ -219,8 +215,3 @@ function Sheet({ show }: { show: ShowView }) {
     </FormProvider>
   );
 }
-
-/** Puts values into fields of the sheet; they are kept like typed ones. */
-export type Put = (changes: Partial<ShowDraft>) => void;
-/** Keeps the sheet, then asks the server and the channels for something. */
-export type Run = (work: () => Promise<Partial<PlaceResult>>) => Promise<void>;

@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { Button, Form, Modal } from 'react-bootstrap';
 import { server } from '../app/server';
 import { Identity } from '../look/Identity';
-import type { Run } from './ShowSheetView';
+import type { Run } from './sheet-acts';
 
 const LEFT = ['placed', 'unsure', 'awaits air', 'awaits reach'];
 

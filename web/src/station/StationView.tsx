@@ -10,6 +10,7 @@ import { CopyButton } from '../look/CopyButton';
 import { Notice } from '../look/Notice';
 import { ZoneOptions } from '../look/ZoneOptions';
 import { TimesFields } from '../shows/Milestones';
+import { StillToDo } from './StillToDo';
 import { useStation } from './station-queries';
 
 export function StationPage() {
@@ -22,6 +23,7 @@ export function StationPage() {
       <div className="station-columns">
         <Settings station={station.data} />
         <div>
+          <StillToDo />
           <PublicPage station={station.data} />
           <Feed station={station.data} />
           <CalendarImport />

@@ -1,0 +1,28 @@
+// How shows and airings stand.
+import type { AiringField, Visibility } from '@lantern/core';
+
+/** Where the picture comes from: this product's stage, or an outside encoder that sends straight to each channel. */
+export type PictureFrom = 'stage' | 'encoder';
+
+export type FieldToLook = 'title' | 'description' | 'people' | 'picture' | 'time';
+export type ShowState = 'draft' | 'placed' | 'onAir' | 'interrupted' | 'over' | 'withdrawn';
+
+/**
+ * How the placing of an airing stands. `unsure`: we asked and heard no answer; asking again is safe.
+ * `awaits air`: the channel takes nothing in advance, so the event is made when the show goes on air.
+ * `awaits reach`: it is too far ahead for the channel, and is placed by itself once it is not.
+ */
+export type PlacingState = 'none' | 'placed' | 'refused' | 'unsure' | 'withdrawn' | 'awaits air' | 'awaits reach';
+
+/** `choices`: category, messages and whatever else the channel is told beside the facts. */
+export type UntoldField = AiringField | 'picture' | 'choices';
+
+/** What happened on one channel when it was asked for something. */
+export interface ChannelResult {
+  airingId: string;
+  channelName: string;
+  done: boolean;
+  words: string;
+  /** What the channel itself says after placing, read back from it; missing: it was not asked or gave no answer. */
+  proof?: { title: string; startsAt: number; lengthMs: number; visibility: Visibility; watchUrl: string | null; same: boolean };
+}
