@@ -45,6 +45,7 @@ function runner(name, command, args, cwd, resultFile, count) {
 
 check('format', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
 check('lint', bin('eslint'), ['.', '--max-warnings', '0']);
+check('circles', bin('depcruise'), ['--config', '.dependency-cruiser.cjs', ...['core', 'contract', 'server', 'networks', 'web'].map((name) => `${name}/src`)]);
 check('types', bin('tsc'), ['-b']);
 const units = join(root, '.cache', 'units.json');
 runner('units', bin('jest'), ['--json', `--outputFile=${units}`, '--silent'], root, units, (result) => ({

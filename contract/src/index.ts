@@ -4,7 +4,7 @@ export * from './errors';
 export * from './people/people';
 export * from './channels/channels';
 export * from './lines/lines';
-export * from './times';
+export * from './rules/times';
 export * from './shows/pictures';
 export * from './shows/sheet';
 export * from './shows/states';

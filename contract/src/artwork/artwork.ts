@@ -12,7 +12,7 @@ import {
   type SkyMood,
 } from '@lantern/core';
 import { IsBoolean, IsIn, IsInt, IsNotEmpty, IsOptional, IsString, IsUUID, Matches, Max, MaxLength, Min, ValidateIf } from 'class-validator';
-import { IsPart } from '../part';
+import { IsPart } from '../rules/part';
 
 /** The pictures of a show: the one in lists and on event pages, and the one that early viewers see. */
 export const SHOW_PICTURES = ['thumbnail', 'waiting'] as const;

@@ -31,7 +31,7 @@ import {
   ValidateIf,
   type ValidationArguments,
 } from 'class-validator';
-import { IsPart } from '../part';
+import { IsPart } from '../rules/part';
 
 export const LINKABLE_NETWORKS: readonly NetworkId[] = ['reelmoor', 'townfold', 'guildhand', 'pipwire'];
 

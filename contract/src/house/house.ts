@@ -1,6 +1,6 @@
 // What the public may know about a show, and what it may ask for.
 import { IsEmail, IsNotEmpty, IsOptional, IsString, Matches, MaxLength } from 'class-validator';
-import { IsZoneName } from '../times';
+import { IsZoneName } from '../rules/times';
 
 /** Who may see a show's own page. Link holders: it is listed nowhere, and its address cannot be guessed. */
 export const HOUSE_VISIBILITIES = ['everyone', 'link holders', 'invited people', 'supporters'] as const;

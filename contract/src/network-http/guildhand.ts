@@ -2,7 +2,7 @@
 // refusals are problem details (RFC 9457); lengths are ISO 8601 durations.
 import { IsCount, IsIdentifier, IsIngestAddress, IsListOf, IsMoment, IsOf, IsOneOf, IsSecret, IsWebAddress, IsWords, IsYesOrNo, OrNull } from './kinds';
 import { IsBase64, IsIn, IsISO8601, IsOptional, IsString, Matches, MaxLength } from 'class-validator';
-import { IsPart } from '../part';
+import { IsPart } from '../rules/part';
 
 export class GuildhandAccountFacts {
   @IsWords(1_000) name!: string;

@@ -1,5 +1,5 @@
 // Who may use a station.
-import { IsZoneName } from '../times';
+import { IsZoneName } from '../rules/times';
 import { IsEmail, IsNotEmpty, IsString, Length, MaxLength } from 'class-validator';
 import type { Role } from '@lantern/core';
 

@@ -2,7 +2,7 @@
 import { type AiringChoices, type AiringField, type Difference, EARLIEST_DATE, LATEST_DATE, type Visibility } from '@lantern/core';
 import { ArrayMaxSize, IsArray, IsBoolean, IsInt, IsObject, IsOptional, IsString, IsUUID, Max, MaxLength, Min } from 'class-validator';
 import type { ChannelIdentity } from '../channels/channels';
-import { EARLIEST_START, LATEST_START } from '../times';
+import { EARLIEST_START, LATEST_START } from '../rules/times';
 import type { PlacingState, UntoldField } from './states';
 
 /** What was found on the channel when it was last looked at. `gone`: the event is not there any more. */

@@ -22,8 +22,8 @@ import {
   registerDecorator,
 } from 'class-validator';
 import type { HouseVisibility } from '../house/house';
-import { IsPart } from '../part';
-import { IsPlannableDate, IsZoneName } from '../times';
+import { IsPart } from '../rules/part';
+import { IsPlannableDate, IsZoneName } from '../rules/times';
 import { AnnouncementDraft } from './announcing';
 import { ChoicesDraft } from './choices';
 import { MilestoneTimesDraft } from './milestones';

@@ -2,8 +2,8 @@
 import type { City, MilestoneTimes } from '@lantern/core';
 import { Type } from 'class-transformer';
 import { ArrayMaxSize, IsArray, IsInt, IsNotEmpty, IsOptional, IsString, IsUUID, Max, MaxLength, Min, ValidateNested } from 'class-validator';
-import { IsPart } from '../part';
-import { EARLIEST_START, IsZoneName, LATEST_START } from '../times';
+import { IsPart } from '../rules/part';
+import { EARLIEST_START, IsZoneName, LATEST_START } from '../rules/times';
 import { IsMilestoneTime } from '../shows/milestones';
 import { TITLE_MAX } from '../shows/sheet';
 
