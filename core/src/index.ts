@@ -43,3 +43,4 @@ export * from './artwork/compose';
 export * from './readiness/announcements';
 export * from './tables/csv';
 export * from './people/rights';
+export * from './shows/merge';

@@ -21,12 +21,11 @@ import {
   type ThumbnailView,
   type TrailerView,
 } from '@lantern/contract';
-import { AIRING_FIELDS, DAY_MS, differencesOf, type ShowFacts } from '@lantern/core';
+import { AIRING_FIELDS, CHANGED_TOGETHER, DAY_MS, differencesOf, fieldOfKey, mergeChanges, type ShowFacts } from '@lantern/core';
 import { Injectable, type OnApplicationBootstrap } from '@nestjs/common';
 import { plainToInstance } from 'class-transformer';
 import { validate } from 'class-validator';
 import { randomBytes, randomUUID } from 'node:crypto';
-import { isDeepStrictEqual } from 'node:util';
 import { DataSource, In, IsNull, LessThan, MoreThanOrEqual, Raw, type EntityManager } from 'typeorm';
 import type { QueryDeepPartialEntity } from 'typeorm/query-builder/QueryPartialEntity';
 import { Channel } from '../channels/channel.entities';
@@ -296,9 +295,10 @@ export class ShowsService implements OnApplicationBootstrap {
         show,
         airings.map(({ airing }) => airing),
       );
-      const { conflicts, accepted } = sorted(show, current, base, changes);
+      const { merged: typedIn, accepted, ...merge } = mergeChanges(current, show.fieldVersions, base, changes);
+      const conflicts = merge.conflicts.map(({ field, by }): SaveConflict => ({ field: field as DraftField, by }));
       if (!accepted.length) return { conflicts, wrote: false };
-      const merged = await valid(mergedDraft(current, changes, accepted), accepted);
+      const merged = await valid(typedIn, accepted);
       await this.channels.some(person.stationId, merged.channelIds);
       await this.tickChannels(entities, show.id, merged);
       await this.write(entities, show.id, columnsOf(plannedFacts(merged), accepted), accepted, person.name);
@@ -470,7 +470,7 @@ const CHANGED_LATER: ReadonlySet<string> = new Set([
 const OF_ONE_DATE: ReadonlySet<string> = new Set(['ticked', 'toLook', 'fold', 'episode', 'said']);
 
 /** The field that a key of `fieldVersions` is about: variants are kept by channel. */
-const fieldOf = (key: string): DraftField => key.split('/')[0] as DraftField;
+const fieldOf = (key: string): DraftField => fieldOfKey(key) as DraftField;
 
 const SHEET_FIELDS: ReadonlySet<string> = new Set([...Object.keys(BLANK_SHEET), 'title', 'date', 'time', 'zone']);
 
@@ -483,51 +483,12 @@ function tidyChange(changes: Partial<ShowDraft>): Partial<ShowDraft> {
   return known;
 }
 
-/** The keys of a change, each variant for itself. */
-function keysOf(changes: Partial<ShowDraft>): string[] {
-  return (Object.keys(changes) as DraftField[]).flatMap((field) =>
-    field === 'variants' ? (changes.variants ?? []).map(({ channelId }) => `variants/${channelId}`) : [field],
-  );
-}
-
 /** The columns in which the fields of a change are kept. What belongs to airings is not among them. */
 export function columnsOf(planned: Planned, keys: readonly string[]): Partial<Planned> {
   const names = keys
     .map(fieldOf)
-    .flatMap((field): string[] => (field in TOGETHER || field === 'fold' ? ['startsAt', 'zone'] : field === 'lengthMin' ? ['lengthMs'] : [field]));
+    .flatMap((field): string[] => (field in CHANGED_TOGETHER || field === 'fold' ? ['startsAt', 'zone'] : field === 'lengthMin' ? ['lengthMs'] : [field]));
   return Object.fromEntries(Object.entries(planned).filter(([name]) => names.includes(name)));
-}
-
-function valueOf(draft: Partial<ShowDraft>, key: string): unknown {
-  const [field, channelId] = key.split('/');
-  if (field !== 'variants') return draft[key as DraftField];
-  return draft.variants?.find((variant) => variant.channelId === channelId) ?? { channelId, title: null, description: null, choices: {} };
-}
-
-/** Date and time are one thing: a new date beside somebody else's new time would be neither's. */
-const TOGETHER: Record<string, string[]> = { date: ['date', 'time', 'zone'], time: ['date', 'time', 'zone'], zone: ['date', 'time', 'zone'] };
-
-function sorted(show: Show, current: ShowDraft, base: number, changes: Partial<ShowDraft>): { conflicts: SaveConflict[]; accepted: string[] } {
-  const conflicts: SaveConflict[] = [];
-  const accepted: string[] = [];
-  for (const key of keysOf(changes)) {
-    const plain = (value: unknown) => JSON.parse(JSON.stringify(value ?? null)) as unknown;
-    if (isDeepStrictEqual(plain(valueOf(current, key)), plain(valueOf(changes, key)))) continue;
-    const rival = (TOGETHER[key] ?? [key]).map((each) => show.fieldVersions[each]).find((known) => known !== undefined && known.version > base);
-    if (rival) conflicts.push({ field: fieldOf(key), by: rival.by });
-    else accepted.push(key);
-  }
-  return { conflicts, accepted };
-}
-
-function mergedDraft(current: ShowDraft, changes: Partial<ShowDraft>, accepted: readonly string[]): ShowDraft {
-  const merged = { ...current };
-  for (const key of accepted) {
-    const [field, channelId] = key.split('/');
-    if (field === 'variants') merged.variants = [...merged.variants.filter((each) => each.channelId !== channelId), valueOf(changes, key) as never];
-    else Object.assign(merged, { [key]: changes[key as DraftField] });
-  }
-  return merged;
 }
 
 /** The draft as its class. Throws what is wrong with the accepted fields. */
@@ -535,7 +496,7 @@ async function valid(draft: ShowDraft, accepted: readonly string[]): Promise<Sho
   const instance = plainToInstance(ShowDraft, JSON.parse(JSON.stringify(draft)));
   const errors = await validate(instance, { whitelist: true, forbidUnknownValues: true });
   // What was wrong before, and is not being changed now, is said where it is shown.
-  const fields = new Set(accepted.map(fieldOf).flatMap((field) => [field, ...(TOGETHER[field] ?? [])]));
+  const fields = new Set(accepted.map(fieldOf).flatMap((field) => [field, ...((CHANGED_TOGETHER[field] ?? []) as DraftField[])]));
   const wrong = errors.filter(({ property }) => fields.has(property as DraftField));
   if (wrong.length) throw new FieldError(wrong);
   return instance;

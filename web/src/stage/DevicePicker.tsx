@@ -3,6 +3,7 @@ import { Button, Form } from 'react-bootstrap';
 import { Field } from '../look/Field';
 import { Notice } from '../look/Notice';
 import { useStage } from './stage-store';
+import { useShallow } from 'zustand/react/shallow';
 
 const VERDICT_WORDS = { silent: 'Silent', good: 'Good', 'too loud': 'Too loud: move back, or turn it down' };
 
@@ -13,7 +14,11 @@ interface Props {
 
 /** The host's own camera and microphone, with the level of what the microphone hears. */
 export function DevicePicker({ onChoose, onSwitch }: Props) {
-  const { devices, cameras, microphones, cameraId, microphoneId, microphoneOn } = useStage();
+  const { devices, cameras, microphones, cameraId, microphoneId, microphoneOn } = useStage(
+    useShallow(({ devices, cameras, microphones, cameraId, microphoneId, microphoneOn }) => ({
+      ...{ devices, cameras, microphones, cameraId, microphoneId, microphoneOn },
+    })),
+  );
   if (devices.state === 'refused') {
     return (
       <>

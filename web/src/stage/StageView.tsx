@@ -5,6 +5,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, useParams } from 'react-router';
+import { useShallow } from 'zustand/react/shallow';
 import { useNow } from '../app/clock';
 import { useMe } from '../people/me';
 import { server, wordsOf } from '../app/server';
@@ -47,6 +48,11 @@ export function StageView() {
   return <Stage show={show.data} hostName={me.data.name} stationName={me.data.station.name} />;
 }
 
+/** What a measurement reads off the page. */
+function Pulse() {
+  return <output className="visually-hidden" data-pulse={JSON.stringify(useStage(({ pulse }) => pulse))} />;
+}
+
 function ShowOver({ show }: { show: ShowView }) {
   return (
     <main className="page pt-6 narrow">
@@ -71,7 +77,12 @@ function Stage({ show, hostName, stationName }: { show: ShowView; hostName: stri
     [show, hostName, stationName],
   );
   const { engine, nextFrame, programmeVideo } = useEngine(show.id, content);
-  const { air, programme, microphoneOn, soundAsleep, trouble, connected, unheardSince, askedBy, devices, pulse, sending } = useStage();
+  // Named, so that what changes many times a second, as the level of the sound does, draws only where it is shown.
+  const { air, programme, microphoneOn, soundAsleep, trouble, connected, unheardSince, askedBy, devices, sending } = useStage(
+    useShallow(({ air, programme, microphoneOn, soundAsleep, trouble, connected, unheardSince, askedBy, devices, sending }) => ({
+      ...{ air, programme, microphoneOn, soundAsleep, trouble, connected, unheardSince, askedBy, devices, sending },
+    })),
+  );
   const [asksWrap, setAsksWrap] = useState(false);
   const [asksKeys, setAsksKeys] = useState(false);
   const { goOnAir, wrap, takeBack } = useAirActions(show.id, (view) => useStage.setState({ air: view }));
@@ -146,7 +157,7 @@ function Stage({ show, hostName, stationName }: { show: ShowView; hostName: stri
           </Button>
         </div>
       </div>
-      {measuring().on && <output className="visually-hidden" data-pulse={JSON.stringify(pulse)} />}
+      {measuring().on && <Pulse />}
       <LampEdge air={air} unheardSince={connected ? null : unheardSince} zone={show.zone} />
       <LeaveStage sends={onAir && sending} showId={show.id} />
       {asksWrap && air && (
