@@ -6,7 +6,7 @@ import { createHash, randomUUID } from 'node:crypto';
 import { mkdir, rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { createTransport, type SentMessageInfo, type Transporter } from 'nodemailer';
-import { DataSource, In, IsNull, LessThan, LessThanOrEqual, type EntityManager } from 'typeorm';
+import { DataSource, IsNull, LessThan, LessThanOrEqual, type EntityManager } from 'typeorm';
 import type { MailState, OutboxView } from '@lantern/contract';
 import { Clock } from '../foundation/clock';
 import { RegularWork } from '../foundation/regular-work';
@@ -125,35 +125,33 @@ export class OutboxService implements OnApplicationBootstrap, OnApplicationShutd
     for (;;) {
       const where = { sentAt: IsNull(), dueAt: LessThanOrEqual(this.clock.now()), tries: LessThan(TRIES_MAX) };
       const due = await mails.find({ where, order: { dueAt: 'ASC' }, take: AT_ONCE });
-      const sent: string[] = [];
       // What one person gets comes in its order.
       const byRecipient = new Map<string, Mail[]>();
       for (const mail of due) byRecipient.set(mail.recipient, [...(byRecipient.get(mail.recipient) ?? []), mail]);
       const sending = [...byRecipient.values()];
       await Promise.all(
         Array.from({ length: BESIDE_EACH_OTHER }, async () => {
-          for (let mine = sending.shift(); mine; mine = sending.shift()) for (const mail of mine) if (await this.tried(mail)) sent.push(mail.id);
+          for (let mine = sending.shift(); mine; mine = sending.shift()) for (const mail of mine) await this.tryOne(mail);
         }),
       );
-      // Its links are secrets: nothing of them is kept once they are on their way.
-      if (sent.length) await mails.update({ id: In(sent) }, { sentAt: this.clock.now(), sealed: '', trouble: '' });
       if (due.length < AT_ONCE) return;
       await breathe();
     }
   }
 
-  /** Whether it went out; if not, it waits twice as long as before. */
-  private async tried(mail: Mail): Promise<boolean> {
+  /** What cannot be sent waits twice as long as before. Noted one by one: a server that is killed sends none of them twice but those on their way. */
+  private async tryOne(mail: Mail): Promise<void> {
+    const mails = this.database.getRepository(Mail);
     try {
       await this.send(mail);
-      return true;
     } catch (error) {
       const trouble = (error instanceof Error ? error.message : 'unknown').slice(0, 200);
       this.log.warn(`a mail could not be sent: ${trouble}`);
-      const again = { trouble, tries: mail.tries + 1, dueAt: this.clock.now() + MINUTE_MS * 2 ** mail.tries };
-      await this.database.getRepository(Mail).update({ id: mail.id }, again);
-      return false;
+      await mails.update({ id: mail.id }, { trouble, tries: mail.tries + 1, dueAt: this.clock.now() + MINUTE_MS * 2 ** mail.tries });
+      return;
     }
+    // Its links are secrets: nothing of them is kept once they are on their way.
+    await mails.update({ id: mail.id }, { sentAt: this.clock.now(), sealed: '', trouble: '' });
   }
 
   private async send({ id, recipient, subject, sealed }: Mail): Promise<void> {

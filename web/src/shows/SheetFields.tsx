@@ -45,12 +45,17 @@ export function ToLook({ draft, put }: { draft: ShowDraft; put: Put }) {
   );
 }
 
+/** Counted as the channels’ limits are: with what placeholders stand for. */
+const counted = (filled: string, typed: string): string =>
+  `${countCharacters(filled.trim()).toLocaleString('en-GB')} characters${filled === typed ? '' : ' when filled in'}`;
+
 export function WhatFields({ filling }: { filling: Filling }) {
   const { register, formState, control, getValues, setValue } = useFormContext<ShowDraft>();
   const [title = '', description = ''] = useWatch({ control, name: ['title', 'description'] });
   const { errors } = formState;
   const text = useRef<HTMLTextAreaElement | null>(null);
   const filled = fillPlaceholders(description, filling);
+  const filledTitle = fillPlaceholders(title, filling);
   const { ref, ...field } = register('description');
   const insert = (name: string) => {
     const at = text.current?.selectionStart ?? description.length;
@@ -61,7 +66,7 @@ export function WhatFields({ filling }: { filling: Filling }) {
     <section aria-labelledby="what">
       <h2 id="what">What</h2>
       <div className="row gx-3">
-        <Field id="title" label="Title" className="col mb-3" trouble={errors.title?.message} help={`${countCharacters(title.trim())} characters`}>
+        <Field id="title" label="Title" className="col mb-3" trouble={errors.title?.message} help={counted(filledTitle.text, title)}>
           <Form.Control isInvalid={!!errors.title} {...register('title')} />
         </Field>
         <Field id="episode" label="Episode" className="col-3 mb-3" trouble={errors.episode?.message}>
@@ -74,13 +79,7 @@ export function WhatFields({ filling }: { filling: Filling }) {
           />
         </Field>
       </div>
-      <Field
-        id="description"
-        label="Text"
-        className="mb-2"
-        trouble={errors.description?.message}
-        help={`${countCharacters(filled.text.trim()).toLocaleString('en-GB')} characters${filled.text === description ? '' : ' when filled in'}`}
-      >
+      <Field id="description" label="Text" className="mb-2" trouble={errors.description?.message} help={counted(filled.text, description)}>
         <Form.Control
           as="textarea"
           rows={6}
