@@ -65,6 +65,30 @@ const there = (show: ShowView, network: NetworkId, change: Record<string, string
   networks.operate('events', { network, event: eventId(show, network), ...change });
 const pageOf = async (show: ShowView, network: NetworkId) => (await fetch(airing(show, network).watchUrl!)).text();
 
+describe('a network that answers what it never agreed to', () => {
+  const faults = async () => ((await http().get('/health/ready').expect(200)).body as { faults: number }).faults;
+  afterEach(() => networks.operate('faults', { network: 'reelmoor', fault: 'none' }));
+
+  test.each(['empty', 'wrong-shape', 'page'])('with %s costs its own airing, with words, and nobody else anything', async (fault) => {
+    const show = await drafted([library, town]);
+    const before = await faults();
+    await networks.operate('faults', { network: 'reelmoor', fault });
+    const { results } = await post(show, 'place');
+    const of = (channel: ChannelView) => results.find(({ channelName }) => channelName.includes(channel.network === 'reelmoor' ? 'Reelmoor' : 'Townfold'))!;
+    expect(of(town).done).toBe(true);
+    expect(of(library)).toMatchObject({ done: false, words: expect.stringMatching(/^Reelmoor gave no answer: its? .*(agreed|could not be read)/) });
+    // Its lines as well: they ended the server once.
+    const lines = (await as(http().get(`/api/channels/${library.id}/lines`)).expect(200)).body as { stale: string | null };
+    expect(lines.stale).toContain('Reelmoor gave no answer');
+    expect(await faults()).toBe(before);
+    await networks.operate('faults', { network: 'reelmoor', fault: 'none' });
+    expect((await post(show, 'place')).results.every(({ done }) => done)).toBe(true);
+    const found = (await as(http().get(`/api/shows/${show.id}/found?channel=${library.id}`)).expect(200)).body as FoundEvent[];
+    // However often it was asked, there is one event, and it is this show's.
+    expect(found.filter(({ startsAt }) => startsAt === show.startsAt)).toEqual([]);
+  });
+});
+
 describe('placing', () => {
   test('tells each channel its own words, filled in, with its own address among them, and reads them back', async () => {
     const show = await drafted([library, town], {
