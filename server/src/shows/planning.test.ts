@@ -1,5 +1,5 @@
 // Two people at one sheet, series, starting points and the calendar, over the whole interface with a real database.
-import type { PlaceResult, SaveResult, SeriesResult, ShowChange, ShowSummary, ShowView } from '@lantern/contract';
+import type { JobView, PlaceResult, SaveResult, SeriesResult, ShowChange, ShowSummary, ShowView } from '@lantern/contract';
 import { DAY_MS, instant, MINUTE_MS, wallTimeOf } from '@lantern/core';
 import sharp from 'sharp';
 import type request from 'supertest';
@@ -357,6 +357,26 @@ describe('a series', () => {
     const standing = await read(dates[2]!.id);
     expect(standing.channelIds.sort()).toEqual([hall, annex].sort());
     expect(standing.airings.every(({ placing }) => placing === 'placed')).toBe(true);
+  });
+
+  test('that cannot be made holds up no other, and is told under Station until it can', async () => {
+    const broken = await series({ title: 'Out of order' }, { ends: { kind: 'never' } });
+    const whole = await series({ title: 'In order' }, { ends: { kind: 'never' } });
+    const idOf = async ({ first }: { first: ShowView }) => (await read(first.id)).series!.id;
+    const [brokenId, wholeId] = [await idOf(broken), await idOf(whole)];
+    const [{ repeat }] = (await station.database.query('SELECT repeat FROM series WHERE id = ?', [brokenId])) as [{ repeat: string }];
+    await station.database.query(`UPDATE series SET repeat = 'null' WHERE id = ?`, [brokenId]);
+    const made = (seriesId: string) => station.database.getRepository(Show).countBy({ seriesId });
+    const before = await made(wholeId);
+    await travel('2027-04-20T12:00:00Z');
+    await station.app.get(SeriesService).tick();
+    expect(await made(wholeId)).toBe(before + 8);
+    const jobs = (await as(http().get('/api/jobs')).expect(200)).body as JobView[];
+    expect(jobs.map(({ words }) => words)).toEqual(['Make the coming dates of “Out of order”']);
+    await station.database.query('UPDATE series SET repeat = ? WHERE id = ?', [repeat, brokenId]);
+    await as(http().post(`/api/jobs/${jobs[0]!.id}/now`)).expect(204);
+    await station.app.get(SeriesService).tick();
+    expect([await made(brokenId), (await as(http().get('/api/jobs'))).body]).toEqual([before + 8, []]);
   });
 
   test('comes as far as the horizon, and further as time goes on', async () => {
