@@ -278,11 +278,14 @@ test('two people at one sheet see each other’s changes, and neither overwrites
   await page.getByLabel('Title').fill('Dusk Report, by Maren');
   await kept(page);
   await expect(other.getByLabel('Title')).toHaveValue('Dusk Report, by Maren', { timeout: 15_000 });
-  // In the same field at the same time: the second to be kept is told, and may insist.
+  // In the same field at the same time: the second to be kept is told, and may insist. Nothing comes in before they have typed.
+  const sheet = `**/api/shows/${show.id}`;
+  await other.route(sheet, (route) => (route.request().method() === 'GET' ? route.abort() : route.continue()));
   await other.getByLabel('Text', { exact: true }).focus();
   await host.must<SaveResult>('PATCH', `/api/shows/${show.id}`, { base: (await read(host, show.id)).version, changes: { description: 'Theirs.' } });
   await other.getByLabel('Text', { exact: true }).fill('Mine.');
   await expect(other.getByText(/changed the text while you typed: “Theirs\.”/)).toBeVisible();
+  await other.unroute(sheet);
   await other.getByRole('button', { name: 'Put mine in its place' }).click();
   await expect.poll(async () => (await read(host, show.id)).description).toBe('Mine.');
   await otherContext.close();
