@@ -1,6 +1,6 @@
 // Going on air, resuming and wrapping up. Owns every show that is on air; stages come and go.
 import type { AirView, ChannelResult, OnAirSummary, WrapResult } from '@lantern/contract';
-import { DAY_MS, instant, MINUTE_MS, sayLampReason, sayWhen, type Instant, type Lamp, type SceneId } from '@lantern/core';
+import { DAY_MS, instant, MINUTE_MS, sayDay, sayLampReason, sayWhen, type Instant, type Lamp, type SceneId } from '@lantern/core';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { rm } from 'node:fs/promises';
 import { DataSource, In } from 'typeorm';
@@ -293,9 +293,9 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
   private async endingWords(airingId: string): Promise<string> {
     const airing = await this.database.getRepository(Airing).findOneBy({ id: airingId });
     if (!airing) return 'End a show that was removed';
-    const { title } = await this.database.getRepository(Show).findOneByOrFail({ id: airing.showId });
+    const { title, startsAt, zone } = await this.database.getRepository(Show).findOneByOrFail({ id: airing.showId });
     const channel = await this.database.getRepository(Channel).findOneByOrFail({ id: airing.channelId });
-    return `End “${title}” on ${channelInFull(channel)}`;
+    return `End “${title}”, ${sayDay(instant(startsAt), zone)}, on ${channelInFull(channel)}`;
   }
 
   private async endGivenUp(airingId: string): Promise<void> {

@@ -46,7 +46,9 @@ test('what could not be ended is ended by the next server, once the network answ
   const { results } = (await as('post', `/api/shows/${show.id}/wrap`).expect(200)).body as WrapResult;
   expect(results).toEqual([expect.objectContaining({ done: false, words: expect.stringContaining('does not answer') })]);
   expect((await eventOf(show)).state).toBe('planned');
-  await until(async () => ((await as('get', '/api/jobs')).body as JobView[]).some(({ words }) => words.startsWith('End “Dusk Report” on Alderfell Sky Club')));
+  await until(async () =>
+    ((await as('get', '/api/jobs')).body as JobView[]).some(({ words }) => /^End “Dusk Report”, .+, on Alderfell Sky Club \(Townfold\)$/.test(words)),
+  );
   await station.close(true);
   await networks.operate('faults', { network: 'townfold', fault: 'none' });
   station = await TestStation.open(station.folder);

@@ -1,6 +1,6 @@
 // The station's own recording: all stretches of a show in one file that plays and seeks. Stretches
 // that were cut short (a server that was killed, a disk that was full) are converted again from the pieces as received.
-import { flvHeader, FlvReader, FlvSyntaxError, flvTagBytes, MINUTE_MS, ProgrammeSplicer } from '@lantern/core';
+import { flvHeader, FlvReader, FlvSyntaxError, flvTagBytes, instant, MINUTE_MS, ProgrammeSplicer, sayDay } from '@lantern/core';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common';
 import { createReadStream, existsSync } from 'node:fs';
 import { mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
@@ -49,7 +49,12 @@ export class RecordingService implements OnApplicationBootstrap {
       waitMs: (tries) => MINUTE_MS * 2 ** (tries - 1),
       run: (showId) => this.make(showId),
       gaveUp: (showId) => this.become(showId, { recording: 'failed' }),
-      words: async (showId) => `Put together the recording of “${(await this.show(showId))?.title ?? 'a show that was removed'}”`,
+      words: async (showId) => {
+        const show = await this.show(showId);
+        return show
+          ? `Put together the recording of “${show.title}”, ${sayDay(instant(show.startsAt), show.zone)}`
+          : 'Put together the recording of a show that was removed';
+      },
     });
   }
 

@@ -1,12 +1,15 @@
 // All shows as a list: as complete as the lanes, sorted as one likes, and to be taken along as a table.
 import type { ShowState, ShowSummary } from '@lantern/contract';
 import { HOUR_MS, instant, sayDistance, sayLength, sayTime, wallTimeOf, type Instant } from '@lantern/core';
+import { useMutation } from '@tanstack/react-query';
 import { Repeat2 } from 'lucide-react';
 import { useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Link } from 'react-router';
 import { useNow } from '../app/clock';
+import { wordsOf } from '../app/server';
 import { LampGlyph } from '../look/LampGlyph';
+import { Notice } from '../look/Notice';
 import { csvOf } from './csv';
 
 const PLACING_WORDS: Record<ShowSummary['airings'][number]['placing'], string> = {
@@ -38,22 +41,26 @@ const SORTS: Record<SortBy, (a: ShowSummary, b: ShowSummary) => number> = {
 /** As many as one reads at once; the rest at a touch. */
 const FEW = 12;
 
-export function AlmanacList({
-  shows,
-  earlier,
-}: {
+interface Props {
   shows: readonly ShowSummary[];
-  /** Fetches more of what is past; null: there is no more. */ earlier: (() => void) | null;
-}) {
+  /** Fetches more of what is past; null: there is no more. */
+  earlier: (() => void) | null;
+  /** All shows of any time, by the same choice. */
+  everything: () => Promise<readonly ShowSummary[]>;
+}
+
+export function AlmanacList({ shows, earlier, everything }: Props) {
   const now = useNow(10_000);
   const [sortBy, setSortBy] = useState<SortBy>('time');
-  const save = () => {
-    const link = document.createElement('a');
-    link.href = URL.createObjectURL(new Blob([csvOf([...shows].sort(SORTS[sortBy]), PLACING_WORDS)], { type: 'text/csv' }));
-    link.download = 'almanac.csv';
-    link.click();
-    URL.revokeObjectURL(link.href);
-  };
+  const save = useMutation({
+    mutationFn: async () => {
+      const link = document.createElement('a');
+      link.href = URL.createObjectURL(new Blob([csvOf([...(await everything())].sort(SORTS[sortBy]), PLACING_WORDS)], { type: 'text/csv' }));
+      link.download = 'almanac.csv';
+      link.click();
+      URL.revokeObjectURL(link.href);
+    },
+  });
   const groups =
     sortBy === 'time'
       ? [
@@ -75,9 +82,10 @@ export function AlmanacList({
             <option value="channel">channel</option>
           </Form.Select>
         </label>
-        <Button variant="quiet" size="sm" onClick={save}>
+        <Button variant="quiet" size="sm" disabled={save.isPending} onClick={() => save.mutate()}>
           Save as a table (CSV)
         </Button>
+        {save.error && <Notice kind="refusal">{wordsOf(save.error)}</Notice>}
       </div>
       {groups.map((group) => (
         <Group key={group.title} title={group.title} shows={group.shows} now={now} />

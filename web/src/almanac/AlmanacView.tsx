@@ -29,7 +29,7 @@ export function AlmanacView() {
   const now = useNow(30_000);
   const [params, setParams] = useSearchParams();
   const [words, setWords] = useState('');
-  const { shows, error, knownFrom, earlier } = useShowsInTime(words);
+  const { shows, error, knownFrom, earlier, everything } = useShowsInTime(words);
   const [channelId, setChannelId] = useState('');
   const [state, setState] = useState('');
   const asList = params.get('view') === 'list' || (params.get('view') === null && window.matchMedia(NARROW).matches);
@@ -108,7 +108,11 @@ export function AlmanacView() {
           {moving.bar}
           {outlook && channels.data && <YearAhead words={troublesInWords(outlook.answer.troubles, outlook.series, channels.data)} />}
           {asList ? (
-            <AlmanacList shows={found} earlier={knownFrom === -Infinity ? null : earlier} />
+            <AlmanacList
+              shows={found}
+              earlier={knownFrom === -Infinity ? null : earlier}
+              everything={async () => filtered(await everything(), words, channelId, state)}
+            />
           ) : (
             channels.data &&
             station.data && (

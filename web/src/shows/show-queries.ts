@@ -20,6 +20,8 @@ export interface ShowsInTime {
   knownFrom: number;
   /** Asks for a page of earlier ones, unless one is on its way. */
   earlier: () => void;
+  /** Fetches all that there ever were, page by page: for whoever takes them along. */
+  everything: () => Promise<ShowSummary[]>;
 }
 
 /** Shows that are near and, once asked for, those of before; with `words` those of any time that they find. */
@@ -54,5 +56,14 @@ export function useShowsInTime(words: string): ShowsInTime {
     if (first === null || older.isFetching || knownFrom === -Infinity) return;
     void (pages?.length ? older.fetchNextPage() : older.refetch());
   };
-  return { shows, error: near.error, knownFrom, earlier };
+  const everything = async () => {
+    const all = [...(near.data ?? (await list()))];
+    for (let before = earliestOf(all); ;) {
+      const page = await list(`?before=${before}`);
+      all.push(...page);
+      if (page.length < SHOWS_ON_A_PAGE) return all;
+      before = page[0]!.startsAt;
+    }
+  };
+  return { shows, error: near.error, knownFrom, earlier, everything };
 }

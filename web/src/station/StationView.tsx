@@ -20,10 +20,10 @@ export function StationPage() {
   return (
     <>
       <h1 className="mb-4">Station</h1>
+      <StillToDo />
       <div className="station-columns">
         <Settings station={station.data} />
         <div>
-          <StillToDo />
           <PublicPage station={station.data} />
           <Feed station={station.data} />
           <CalendarImport />

@@ -24,20 +24,20 @@ export function StillToDo() {
   const error = again.error ?? leave.error;
   if (!jobs.data?.length) return null;
   return (
-    <section aria-labelledby="still-to-do-heading" id="still-to-do" className="mb-4">
+    <section aria-labelledby="still-to-do-heading" id="still-to-do" className="mb-5">
       <h2 id="still-to-do-heading">Not done yet</h2>
       <p className="soft small-words">What the station does by itself, and what kept it from being done. It is tried again until it is done or left.</p>
       <ul className="start-list">
         {jobs.data.map(({ id, words, trouble, nextTryAt }) => (
-          <li key={id}>
-            <span>
+          <li key={id} className="flex-wrap">
+            <span style={{ flex: '1 1 18rem' }}>
               <b>{words}</b>
               <span className="d-block">{trouble}</span>
               <span className="soft small-words d-block">
                 {nextTryAt === null ? 'Given up; it waits for you.' : `Tried again ${nextTryAt <= now ? 'at once' : sayDistance(nextTryAt - now)}.`}
               </span>
             </span>
-            <span className="d-flex gap-3 align-items-start">
+            <span className="d-flex gap-3 align-items-start text-nowrap">
               <Button variant="quiet" size="sm" aria-label={`${words}: try now`} disabled={again.isPending} onClick={() => again.mutate(id)}>
                 Try now
               </Button>
@@ -58,9 +58,11 @@ export function StillToDoLine() {
   const waiting = useJobs().data?.filter(({ nextTryAt }) => nextTryAt === null).length ?? 0;
   if (!waiting) return null;
   return (
-    <Notice kind="caution">
-      {waiting === 1 ? 'One thing was given up and waits for you.' : `${waiting} things were given up and wait for you.`}{' '}
-      <Link to="/station#still-to-do">Look at {waiting === 1 ? 'it' : 'them'}</Link>
-    </Notice>
+    <div className="mb-3">
+      <Notice kind="caution">
+        {waiting === 1 ? 'One thing was given up and waits for you.' : `${waiting} things were given up and wait for you.`}{' '}
+        <Link to="/station">Look at {waiting === 1 ? 'it' : 'them'}</Link>
+      </Notice>
+    </div>
   );
 }
