@@ -46,9 +46,4 @@ export class NetworkHealth {
     }
     this.states.set(network, state);
   }
-
-  /** Whether it has been silent for so long that it is left alone. */
-  isDown(network: NetworkId): boolean {
-    return (this.states.get(network)?.restsUntil ?? null) !== null;
-  }
 }

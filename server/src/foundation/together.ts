@@ -21,11 +21,6 @@ export class TurnByTurn {
     );
     return mine;
   }
-
-  /** Whether work on the key is going on or waiting. */
-  isBusy(key: string): boolean {
-    return this.last.has(key);
-  }
 }
 
 /** A transaction that is going on: what is asked within it belongs to it. */

@@ -117,11 +117,6 @@ export class JobsService implements OnApplicationBootstrap, OnApplicationShutdow
     );
   }
 
-  /** It is wanted no more. What is at work on it goes on, and is not tried again. */
-  async drop(kind: string, subject: string, entities: EntityManager = this.database.manager): Promise<void> {
-    await entities.delete(Job, { kind, subject });
-  }
-
   /** How a job stands; null: it is done, or nobody asked for it. */
   find(kind: string, subject: string): Promise<Job | null> {
     return this.database.getRepository(Job).findOneBy({ kind, subject });

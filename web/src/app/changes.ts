@@ -62,6 +62,8 @@ function listen(onHeard: (heard: Heard) => void): () => void {
   };
   others.onmessage = ({ data }: MessageEvent<Heard>) => hear(data);
   const open = () => {
+    // Where nobody is signed in it is closed at once: asked for again only after a while.
+    heardAt = performance.now();
     source?.close();
     source = new EventSource('/api/changes');
     const tell = (heard: Heard) => {
