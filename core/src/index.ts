@@ -1,8 +1,9 @@
 // The computation of Noble Lantern: pure, without clock, randomness or input and output.
 export * from './time/instant';
 export * from './time/zones';
-export * from './findings';
-export * from './words';
+export * from './channels/finding';
+export * from './words/findings';
+export * from './words/lamps';
 export * from './channels/rules';
 export * from './channels/rules-in-words';
 export * from './channels/conditions';

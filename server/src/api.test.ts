@@ -4,7 +4,7 @@ import { readFileSync, readdirSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import type request from 'supertest';
-import { Line } from './lines/line.entities';
+import { Line } from './channels/line.entities';
 import { Show } from './shows/show.entities';
 import { OWNER, TestStation } from './test/station';
 

@@ -9,12 +9,12 @@ import { Bus } from './foundation/bus';
 import { AirController, OnAirController } from './air/air.controller';
 import { AirService } from './air/air.service';
 import { StageGateway } from './air/stage-gateway';
-import { StagesOnAir } from './air/stages-on-air';
+import { StagesOnAir } from './lines/stages-on-air';
 import { AnnouncementsController } from './announcements/announcements.controller';
 import { AnnouncementsService } from './announcements/announcements.service';
 import { ArtworkController } from './artwork/artwork.controller';
 import { ComposerService } from './artwork/composer.service';
-import { PictureMeasures } from './artwork/picture-measures';
+import { PictureMeasures } from './pictures/picture-measures';
 import { PiecesService } from './artwork/pieces.service';
 import { ChannelAccessService } from './channels/access.service';
 import { ChannelsController } from './channels/channels.controller';
@@ -26,17 +26,17 @@ import { ContactsService } from './contacts/contacts.service';
 import { VisitorThrottlerGuard } from './doors/throttle.guard';
 import { DemoStation } from './demo/demo-station';
 import { Clock } from './foundation/clock';
-import { openDatabase } from './foundation/database';
+import { openDatabase } from './database/database';
 import { ForeignFiles } from './foreign/foreign-files';
 import { ErrorFilter, FieldError } from './foundation/errors';
 import { DiskSpace } from './foundation/disk-space';
 import { Faults } from './foundation/faults';
-import { HealthController } from './foundation/health.controller';
+import { HealthController } from './health/health.controller';
 import { readSettings, SETTINGS } from './foundation/settings';
 import { Vault } from './foundation/vault';
 import { AudienceController } from './house/audience.controller';
 import { HouseController } from './house/house.controller';
-import { HouseAudience } from './house/house-audience';
+import { HouseAudience } from './air/house-audience';
 import { HouseStreams } from './house/house-streams';
 import { HouseViewsService } from './house/house-views.service';
 import { PagesController } from './house/pages.controller';
@@ -45,8 +45,11 @@ import { VisitorsService } from './house/visitors.service';
 import { JobsController } from './jobs/jobs.controller';
 import { JobsService } from './jobs/jobs.service';
 import { InvitationsService } from './invitations/invitations.service';
-import { LineKeys } from './lines/line-keys';
+import { LineKeys } from './channels/line-keys';
+import { ChannelUsesController } from './lines/channel-uses.controller';
 import { LinesController } from './lines/lines.controller';
+import { UnlinkingService } from './lines/unlinking.service';
+import { PlacingController } from './placing/placing.controller';
 import { LinesService } from './lines/lines.service';
 import { PlanService } from './lines/plan.service';
 import { RevealService } from './lines/reveal.service';
@@ -59,7 +62,7 @@ import { SignedInGuard } from './people/signed-in';
 import { RecordingService } from './recording/recording.service';
 import { AskingLimits } from './reminders/asking-limits';
 import { MailLinks } from './reminders/mail-links';
-import { OutboxService } from './reminders/outbox.service';
+import { OutboxService } from './mail/outbox.service';
 import { RemindersService } from './reminders/reminders.service';
 import { SubscriptionsService } from './reminders/subscriptions.service';
 import { RetentionService } from './retention/retention.service';
@@ -67,9 +70,9 @@ import { ReportController } from './report/report.controller';
 import { AllSeriesController, SeriesController } from './series/series.controller';
 import { SeriesService } from './series/series.service';
 import { AiringsService } from './shows/airings.service';
-import { DriftService } from './shows/drift.service';
-import { NetworkTalk } from './shows/network-talk';
-import { PlacingService } from './shows/placing.service';
+import { DriftService } from './placing/drift.service';
+import { NetworkTalk } from './placing/network-talk';
+import { PlacingService } from './placing/placing.service';
 import { RenditionsService } from './shows/renditions.service';
 import { RemovedController, ShowsController, TemplatesController } from './shows/shows.controller';
 import { ShowsService } from './shows/shows.service';
@@ -86,7 +89,9 @@ import { Thumbnails } from './shows/thumbnails';
     PeopleController,
     ChannelsController,
     LinesController,
+    ChannelUsesController,
     ShowsController,
+    PlacingController,
     TemplatesController,
     RemovedController,
     SeriesController,
@@ -134,6 +139,7 @@ import { Thumbnails } from './shows/thumbnails';
     LinesService,
     PlanService,
     RevealService,
+    UnlinkingService,
     PictureMeasures,
     Thumbnails,
     AiringsService,

@@ -7,7 +7,7 @@ import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { RouterProvider } from 'react-router/dom';
 import { ServerError } from './app/server';
-import { router } from './app/router';
+import { router } from './frame/router';
 import './look/theme.scss';
 
 const queries = new QueryClient({

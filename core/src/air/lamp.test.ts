@@ -1,6 +1,6 @@
 import { instant, MINUTE_MS } from '../time/instant';
 import { rulesFor } from '../channels/rules';
-import { sayLampReason } from '../words';
+import { sayLampReason } from '../words/lamps';
 import { backoffMs } from './backoff';
 import { lampOf, shouldStartThere, type AiringOnAir, type NetworkReport } from './lamp';
 import { microphoneGoesOut } from './scene-on-air';

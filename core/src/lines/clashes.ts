@@ -1,6 +1,6 @@
 // Finds planned shows that get in each other's way on lines and channels, and what would solve it.
 // All comparisons are of instants, so midnight and clock changes need no care of their own.
-import type { Severity } from '../findings';
+import type { Severity } from '../channels/finding';
 import { instant, MINUTE_MS, type Instant } from '../time/instant';
 
 /** A picture should stand on the line this long before the start, for the holding card. */

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { rulesFor, type RuleSheet } from '../channels/rules';
 import { DAY_MS, HOUR_MS, instant, MINUTE_MS } from '../time/instant';
-import { sayFinding } from '../words';
-import type { Finding } from '../findings';
+import { sayFinding } from '../words/findings';
+import type { Finding } from '../channels/finding';
 import { checkAgainstChange, checkShow, type ShowFacts } from './check';
 import type { Filling } from './placeholders';
 import { shorten } from './wording';

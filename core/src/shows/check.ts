@@ -1,7 +1,7 @@
 // Checks one show against one channel's rules. Runs on every key press on the show sheet and again
 // on the server before placing, so that both say the same.
 import type { Audience, MessageRule, RuleSheet, Visibility } from '../channels/rules';
-import type { Finding } from '../findings';
+import type { Finding } from '../channels/finding';
 import { instant, MINUTE_MS, type Instant } from '../time/instant';
 import { fillPlaceholders, withoutPlaceholder, type Filling } from './placeholders';
 import { privateWords, withoutPrivate } from './private-words';

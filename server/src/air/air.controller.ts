@@ -2,7 +2,7 @@ import type { AirView, OnAirSummary, WrapResult } from '@lantern/contract';
 import { Controller, Delete, Get, HttpCode, Post } from '@nestjs/common';
 import type { Person } from '../people/people.entities';
 import { May, SignedIn } from '../people/signed-in';
-import { ShowId } from '../shows/shows.controller';
+import { ShowId } from '../shows/show-id';
 import { AirService } from './air.service';
 
 @Controller('api/shows/:id')

@@ -8,7 +8,7 @@ import type { IncomingMessage, Server } from 'node:http';
 import type { Duplex } from 'node:stream';
 import { WebSocketServer, type RawData, type WebSocket } from 'ws';
 import { isOurHost } from '../doors/hosts';
-import { addressBlock, visitorAddress } from '../doors/visitor-address';
+import { addressBlock, visitorAddress } from '../foundation/visitor-address';
 import { digestOf } from '../foundation/digest';
 import { PlainError } from '../foundation/errors';
 import { letGo } from '../foundation/let-go';
@@ -19,7 +19,7 @@ import { fromOwnPages, sessionToken } from '../people/signed-in';
 import { ShowsService } from '../shows/shows.service';
 import { AirService } from './air.service';
 import type { AirSession } from './air-session';
-import { StagesOnAir } from './stages-on-air';
+import { StagesOnAir } from '../lines/stages-on-air';
 import { Bus } from '../foundation/bus';
 
 const PATH = /^\/api\/stage\/([0-9a-f-]{36})$/;

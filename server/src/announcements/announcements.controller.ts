@@ -2,7 +2,7 @@ import type { ShowView } from '@lantern/contract';
 import { Controller, HttpCode, Param, Post } from '@nestjs/common';
 import type { Person } from '../people/people.entities';
 import { May, SignedIn } from '../people/signed-in';
-import { ShowId } from '../shows/shows.controller';
+import { ShowId } from '../shows/show-id';
 import { ShowsService } from '../shows/shows.service';
 import { AnnouncementsService } from './announcements.service';
 

@@ -19,7 +19,7 @@ import { createReadStream, existsSync } from 'node:fs';
 import { PlainError } from '../foundation/errors';
 import type { Person } from '../people/people.entities';
 import { May, SignedIn } from '../people/signed-in';
-import { ShowId } from '../shows/shows.controller';
+import { ShowId } from '../shows/show-id';
 import { ShowsService } from '../shows/shows.service';
 import { Thumbnails, waitingOf } from '../shows/thumbnails';
 import { ComposerService } from './composer.service';
@@ -122,6 +122,13 @@ export class ArtworkController {
   @Put('shows/:id/pictures')
   async fromLibrary(@SignedIn() person: Person, @ShowId() id: string, @Body() { which, pieceId }: PieceForShow): Promise<ShowView> {
     await this.composer.fromLibrary(person, id, which, pieceId);
+    return this.show(person, id);
+  }
+
+  @May('plan shows')
+  @Put('shows/:id/thumbnail')
+  async setThumbnail(@SignedIn() person: Person, @ShowId() id: string, @Req() request: Request): Promise<ShowView> {
+    await this.composer.setFile(person, id, 'thumbnail', request.body as Buffer);
     return this.show(person, id);
   }
 

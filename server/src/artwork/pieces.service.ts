@@ -15,7 +15,7 @@ import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { Series, Show, Template, type ShowPicture } from '../shows/show.entities';
 import { addRow, changeRow, together } from '../foundation/together';
-import { emptyPicture, writeWhole, type DecodedPicture } from './incoming-picture';
+import { emptyPicture, writeWhole, type DecodedPicture } from '../foreign/incoming-picture';
 import { Look, Piece } from './piece.entities';
 import { Bus } from '../foundation/bus';
 

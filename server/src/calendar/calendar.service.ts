@@ -12,7 +12,7 @@ import { AiringsService } from '../shows/airings.service';
 import { isCalledOff, Series, Show } from '../shows/show.entities';
 import { ShowsService } from '../shows/shows.service';
 import { BLANK_SHEET, whenOf } from '../shows/draft';
-import type { ReadEvent } from './read-calendar';
+import type { ReadEvent } from '../foreign/read-calendar';
 
 /** How far back a feed goes: calendars keep what they were told. */
 const PAST_MS = 90 * 86_400_000;

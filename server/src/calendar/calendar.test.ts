@@ -4,7 +4,7 @@ import { datesOf, instant, occurrencesOf, repeatTrouble, seriesEvents, toRRule, 
 import fc from 'fast-check';
 import type request from 'supertest';
 import { OWNER, TestStation } from '../test/station';
-import { readCalendar, type CalendarLibrary } from './read-calendar';
+import { readCalendar, type CalendarLibrary } from '../foreign/read-calendar';
 
 let ICAL: CalendarLibrary;
 beforeAll(async () => {

@@ -8,7 +8,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { DataSource } from 'typeorm';
 import type { Clock } from '../foundation/clock';
-import { openDatabase } from '../foundation/database';
+import { openDatabase } from '../database/database';
 import type { Settings } from '../foundation/settings';
 import { Vault } from '../foundation/vault';
 import { Station } from '../people/people.entities';

@@ -7,27 +7,21 @@ import {
   type ChannelView,
   type LinkChoices,
   type LinkStarted,
-  type RuleChangeView,
-  type UnlinkPreview,
 } from '@lantern/contract';
 import { Body, Controller, Get, HttpCode, Param, Post, Put, Query, Res } from '@nestjs/common';
 import type { Response } from 'express';
 import { PlainError } from '../foundation/errors';
 import type { Person } from '../people/people.entities';
 import { May, SignedIn } from '../people/signed-in';
-import { ShowsService } from '../shows/shows.service';
 import { ChannelsService } from './channels.service';
 import { AccessEnded, NetworkRefusal, NetworkSilence } from './connectors/connector';
 import { LinkingService } from './linking.service';
-import { RuleBookService } from './rule-book.service';
 
 @Controller('api/channels')
 export class ChannelsController {
   constructor(
     private readonly channels: ChannelsService,
     private readonly linking: LinkingService,
-    private readonly ruleBook: RuleBookService,
-    private readonly shows: ShowsService,
   ) {}
 
   @May('look at the station')
@@ -111,25 +105,5 @@ export class ChannelsController {
   @HttpCode(200)
   async askToBroadcast(@SignedIn() person: Person, @Param('id') id: string): Promise<ChannelView> {
     return this.channels.view(await this.channels.askToBroadcast(await this.channels.one(person.stationId, id)));
-  }
-
-  @May('look at the station')
-  @Get(':id/rule-changes')
-  async ruleChanges(@SignedIn() person: Person, @Param('id') id: string): Promise<RuleChangeView[]> {
-    const channel = await this.channels.one(person.stationId, id);
-    return this.ruleBook.changes(channel, await this.shows.comingOn(channel));
-  }
-
-  @May('look at the station')
-  @Get(':id/unlink')
-  previewUnlink(@SignedIn() person: Person, @Param('id') id: string): Promise<UnlinkPreview> {
-    return this.linking.previewUnlink(person.stationId, id);
-  }
-
-  @May('change channels')
-  @Post(':id/unlink')
-  @HttpCode(204)
-  async unlink(@SignedIn() person: Person, @Param('id') id: string): Promise<void> {
-    await this.linking.unlink(person, id);
   }
 }

@@ -1,19 +1,16 @@
-// How an account becomes a channel, by consent at its network (OAuth 2 with PKCE, RFC 6749 and RFC
-// 7636), and how it stops being one.
-import { NETWORK_NAMES, type LinkChoices, type UnlinkPreview } from '@lantern/contract';
+// How an account becomes a channel, by consent at its network (OAuth 2 with PKCE, RFC 6749 and RFC 7636).
+import { NETWORK_NAMES, type LinkChoices } from '@lantern/contract';
 import { defaultsFor, rulesFor, type NetworkId } from '@lantern/core';
 import { Inject, Injectable } from '@nestjs/common';
 import { createHash, randomUUID } from 'node:crypto';
-import { DataSource, In } from 'typeorm';
+import { DataSource } from 'typeorm';
 import { Clock } from '../foundation/clock';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { Vault } from '../foundation/vault';
-import { Line } from '../lines/line.entities';
 import { AuditService } from '../people/audit.service';
 import { newToken } from '../people/passwords';
 import type { Person } from '../people/people.entities';
-import { Airing, Show, standsThere } from '../shows/show.entities';
 import { addRow, changeRow, together } from '../foundation/together';
 import { ChannelAccessService, CLIENT_ID, type Tokens } from './access.service';
 import { Channel, PendingLink } from './channel.entities';
@@ -136,48 +133,6 @@ export class LinkingService {
     await this.audit.note(person, 'linked', `${name}, ${kind} on ${NETWORK_NAMES[link.network]}`);
     // Whether it may broadcast is asked at once, but a network that does not answer does not undo the link.
     return this.channels.lookAgain(channel).catch(() => channel);
-  }
-
-  async previewUnlink(stationId: string, channelId: string): Promise<UnlinkPreview> {
-    const channel = await this.channels.one(stationId, channelId);
-    return {
-      shows: (await this.comingOn(channel)).map(({ show, airing }) => ({
-        id: show.id,
-        title: show.title,
-        startsAt: show.startsAt,
-        zone: show.zone,
-        stands: standsThere(airing),
-      })),
-    };
-  }
-
-  /**
-   * Gives the access back and forgets its tokens. Coming shows lose the channel; where their events
-   * stand already, they stay on the network and are looked after there. Past shows keep it.
-   */
-  async unlink(person: Person, channelId: string): Promise<void> {
-    const channel = await this.channels.one(person.stationId, channelId);
-    const touched = await this.comingOn(channel);
-    if (touched.some(({ show }) => show.state === 'onAir' || show.state === 'interrupted')) {
-      throw new PlainError(409, `A show is on air on ${channel.name}. Wrap it up, then unlink the channel.`);
-    }
-    await this.access.giveBack(channel);
-    await together(this.database, async (entities) => {
-      await entities.delete(Airing, { id: In(touched.map(({ airing }) => airing.id)) });
-      await entities.update(Channel, { id: channel.id }, { access: 'unlinked', sealed: '' });
-      // A key that nobody can use from here any more is not kept either.
-      await entities.delete(Line, { channelId: channel.id });
-    });
-    this.bus.tell({ kind: 'channels', stationId: person.stationId });
-    await this.audit.note(person, 'unlinked', channel.name);
-  }
-
-  private async comingOn(channel: Channel): Promise<{ show: Show; airing: Airing }[]> {
-    const airings = await this.database.getRepository(Airing).findBy({ channelId: channel.id });
-    const shows = await this.database
-      .getRepository(Show)
-      .find({ where: { id: In(airings.map(({ showId }) => showId)), state: In(['draft', 'placed', 'onAir', 'interrupted']) }, order: { startsAt: 'ASC' } });
-    return shows.map((show) => ({ show, airing: airings.find(({ showId }) => showId === show.id)! }));
   }
 
   private redirectUri(): string {

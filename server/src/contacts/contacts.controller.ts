@@ -4,8 +4,8 @@ import { PlainError } from '../foundation/errors';
 import { InvitationsService } from '../invitations/invitations.service';
 import type { Person } from '../people/people.entities';
 import { May, SignedIn } from '../people/signed-in';
-import { OutboxService } from '../reminders/outbox.service';
-import { ShowId } from '../shows/shows.controller';
+import { OutboxService } from '../mail/outbox.service';
+import { ShowId } from '../shows/show-id';
 import { ShowsService } from '../shows/shows.service';
 import { ContactsService } from './contacts.service';
 

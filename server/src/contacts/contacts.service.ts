@@ -10,7 +10,7 @@ import { ForeignFiles } from '../foreign/foreign-files';
 import { PlainError } from '../foundation/errors';
 import { addRow, changeRow, together } from '../foundation/together';
 import { Contact } from './contact.entities';
-import type { TableRow } from './read-table';
+import type { TableRow } from '../foreign/read-table';
 
 const MOST_CONTACTS = 5_000;
 const HEADINGS: Record<'name' | 'email' | 'groups', RegExp> = {

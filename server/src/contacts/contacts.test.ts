@@ -1,7 +1,7 @@
 import type { ContactView, OutboxView, ShowView } from '@lantern/contract';
 import { Show } from '../shows/show.entities';
-import { OutboxService } from '../reminders/outbox.service';
-import { Mail } from '../reminders/reminder.entities';
+import { OutboxService } from '../mail/outbox.service';
+import { Mail } from '../mail/mail.entities';
 import { TestStation } from '../test/station';
 
 let station: TestStation;

@@ -36,7 +36,7 @@ import { hashPassword } from '../people/passwords';
 import { Person, Station } from '../people/people.entities';
 import { SeriesService } from '../series/series.service';
 import { BLANK_SHEET } from '../shows/draft';
-import { PlacingService } from '../shows/placing.service';
+import { PlacingService } from '../placing/placing.service';
 import { Airing, Show } from '../shows/show.entities';
 import { ShowsService } from '../shows/shows.service';
 import { addRow, together } from '../foundation/together';

@@ -1,7 +1,7 @@
 // Keeps strangers from holding the server's connections: so many in all, so many for each address.
 import type { Server } from 'node:http';
 import type { Socket } from 'node:net';
-import { addressBlock, type TrustedProxies } from './visitor-address';
+import { addressBlock, type TrustedProxies } from '../foundation/visitor-address';
 
 const MOST_IN_ALL = 20_000;
 /** Requests that are not whole by then are hung up on; films have a limit of their own. */

@@ -4,7 +4,7 @@ import { Reflector } from '@nestjs/core';
 import { getOptionsToken, getStorageToken, ThrottlerGuard, type ThrottlerModuleOptions, type ThrottlerStorage } from '@nestjs/throttler';
 import type { Request } from 'express';
 import { SETTINGS, type Settings } from '../foundation/settings';
-import { addressBlock, visitorAddress } from './visitor-address';
+import { addressBlock, visitorAddress } from '../foundation/visitor-address';
 
 @Injectable()
 export class VisitorThrottlerGuard extends ThrottlerGuard {

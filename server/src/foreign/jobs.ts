@@ -1,7 +1,7 @@
 // What is done with files of strangers, in a process that may be killed in the middle of it. It runs there and nowhere else.
-import { readCalendar } from '../calendar/read-calendar';
-import { readTable } from '../contacts/read-table';
-import { decodePicture } from '../artwork/incoming-picture';
+import { readCalendar } from './read-calendar';
+import { readTable } from './read-table';
+import { decodePicture } from './incoming-picture';
 
 export type Job =
   { kind: 'calendar'; text: string; zone: string } | { kind: 'table'; text: string } | { kind: 'picture'; bytes: Uint8Array; as: 'master' | 'piece' };

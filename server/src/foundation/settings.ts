@@ -3,7 +3,7 @@ import { chmodSync, mkdirSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import ffmpegPackage from '@ffmpeg-installer/ffmpeg';
 import { spawnSync } from 'node:child_process';
-import { TrustedProxies } from '../doors/visitor-address';
+import { TrustedProxies } from './visitor-address';
 
 export interface Settings {
   port: number;

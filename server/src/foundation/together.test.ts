@@ -5,7 +5,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { DataSource } from 'typeorm';
-import { openDatabase } from './database';
+import { openDatabase } from '../database/database';
 import type { Settings } from './settings';
 import { apart, together } from './together';
 

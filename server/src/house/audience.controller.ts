@@ -11,7 +11,7 @@ import { AuditService } from '../people/audit.service';
 import type { Person } from '../people/people.entities';
 import { May, SignedIn } from '../people/signed-in';
 import { RemindersService } from '../reminders/reminders.service';
-import { ShowId } from '../shows/shows.controller';
+import { ShowId } from '../shows/show-id';
 import { ShowsService } from '../shows/shows.service';
 import { TrailersService } from './trailers.service';
 import { VisitorsService } from './visitors.service';

@@ -6,7 +6,7 @@ import { setImmediate as breathe } from 'node:timers/promises';
 import type { Request, Response } from 'express';
 import type { Subscription } from 'rxjs';
 import { PlainError } from '../foundation/errors';
-import { HouseAudience } from './house-audience';
+import { HouseAudience } from '../air/house-audience';
 import { HouseViewsService } from './house-views.service';
 import { VisitorsService } from './visitors.service';
 import { letGo } from '../foundation/let-go';

@@ -9,7 +9,7 @@ import { addRow } from '../foundation/together';
 import { digestOf } from '../foundation/digest';
 import { PlainError } from '../foundation/errors';
 import { Vault } from '../foundation/vault';
-import { OutboxService } from '../reminders/outbox.service';
+import { OutboxService } from '../mail/outbox.service';
 import { AiringsService } from '../shows/airings.service';
 import type { Show } from '../shows/show.entities';
 import { Invitation } from './invitation.entities';

@@ -20,7 +20,7 @@ import { ChannelsService } from '../channels/channels.service';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import type { Person } from '../people/people.entities';
 import { May, sessionToken, SignedIn } from '../people/signed-in';
-import { ShowId } from '../shows/shows.controller';
+import { ShowId } from '../shows/show-id';
 import { LinesService } from './lines.service';
 import { PlanService } from './plan.service';
 import { RevealService } from './reveal.service';

@@ -14,8 +14,8 @@ import { AuditService } from '../people/audit.service';
 import type { Person } from '../people/people.entities';
 import { Airing, Show } from '../shows/show.entities';
 import { addRow, changeRow, together } from '../foundation/together';
-import { LineKeys } from './line-keys';
-import { Line } from './line.entities';
+import { LineKeys } from '../channels/line-keys';
+import { Line } from '../channels/line.entities';
 
 /** What a line that was made here is called on its network, when no other is there. */
 const OWN_LINE = 'Noble Lantern';

@@ -9,7 +9,7 @@ import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import type request from 'supertest';
 import { AirService } from '../air/air.service';
-import { StagesOnAir } from '../air/stages-on-air';
+import { StagesOnAir } from './stages-on-air';
 import { sessionToken } from '../people/signed-in';
 import { OWNER, TestStation } from '../test/station';
 

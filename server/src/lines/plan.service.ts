@@ -7,7 +7,7 @@ import { Channel } from '../channels/channel.entities';
 import { RuleBookService } from '../channels/rule-book.service';
 import { Clock } from '../foundation/clock';
 import { Airing, Show, standsThere } from '../shows/show.entities';
-import { Line } from './line.entities';
+import { Line } from '../channels/line.entities';
 
 /** No show lasts longer, so nothing older can still hold a line. */
 const LONGEST_MS = 2 * DAY_MS;

@@ -2,7 +2,7 @@ import { PasswordAgain, PasswordChange, SetUpRequest, SignInRequest, type AuditE
 import { Body, Controller, Delete, Get, HttpCode, Inject, Param, Post, Put, Req, Res } from '@nestjs/common';
 import { Throttle } from '@nestjs/throttler';
 import type { Request, Response } from 'express';
-import { addressBlock, visitorAddress } from '../doors/visitor-address';
+import { addressBlock, visitorAddress } from '../foundation/visitor-address';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { AuditService } from './audit.service';
 import { type Person } from './people.entities';

@@ -9,7 +9,7 @@ import { join } from 'node:path';
 import type { DataSource } from 'typeorm';
 import { stretchFiles } from '../media/stretch';
 import type { Settings } from '../foundation/settings';
-import { openDatabase } from '../foundation/database';
+import { openDatabase } from '../database/database';
 import { Bus } from '../foundation/bus';
 import type { Clock } from '../foundation/clock';
 import { JobsService } from '../jobs/jobs.service';

@@ -15,7 +15,7 @@ import { AiringsService } from '../shows/airings.service';
 import { Airing, isCalledOff, Show } from '../shows/show.entities';
 import { AskingLimits } from './asking-limits';
 import { MailLinks } from './mail-links';
-import { OutboxService, type Letter } from './outbox.service';
+import { OutboxService, type Letter } from '../mail/outbox.service';
 import { Registration } from './reminder.entities';
 import { breathe } from '../foundation/breathe';
 

@@ -14,7 +14,7 @@ import { HouseViewsService } from '../house/house-views.service';
 import { AiringsService } from '../shows/airings.service';
 import { Show } from '../shows/show.entities';
 import { PastFigures } from './report.entities';
-import { ShowId } from '../shows/shows.controller';
+import { ShowId } from '../shows/show-id';
 import { ShowsService } from '../shows/shows.service';
 import { Bus } from '../foundation/bus';
 

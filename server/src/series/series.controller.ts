@@ -2,7 +2,7 @@ import { NewRuleRequest, RepeatRequest, SpreadRequest, type DropResult, type Ser
 import { Body, Controller, Get, HttpCode, Post } from '@nestjs/common';
 import type { Person } from '../people/people.entities';
 import { May, SignedIn } from '../people/signed-in';
-import { ShowId } from '../shows/shows.controller';
+import { ShowId } from '../shows/show-id';
 import { SeriesService } from './series.service';
 
 @Controller('api/shows/:id/series')

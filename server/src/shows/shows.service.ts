@@ -33,7 +33,7 @@ import { ChannelsService, identityOf } from '../channels/channels.service';
 import { Clock } from '../foundation/clock';
 import { digestOf } from '../foundation/digest';
 import { FieldError, PlainError, unknownShow } from '../foundation/errors';
-import { Line } from '../lines/line.entities';
+import { Line } from '../channels/line.entities';
 import { Person, type Station } from '../people/people.entities';
 import { addRow, changeRow, together } from '../foundation/together';
 import { AiringsService } from './airings.service';

@@ -3,7 +3,7 @@ import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import { PictureMeasures } from '../artwork/picture-measures';
+import { PictureMeasures } from '../pictures/picture-measures';
 import { ForeignFiles } from '../foreign/foreign-files';
 import type { Settings } from '../foundation/settings';
 import type { Show } from './show.entities';

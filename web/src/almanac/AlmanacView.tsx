@@ -17,7 +17,7 @@ import { useStation } from '../station/station-queries';
 import { AlmanacList } from './AlmanacList';
 import { Lanes } from './Lanes';
 import { troublesInWords, useOutlook } from './outlook';
-import { dueSteps, type DueStep } from './readiness';
+import { dueSteps, type DueStep } from '../shows/readiness';
 
 const NARROW = '(max-width: 767px)';
 

@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { Button, Form, Modal } from 'react-bootstrap';
 import { FormProvider, useForm } from 'react-hook-form';
 import { server, wordsOf } from '../app/server';
-import { AddressAndKey } from '../lines/AddressAndKey';
+import { AddressAndKey } from './AddressAndKey';
 import { Field } from '../look/Field';
 import { Notice } from '../look/Notice';
 import { LimitFields, NO_LIMITS } from './LimitFields';

@@ -7,7 +7,7 @@ import { FormProvider, useForm } from 'react-hook-form';
 import { server, wordsOf } from '../app/server';
 import { Field } from '../look/Field';
 import { Notice } from '../look/Notice';
-import { AddressAndKey } from './AddressAndKey';
+import { AddressAndKey } from '../channels/AddressAndKey';
 
 /** A further line of a channel. The network issues its key; where the channel is typed in, so is the line. */
 export function AddLine({ channel, onClose }: { channel: ChannelView; onClose: () => void }) {

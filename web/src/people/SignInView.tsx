@@ -8,7 +8,7 @@ import { Navigate, useLocation, useNavigate } from 'react-router';
 import { server, wordsOf } from '../app/server';
 import { Field } from '../look/Field';
 import { Notice } from '../look/Notice';
-import { CANNOT_RUN_STAGE, canRunStage } from '../stage/stage-browser';
+import { CANNOT_RUN_STAGE, canRunStage } from '../app/stage-support';
 import { Threshold } from './Threshold';
 
 export function SignInView() {

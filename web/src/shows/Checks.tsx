@@ -20,7 +20,7 @@ import { useNow } from '../app/clock';
 import { server, wordsOf } from '../app/server';
 import { Identity } from '../look/Identity';
 import { Notice } from '../look/Notice';
-import { CANNOT_RUN_STAGE, canRunStage } from '../stage/stage-browser';
+import { CANNOT_RUN_STAGE, canRunStage } from '../app/stage-support';
 import { factsFor } from './ChannelsOfShow';
 import { RemoveShow } from './RemoveShow';
 import { clashesOfSheet, usePlan, type ShowClash } from './show-clashes';

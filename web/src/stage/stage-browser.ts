@@ -1,23 +1,8 @@
 // What a stage asks of its browser, and how it names itself to the server.
 import type { AirView } from '@lantern/contract';
 
-export const MIME_TYPE = 'video/webm;codecs=h264,opus';
-
 /** Narrower than this a stage is for looking on, muting and ending, not for running. */
 export const NARROWEST_PX = 720;
-
-/** Whether this browser can draw and send a programme. */
-export function canRunStage(): boolean {
-  return (
-    typeof MediaStreamTrackProcessor !== 'undefined' &&
-    typeof MediaStreamTrackGenerator !== 'undefined' &&
-    typeof MediaRecorder !== 'undefined' &&
-    MediaRecorder.isTypeSupported(MIME_TYPE)
-  );
-}
-
-export const CANNOT_RUN_STAGE =
-  'This browser cannot run a stage: it cannot draw and encode the programme. Use a current Chromium, or a browser made from it, on a desk computer. Planning works here.';
 
 const TAB_KEY = 'lantern-stage-tab';
 

@@ -9,7 +9,8 @@ import { signedInAgain } from '../app/session';
 import type { FromCompositor, ToCompositor } from './compositor-messages';
 import { SoundDesk } from './sound-desk';
 import { EMPTY_STAGE, useStage, type StageState } from './stage-store';
-import { isElsewhere, MIME_TYPE, stageAddress } from './stage-browser';
+import { MIME_TYPE } from '../app/stage-support';
+import { isElsewhere, stageAddress } from './stage-browser';
 import { Uplink } from './uplink';
 
 const PIECE_MS = 250;

@@ -9,7 +9,7 @@ import { CalendarImport } from '../calendar/CalendarImport';
 import { CopyButton } from '../look/CopyButton';
 import { Notice } from '../look/Notice';
 import { ZoneOptions } from '../look/ZoneOptions';
-import { TimesFields } from '../shows/Milestones';
+import { TimesFields } from './TimesFields';
 import { StillToDo } from './StillToDo';
 import { useStation } from './station-queries';
 

@@ -2,9 +2,9 @@ import { Controller, Get } from '@nestjs/common';
 import { SkipThrottle } from '@nestjs/throttler';
 import { DataSource } from 'typeorm';
 import { Public } from '../people/signed-in';
-import { DiskSpace } from './disk-space';
-import { PlainError } from './errors';
-import { Faults } from './faults';
+import { DiskSpace } from '../foundation/disk-space';
+import { PlainError } from '../foundation/errors';
+import { Faults } from '../foundation/faults';
 
 @Public()
 @SkipThrottle()

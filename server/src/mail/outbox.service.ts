@@ -13,7 +13,7 @@ import { RegularWork } from '../foundation/regular-work';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { Vault } from '../foundation/vault';
-import { Mail } from './reminder.entities';
+import { Mail } from './mail.entities';
 import { breathe } from '../foundation/breathe';
 
 const EVERY_MS = 5_000;

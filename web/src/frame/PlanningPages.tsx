@@ -6,12 +6,12 @@ import { Link, Navigate, NavLink, Outlet, ScrollRestoration, useLocation, useNav
 import { LanternMark } from '../look/LanternMark';
 import { useMe } from '../people/me';
 import { SignInAgain } from '../people/SignInAgain';
-import { useStationChanges } from './changes';
+import { useStationChanges } from '../app/changes';
 import { OnAirBar } from './OnAirBar';
-import { RemovedNotice } from './removed';
-import { noteSignedIn } from './session';
+import { RemovedNotice } from '../app/removed';
+import { noteSignedIn } from '../app/session';
 import { Notice } from '../look/Notice';
-import { server, ServerError, wordsOf } from './server';
+import { server, ServerError, wordsOf } from '../app/server';
 
 export function SignedIn() {
   const me = useMe();

@@ -6,7 +6,7 @@ import { SeriesService } from '../series/series.service';
 import { StandIns } from '../test/stand-ins';
 import { TestStation } from '../test/station';
 import { DriftService } from './drift.service';
-import { ShowsService } from './shows.service';
+import { ShowsService } from '../shows/shows.service';
 
 let station: TestStation;
 let networks: StandIns;

@@ -1,7 +1,8 @@
-import type { LampReason } from './air/lamp';
-import type { Finding, FindingCode } from './findings';
-import { instant } from './time/instant';
-import { sayFinding, sayLampReason } from './words';
+import type { LampReason } from '../air/lamp';
+import type { Finding, FindingCode } from '../channels/finding';
+import { instant } from '../time/instant';
+import { sayFinding } from './findings';
+import { sayLampReason } from './lamps';
 
 const START = Date.UTC(2026, 10, 26, 20, 30);
 const FACTS: Record<FindingCode, Finding['facts']> = {

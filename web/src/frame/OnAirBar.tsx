@@ -4,9 +4,9 @@ import { sayClock } from '@lantern/core';
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import { LampGlyph } from '../look/LampGlyph';
-import { useAskEvery } from './changes';
-import { useNow } from './clock';
-import { server } from './server';
+import { useAskEvery } from '../app/changes';
+import { useNow } from '../app/clock';
+import { server } from '../app/server';
 
 const ASK_EVERY_MS = 5_000;
 

@@ -7,9 +7,10 @@ import { Look, Piece } from '../artwork/piece.entities';
 import { Contact } from '../contacts/contact.entities';
 import { Job } from '../jobs/job.entities';
 import { Invitation } from '../invitations/invitation.entities';
-import { Line } from '../lines/line.entities';
+import { Line } from '../channels/line.entities';
 import { AuditEntry, Person, Session, Station } from '../people/people.entities';
-import { Mail, Registration, Subscription } from '../reminders/reminder.entities';
+import { Mail } from '../mail/mail.entities';
+import { Registration, Subscription } from '../reminders/reminder.entities';
 import { PastFigures } from '../report/report.entities';
 import { Removal } from '../shows/removal.entities';
 import { Airing, Series, Show, Template } from '../shows/show.entities';
@@ -19,8 +20,8 @@ import { Public1764400000000 } from './migrations/1764400000000-public';
 import { Artwork1764500000000 } from './migrations/1764500000000-artwork';
 import { Ground1764700000000 } from './migrations/1764700000000-ground';
 import { TakingBack1764600000000 } from './migrations/1764600000000-taking-back';
-import type { Settings } from './settings';
-import { keepApart } from './together';
+import type { Settings } from '../foundation/settings';
+import { keepApart } from '../foundation/together';
 
 export async function openDatabase(settings: Settings): Promise<DataSource> {
   const source = new DataSource({

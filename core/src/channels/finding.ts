@@ -1,6 +1,6 @@
-// A finding is what a check has to say: never a sentence, always facts. Words are made in words.ts.
+// A finding is what a check has to say: never a sentence, always facts. Words are made in words/findings.ts.
 
-import type { Visibility } from './channels/rules';
+import type { Visibility } from './rules';
 
 export type Severity = 'objection' | 'caution';
 

@@ -16,11 +16,11 @@ import { LinesService } from '../lines/lines.service';
 import { Person } from '../people/people.entities';
 import { addRow, changeRow, together } from '../foundation/together';
 import { JobsService } from '../jobs/jobs.service';
-import { AiringsService } from './airings.service';
+import { AiringsService } from '../shows/airings.service';
 import { NetworkTalk } from './network-talk';
 import { PlacingService } from './placing.service';
-import { Airing, BLANK_AIRING, isStillPlanned, Show } from './show.entities';
-import { ShowsService } from './shows.service';
+import { Airing, BLANK_AIRING, isStillPlanned, Show } from '../shows/show.entities';
+import { ShowsService } from '../shows/shows.service';
 
 /** How often every coming airing is looked at. */
 export const LOOK_EVERY_MS = 5 * MINUTE_MS;

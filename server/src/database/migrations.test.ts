@@ -9,7 +9,7 @@ import { openDatabase } from './database';
 import { Beginning1764000000000 } from './migrations/1764000000000-beginning';
 import { Planning1764300000000 } from './migrations/1764300000000-planning';
 import { Public1764400000000 } from './migrations/1764400000000-public';
-import type { Settings } from './settings';
+import type { Settings } from '../foundation/settings';
 
 const dataDir = mkdtempSync(join(tmpdir(), 'lantern-migrations-'));
 afterAll(() => rmSync(dataDir, { recursive: true, force: true }));

@@ -13,12 +13,12 @@ import { PlainError } from '../foundation/errors';
 import { LinesService } from '../lines/lines.service';
 import { PlanService } from '../lines/plan.service';
 import type { Station } from '../people/people.entities';
-import { AiringsService, wordsOf } from './airings.service';
+import { AiringsService, wordsOf } from '../shows/airings.service';
 import { NetworkTalk } from './network-talk';
-import { Airing, isStillPlanned, Show, standsThere } from './show.entities';
-import { ShowsService } from './shows.service';
+import { Airing, isStillPlanned, Show, standsThere } from '../shows/show.entities';
+import { ShowsService } from '../shows/shows.service';
 import { ComposerService } from '../artwork/composer.service';
-import { Thumbnails } from './thumbnails';
+import { Thumbnails } from '../shows/thumbnails';
 import { Bus } from '../foundation/bus';
 
 @Injectable()
