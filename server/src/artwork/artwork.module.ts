@@ -1,0 +1,14 @@
+import { Module } from '@nestjs/common';
+import { ForeignModule } from '../foreign/foreign.module';
+import { ShowsModule } from '../shows/shows.module';
+import { ArtworkController } from './artwork.controller';
+import { ComposerService } from './composer.service';
+import { PiecesService } from './pieces.service';
+
+@Module({
+  imports: [ForeignModule, ShowsModule],
+  controllers: [ArtworkController],
+  providers: [PiecesService, ComposerService],
+  exports: [PiecesService, ComposerService],
+})
+export class ArtworkModule {}

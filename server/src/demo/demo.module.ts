@@ -1,0 +1,15 @@
+import { Module } from '@nestjs/common';
+import { ArtworkModule } from '../artwork/artwork.module';
+import { ChannelsModule } from '../channels/channels.module';
+import { ContactsModule } from '../contacts/contacts.module';
+import { LinesModule } from '../lines/lines.module';
+import { PlacingModule } from '../placing/placing.module';
+import { SeriesModule } from '../series/series.module';
+import { ShowsModule } from '../shows/shows.module';
+import { DemoStation } from './demo-station';
+
+@Module({
+  imports: [ArtworkModule, ChannelsModule, ContactsModule, LinesModule, PlacingModule, SeriesModule, ShowsModule],
+  providers: [DemoStation],
+})
+export class DemoModule {}
