@@ -12,6 +12,14 @@ module.exports = {
       from: { path: '^(core|contract|networks|server|web)/src' },
       to: { circular: true },
     },
+    {
+      name: 'rows-behind-their-own-door',
+      comment: 'Rows are read and written in the part that owns them. Others ask what it offers, and know no more of a row than its type.',
+      severity: 'error',
+      // The demo makes a past that nobody can live through, and the database lists all tables.
+      from: { path: '^server/src/([^/]+)/', pathNot: '^server/src/(database|demo|test)/' },
+      to: { path: '^server/src/[^/]+/.*[.]entities[.]ts$', pathNot: '^server/src/$1/', dependencyTypesNot: ['type-only'] },
+    },
   ],
   options: {
     doNotFollow: { path: ['node_modules', 'dist'] },

@@ -67,6 +67,7 @@ export class AirSession {
   private readonly watches: AiringWatch[];
   private readonly folder: string;
   private readonly recordedBefore: number;
+  private scene: SceneId;
   private readonly noting: NodeJS.Timeout;
   private stretch: Stretch | null = null;
   /** Of earlier stretches, whose files are being finished. */
@@ -78,11 +79,14 @@ export class AirSession {
     readonly show: Show,
     /** Who went on air: whose stage is meant to send until somebody else takes over. */
     readonly begunBy: Pick<Person, 'id' | 'name'>,
+    /** How the stage is found: as it was left, where the server was stopped in between. */
+    found: { programme: SceneId; recordedMs: number },
     airings: { airing: Airing; channel: Channel }[],
     private readonly host: AirSessionHost,
   ) {
     this.log = new Logger(`show ${show.id}`);
-    this.recordedBefore = show.recordingMs;
+    this.scene = found.programme;
+    this.recordedBefore = found.recordedMs;
     this.noting = setInterval(() => {
       if (this.programme.lengthMs > 0) host.recorded(this.recordedMs);
     }, SAMPLE_EVERY_MS);
@@ -138,7 +142,7 @@ export class AirSession {
     return {
       showState: this.show.state,
       onAirSince: this.show.onAirSince,
-      programme: this.show.programme,
+      programme: this.scene,
       stageArrives: this.stageArrives,
       holder: null,
       holdsIt: false,
@@ -156,7 +160,7 @@ export class AirSession {
   }
 
   take(scene: SceneId): void {
-    this.show.programme = scene;
+    this.scene = scene;
     this.host.changed();
   }
 

@@ -1,5 +1,5 @@
-import type { Lamp } from '@lantern/core';
-import { Column, Entity, PrimaryGeneratedColumn } from 'typeorm';
+import type { Lamp, SceneId } from '@lantern/core';
+import { Column, Entity, PrimaryColumn, PrimaryGeneratedColumn } from 'typeorm';
 
 /** What a network said about an airing at one moment of a show. */
 @Entity('air_samples')
@@ -9,4 +9,12 @@ export class AirSampleRow {
   @Column('integer') at!: number;
   @Column('text') lamp!: Lamp;
   @Column('integer', { nullable: true }) watching!: number | null;
+}
+
+/** How the stage of a show stands; without a row it is as before the show. */
+@Entity('stages')
+export class Stage {
+  @PrimaryColumn('text') showId!: string;
+  /** The scene in the programme. */
+  @Column('text') programme!: SceneId;
 }

@@ -1,10 +1,12 @@
 // Going on air, resuming and wrapping up. Owns every show that is on air; stages come and go.
+import { OF_AIRINGS, RemovalService } from '../shows/removal.service';
 import type { AirView, ChannelResult, OnAirSummary, WrapResult } from '@lantern/contract';
 import { DAY_MS, instant, MINUTE_MS, sayDay, sayLampReason, sayWhen, type Instant, type Lamp, type SceneId } from '@lantern/core';
-import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
+import { Inject, Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { rm } from 'node:fs/promises';
-import { DataSource, In } from 'typeorm';
-import { Channel } from '../channels/channel.entities';
+import { DataSource } from 'typeorm';
+import type { Channel } from '../channels/channel.entities';
+import { ChannelRows } from '../channels/channel-rows';
 import { ChannelAccessService, channelInFull, placeName, wordsOfNetworkError } from '../channels/access.service';
 import { identityOf } from '../channels/channels.service';
 import { NetworkSilence, type Connector } from '../channels/connectors/connector';
@@ -13,19 +15,24 @@ import { Clock } from '../foundation/clock';
 import { DiskSpace } from '../foundation/disk-space';
 import { PlainError } from '../foundation/errors';
 import { letGo } from '../foundation/let-go';
-import { changeRow, together } from '../foundation/together';
+import { together } from '../foundation/together';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { JobsService, NotDone } from '../jobs/jobs.service';
+import { RecordingRows } from '../recording/recording-rows';
 import { RecordingService } from '../recording/recording.service';
 import { HouseAudience } from './house-audience';
 import { LinesService } from '../lines/lines.service';
 import { PlacingService } from '../placing/placing.service';
 import type { Person } from '../people/people.entities';
-import { Airing, Show, standsThere } from '../shows/show.entities';
+import { AiringRows } from '../shows/airing-rows';
+import type { Airing, Show } from '../shows/show.entities';
+import { ShowRows } from '../shows/show-rows';
+import { standsThere } from '../shows/show-facts';
 import { ShowsService, type WholeShow } from '../shows/shows.service';
-import { AirSampleRow } from './air.entities';
+import { AirSamples } from './air-samples';
 import { recordingFolder } from '../media/stretch';
 import { AirSession } from './air-session';
+import { StageRows } from './stage-rows';
 import { Bus } from '../foundation/bus';
 
 /** Ending an airing on a network that did not answer: tried again with doubling waits for some hours. */
@@ -45,12 +52,17 @@ const goesOut = ({ placing }: Airing): boolean => placing === 'placed' || placin
 
 @Injectable()
 export class AirService implements OnApplicationBootstrap, OnApplicationShutdown {
-  private readonly log = new Logger('air');
   private readonly sessions = new Map<string, AirSession>();
 
   constructor(
     private readonly database: DataSource,
     private readonly shows: ShowsService,
+    private readonly showRows: ShowRows,
+    private readonly airingRows: AiringRows,
+    private readonly channelRows: ChannelRows,
+    private readonly samples: AirSamples,
+    private readonly stages: StageRows,
+    private readonly recordingRows: RecordingRows,
     private readonly access: ChannelAccessService,
     private readonly lines: LinesService,
     private readonly ruleBook: RuleBookService,
@@ -62,7 +74,9 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     private readonly bus: Bus,
     private readonly clock: Clock,
     @Inject(SETTINGS) private readonly settings: Settings,
+    removal: RemovalService,
   ) {
+    removal.takeAlong({ table: 'air_samples', where: OF_AIRINGS }, { table: 'stages', where: 'showId = ?' });
     jobs.takeUp({
       kind: END,
       atOnce: 4,
@@ -76,8 +90,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
 
   /** A show that was on air when the server stopped is interrupted: it can be resumed or wrapped up. */
   async onApplicationBootstrap(): Promise<void> {
-    const shows = this.database.getRepository(Show);
-    await shows.update({ state: 'onAir' }, { state: 'interrupted' });
+    await this.showRows.interruptAll();
   }
 
   async onApplicationShutdown(): Promise<void> {
@@ -106,19 +119,21 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     if (show.onAirSince === null) await rm(recordingFolder(this.settings, showId), { recursive: true, force: true });
     const onAirSince = show.onAirSince ?? now;
     // Only from the state that was looked at: two who press at once begin one show, not two.
-    const { affected } = await this.database.getRepository(Show).update({ id: show.id, state: show.state }, { state: 'onAir', onAirSince });
-    if (affected) this.open({ show: Object.assign(show, { state: 'onAir', onAirSince }), airings }, person);
+    if (await this.showRows.become(show.id, show.state, { state: 'onAir', onAirSince }))
+      await this.open({ show: Object.assign(show, { state: 'onAir' as const, onAirSince }), airings }, person);
     return this.view(stationId, showId);
   }
 
   /** What is on air at a station, for pages that are about something else. */
   async onAir(stationId: string): Promise<OnAirSummary[]> {
-    const shows = await this.database.getRepository(Show).find({ where: { stationId, state: In(['onAir', 'interrupted']) }, order: { onAirSince: 'ASC' } });
-    return shows.map(({ id, title, onAirSince, state }) => {
-      const view = this.sessions.get(id)?.view();
-      const watching = view ? view.airings.reduce((sum, airing) => sum + (airing.watching ?? 0), view.houseWatching) : 0;
-      return { showId: id, title, onAirSince: onAirSince ?? 0, watching, state: state as OnAirSummary['state'] };
-    });
+    const shows = await this.showRows.inState(stationId, ['onAir', 'interrupted']);
+    return shows
+      .sort((a, b) => (a.onAirSince ?? 0) - (b.onAirSince ?? 0))
+      .map(({ id, title, onAirSince, state }) => {
+        const view = this.sessions.get(id)?.view();
+        const watching = view ? view.airings.reduce((sum, airing) => sum + (airing.watching ?? 0), view.houseWatching) : 0;
+        return { showId: id, title, onAirSince: onAirSince ?? 0, watching, state: state as OnAirSummary['state'] };
+      });
   }
 
   /**
@@ -129,21 +144,23 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     const { show, airings } = await this.shows.whole(stationId, showId);
     const session = this.sessions.get(showId);
     if (show.state !== 'onAir' || !session) throw new PlainError(409, 'This show is not on air.');
-    const airingId = In(airings.map(({ airing }) => airing.id));
-    const samples = this.database.getRepository(AirSampleRow);
+    const airingIds = airings.map(({ airing }) => airing.id);
     // What was public before the server was killed and went on is public all the same.
-    if (session.hasBeenSeen || (await samples.existsBy({ airingId, lamp: 'lit' })))
+    if (session.hasBeenSeen || (await this.samples.wasLit(airingIds)))
       throw new PlainError(409, 'This show has been public already. It can only be wrapped up, or taken to the holding card.');
     const made = airings.filter(({ airing, channel }) => airing.remoteId !== null && !this.ruleBook.rules(channel).maySchedule);
-    const { affected } = await this.database
-      .getRepository(Show)
-      .update({ id: showId, state: 'onAir' }, { state: 'placed', onAirSince: null, programme: 'holding', recordingMs: 0 });
-    if (!affected) throw new PlainError(409, 'This show is being wrapped up already.');
+    const taken = await together(this.database, async () => {
+      if (!(await this.showRows.become(showId, 'onAir', { state: 'placed', onAirSince: null }))) return false;
+      await this.stages.forget(showId);
+      await this.recordingRows.forget(showId);
+      return true;
+    });
+    if (!taken) throw new PlainError(409, 'This show is being wrapped up already.');
     this.sessions.delete(showId);
     await session.close();
     await rm(recordingFolder(this.settings, showId), { recursive: true, force: true });
     // The report is of the evening that is still to come.
-    await samples.delete({ airingId });
+    await this.samples.forget(airingIds);
     const results = made.length
       ? await this.placing.undoNow(
           stationId,
@@ -157,7 +174,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
   }
 
   async take(showId: string, scene: SceneId): Promise<void> {
-    await this.database.getRepository(Show).update({ id: showId }, { programme: scene });
+    await this.stages.take(showId, scene);
     this.sessions.get(showId)?.take(scene);
     this.bus.tell({ kind: 'air', showId });
   }
@@ -171,13 +188,13 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     return {
       showState: show.state,
       onAirSince: show.onAirSince,
-      programme: show.programme,
+      programme: await this.stages.programmeOf(showId),
       stageArrives: false,
       holder: null,
       holdsIt: false,
       houseWatching: this.audience.count(show.slug),
       roomWords: this.roomWords(),
-      recordedMs: show.recordingMs,
+      recordedMs: (await this.recordingRows.of(showId)).lengthMs,
       airings: airings.map(({ airing, channel }) => this.restingView(show, airing, channel)),
       now,
     };
@@ -191,10 +208,10 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     const placed = airings.filter(({ airing }) => standsThere(airing));
     const now = this.clock.now();
     // Together: a show that is over always has somebody who makes its recording, whenever the server is killed.
-    const ended = await together(this.database, async (entities) => {
-      const affected = await changeRow(entities, Show, { id: showId, state: show.state }, { state: 'over', endedAt: now });
-      if (affected) await this.recordings.want(show, now + CLOSING_MAY_TAKE_MS);
-      return affected;
+    const ended = await together(this.database, async () => {
+      const over = await this.showRows.become(showId, show.state, { state: 'over', endedAt: now });
+      if (over) await this.recordings.want(show, now + CLOSING_MAY_TAKE_MS);
+      return over;
     });
     if (!ended) throw new PlainError(409, 'This show is being wrapped up already.');
     // Only now: what could not be noted as over goes on, and can be wrapped up by another press.
@@ -220,8 +237,9 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     }
   }
 
-  private open({ show, airings }: WholeShow, begunBy: Pick<Person, 'id' | 'name'>): void {
-    const session = new AirSession(show, begunBy, airings, {
+  private async open({ show, airings }: WholeShow, begunBy: Pick<Person, 'id' | 'name'>): Promise<void> {
+    const found = { programme: await this.stages.programmeOf(show.id), recordedMs: (await this.recordingRows.of(show.id)).lengthMs };
+    const session = new AirSession(show, begunBy, found, airings, {
       settings: this.settings,
       clock: this.clock,
       access: this.access,
@@ -231,17 +249,13 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
       sample: (airingId, at, lamp, watching) => this.keepSample(airingId, at, lamp, watching),
       changed: () => this.bus.tell({ kind: 'air', showId: show.id }),
       houseWatching: () => this.audience.count(show.slug),
-      recorded: (recordingMs) => this.noteRecorded(show.id, recordingMs),
+      recorded: (lengthMs) => letGo('noting what is recorded', this.recordingRows.noteReceived(show.id, lengthMs)),
       stretchBroke: () => this.bus.tell({ kind: 'stretch broke', showId: show.id }),
       roomWords: () => this.roomWords(),
     });
     this.sessions.set(show.id, session);
     this.bus.tell({ kind: 'air', showId: show.id });
     this.bus.tell({ kind: 'show', showId: show.id });
-  }
-
-  private noteRecorded(id: string, recordingMs: number): void {
-    letGo('noting what is recorded', this.database.getRepository(Show).update({ id, state: 'onAir' }, { recordingMs }));
   }
 
   private roomWords(): string {
@@ -256,7 +270,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
   private async endThere(show: Show, airing: Airing, channel: Channel): Promise<ChannelResult> {
     const connector = this.access.connectorOf(channel);
     const answer = async (done: boolean, words: string) => {
-      await this.database.getRepository(Airing).update({ id: airing.id }, { endWords: words });
+      await this.airingRows.change(airing.id, { endWords: words });
       return { airingId: airing.id, channelName: channelInFull(channel), done, words };
     };
     if (!connector) return answer(true, `${channel.name} gets no more picture. End the show there too, if the service asks for it.`);
@@ -273,10 +287,9 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
 
   /** Ends an airing whose network did not answer when the show was wrapped up. */
   private async endLater(airingId: string): Promise<void> {
-    const airings = this.database.getRepository(Airing);
-    const airing = await airings.findOneBy({ id: airingId });
-    const show = airing && (await this.database.getRepository(Show).findOneBy({ id: airing.showId }));
-    const channel = airing && (await this.database.getRepository(Channel).findOneBy({ id: airing.channelId }));
+    const airing = await this.airingRows.byId(airingId);
+    const show = airing && (await this.showRows.byId(airing.showId));
+    const channel = airing && (await this.channelRows.byId(airing.channelId));
     const connector = channel && this.access.connectorOf(channel);
     // On air once more, or removed: there is nothing to be ended any more.
     if (!airing || !show || !channel || !connector || show.state !== 'over') return;
@@ -286,25 +299,23 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
       const words = wordsOfNetworkError(error, channel, connector);
       throw new NotDone(words, !(error instanceof NetworkSilence), error instanceof NetworkSilence ? error.retryAfterMs : null);
     }
-    await airings.update({ id: airing.id }, { endWords: `Ended on ${placeName(channel)}, after it had not answered at first.` });
+    await this.airingRows.change(airing.id, { endWords: `Ended on ${placeName(channel)}, after it had not answered at first.` });
     this.bus.tell({ kind: 'air', showId: show.id });
   }
 
   private async endingWords(airingId: string): Promise<string> {
-    const airing = await this.database.getRepository(Airing).findOneBy({ id: airingId });
+    const airing = await this.airingRows.byId(airingId);
     if (!airing) return 'End a show that was removed';
-    const { title, startsAt, zone } = await this.database.getRepository(Show).findOneByOrFail({ id: airing.showId });
-    const channel = await this.database.getRepository(Channel).findOneByOrFail({ id: airing.channelId });
+    const { title, startsAt, zone } = await this.showRows.mustBe(airing.showId);
+    const channel = await this.channelRows.mustBe(airing.channelId);
     return `End “${title}”, ${sayDay(instant(startsAt), zone)}, on ${channelInFull(channel)}`;
   }
 
   private async endGivenUp(airingId: string): Promise<void> {
-    const airing = await this.database.getRepository(Airing).findOneBy({ id: airingId });
-    const channel = airing && (await this.database.getRepository(Channel).findOneBy({ id: airing.channelId }));
+    const airing = await this.airingRows.byId(airingId);
+    const channel = airing && (await this.channelRows.byId(airing.channelId));
     if (!airing || !channel) return;
-    await this.database
-      .getRepository(Airing)
-      .update({ id: airingId }, { endWords: `${placeName(channel)} could not be told that the show is over. End it there by hand.` });
+    await this.airingRows.change(airingId, { endWords: `${placeName(channel)} could not be told that the show is over. End it there by hand.` });
     this.bus.tell({ kind: 'air', showId: airing.showId });
   }
 
@@ -331,9 +342,6 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
   }
 
   private keepSample(airingId: string, at: Instant, lamp: Lamp, watching: number | null): void {
-    this.database
-      .getRepository(AirSampleRow)
-      .insert({ airingId, at, lamp, watching })
-      .catch((error: Error) => this.log.error(`a sample was lost: ${error.message}`));
+    letGo('keeping a sample', this.samples.add({ airingId, at, lamp, watching }));
   }
 }

@@ -4,8 +4,9 @@ import { HOUR_MS } from '@lantern/core';
 import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { WebSocket } from 'ws';
-import { Airing, Show } from '../shows/show.entities';
+import { Airing } from '../shows/show.entities';
 import { TestStation } from '../test/station';
+import { RecordingRows } from '../recording/recording-rows';
 import { AirService } from './air.service';
 import { AirSampleRow } from './air.entities';
 
@@ -157,12 +158,16 @@ test('a moderator looks on and runs nothing', async () => {
 
 test('a show that could not be noted as over is still on air, and is wrapped up by another press', async () => {
   await goOnAir();
-  jest
-    .spyOn(station.database.getRepository(Show), 'update')
-    .mockRejectedValueOnce(Object.assign(new Error('database or disk is full'), { code: 'SQLITE_FULL' }));
+  // The show's state is written before; it has to be taken back with what cannot be.
+  const rows = station.app.get(RecordingRows);
+  const become = rows.become.bind(rows);
+  const full = jest.spyOn(rows, 'become').mockImplementation((id, columns) => {
+    return id === show.id ? Promise.reject(Object.assign(new Error('database or disk is full'), { code: 'SQLITE_FULL' })) : become(id, columns);
+  });
   expect((await as('post', `/api/shows/${show.id}/wrap`).expect(507)).body.words).toContain('The disk of the server is full');
   expect((await as('get', `/api/shows/${show.id}/air`)).body.showState).toBe('onAir');
   expect(station.app.get(AirService).session(show.id)).not.toBeNull();
+  full.mockRestore();
   await as('post', `/api/shows/${show.id}/wrap`).expect(200);
   expect(station.app.get(AirService).session(show.id)).toBeNull();
 });

@@ -3,9 +3,9 @@
 import { countCharacters, fillPlaceholders, instant, announcementsAt, privateWords, type Announcement } from '@lantern/core';
 import type { PostedView } from '@lantern/contract';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
-import { DataSource, In, Not } from 'typeorm';
+import { DataSource } from 'typeorm';
 import { ChannelAccessService, wordsOfNetworkError } from '../channels/access.service';
-import { Channel } from '../channels/channel.entities';
+import type { Channel } from '../channels/channel.entities';
 import { NetworkSilence } from '../channels/connectors/connector';
 import { RuleBookService } from '../channels/rule-book.service';
 import { Clock } from '../foundation/clock';
@@ -14,9 +14,12 @@ import { RegularWork } from '../foundation/regular-work';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { AiringsService } from '../shows/airings.service';
-import { Airing, Show } from '../shows/show.entities';
+import type { Show } from '../shows/show.entities';
 import { ShowsService } from '../shows/shows.service';
 import { together } from '../foundation/together';
+import { ShowRows } from '../shows/show-rows';
+import { AiringRows } from '../shows/airing-rows';
+import { ChannelRows } from '../channels/channel-rows';
 
 const EVERY_MS = 10_000;
 const KIND = 'post';
@@ -29,6 +32,9 @@ export class AnnouncementsService implements OnApplicationBootstrap, OnApplicati
   private readonly log = new Logger('announcements');
 
   constructor(
+    private readonly channelRows: ChannelRows,
+    private readonly airingRows: AiringRows,
+    private readonly showRows: ShowRows,
     private readonly database: DataSource,
     private readonly shows: ShowsService,
     private readonly airings: AiringsService,
@@ -61,8 +67,7 @@ export class AnnouncementsService implements OnApplicationBootstrap, OnApplicati
   }
 
   private async doAll(): Promise<void> {
-    const where = { state: In(['placed', 'onAir']), announcements: Not('[]' as never) };
-    for (const show of await this.database.getRepository(Show).find({ where })) {
+    for (const show of await this.showRows.withAnnouncements()) {
       for (const announcement of this.due(show)) await this.jobs.need(show.stationId, KIND, `${show.id}/${announcement.id}`);
     }
     await this.jobs.settled(KIND);
@@ -87,7 +92,7 @@ export class AnnouncementsService implements OnApplicationBootstrap, OnApplicati
 
   private async subjectOf(subject: string) {
     const [showId, announcementId] = subject.split('/');
-    const show = await this.database.getRepository(Show).findOneBy({ id: showId });
+    const show = await this.showRows.byId(showId!);
     return { show, announcement: show?.announcements.find(({ id }) => id === announcementId) ?? null };
   }
 
@@ -105,16 +110,16 @@ export class AnnouncementsService implements OnApplicationBootstrap, OnApplicati
 
   /** Null: no answer came. */
   private async post(show: Show, announcement: Announcement): Promise<PostedView | null> {
-    const channel = await this.database.getRepository(Channel).findOneBy({ id: announcement.channelId!, stationId: show.stationId });
+    const channel = await this.channelRows.one(show.stationId, announcement.channelId!);
     const posted = channel
       ? await this.attempt(show, announcement, channel)
       : { at: this.clock.now(), url: null, words: 'The channel was unlinked. Choose another place.' };
     if (!posted) return null;
     // Read anew: the network may have taken its time, and the host may have typed meanwhile.
-    await together(this.database, async (entities) => {
-      const fresh = await entities.findOneByOrFail(Show, { id: show.id });
+    await together(this.database, async () => {
+      const fresh = await this.showRows.mustBe(show.id);
       const said = posted.url && !fresh.said.includes(announcement.id) ? [...fresh.said, announcement.id] : fresh.said;
-      await entities.update(Show, { id: show.id }, { said, posted: { ...fresh.posted, [announcement.id]: posted } });
+      await this.showRows.setPosted(show.id, said, { ...fresh.posted, [announcement.id]: posted });
     });
     return posted;
   }
@@ -126,7 +131,7 @@ export class AnnouncementsService implements OnApplicationBootstrap, OnApplicati
     const rules = this.ruleBook.rules(channel);
     if (!connector?.post || !rules.posts) return refused(`${channel.name} takes no posts. Choose another place.`);
     const station = await this.airings.station(show.stationId);
-    const airing = await this.database.getRepository(Airing).findOneBy({ showId: show.id, channelId: channel.id });
+    const airing = await this.airingRows.of(show.id, channel.id);
     const { text, troubles } = fillPlaceholders(announcement.text, this.airings.filling(show, airing?.watchUrl ?? null, station));
     if (troubles.length) return refused(`Nothing can be put in place of ${troubles.map(({ name }) => `{${name}}`).join(', ')}. Write it another way.`);
     // What placeholders stand for is public by itself.

@@ -24,11 +24,10 @@ import { createHash } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { Subscription } from 'rxjs';
 import sharp from 'sharp';
-import { DataSource, In } from 'typeorm';
 import { PlainError } from '../foundation/errors';
 import type { Person, Station } from '../people/people.entities';
 import { AiringsService } from '../shows/airings.service';
-import { Show, type ShowPicture } from '../shows/show.entities';
+import type { Show, ShowPicture } from '../shows/show.entities';
 import { ShowsService } from '../shows/shows.service';
 import { pixelsAt, SHAPES, Thumbnails, waitingOf } from '../shows/thumbnails';
 import { pictureSvg, type PictureAssets } from './draw-picture';
@@ -36,6 +35,7 @@ import { measureLetters, undrawable } from './lettering';
 import { PiecesService } from './pieces.service';
 import { letGo } from '../foundation/let-go';
 import { Bus } from '../foundation/bus';
+import { ShowRows } from '../shows/show-rows';
 
 const WIDTH = 1_920;
 const PREVIEW_WIDTH = 960;
@@ -70,7 +70,7 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
   private heard = new Subscription();
 
   constructor(
-    private readonly database: DataSource,
+    private readonly showRows: ShowRows,
     private readonly airings: AiringsService,
     private readonly shows: ShowsService,
     private readonly thumbnails: Thumbnails,
@@ -124,17 +124,17 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
     const { show } = await this.shows.whole(person.stationId, showId);
     const planned = (): ShowPicture => ({ width: WIDTH, height: Math.round((WIDTH * 9) / 16), version: NOT_DRAWN, recipe, madeOf: '', letters: [] });
     const thumbnailAlternative = show.thumbnailAlternative || alternativeOf(await this.facts(show, recipe));
-    await this.database.getRepository(Show).update({ id: showId }, { thumbnail: planned(), waiting: { ...planned(), follows: true }, thumbnailAlternative });
+    await this.showRows.setPictures(showId, { thumbnail: planned(), waiting: { ...planned(), follows: true }, thumbnailAlternative });
   }
 
   private async drawMissing(showId: string): Promise<void> {
     await this.alone(showId, async () => {
-      const show = await this.database.getRepository(Show).findOneBy({ id: showId });
+      const show = await this.showRows.byId(showId);
       const draw = async (which: ShowPictureName) => {
         const picture = show?.[which];
         if (!show || !picture?.recipe || existsSync(this.thumbnails.path(filesOf(show, which), 'sent'))) return;
         const made = { ...(await this.make(show, which, picture.recipe)), ...(picture.follows && { follows: true }) };
-        await this.database.getRepository(Show).update({ id: showId }, { [which]: made });
+        await this.showRows.setPictures(showId, { [which]: made });
       };
       await Promise.all(SHOW_PICTURES.map(draw));
     });
@@ -169,13 +169,13 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
   /** Makes the pictures of a show anew where it has changed since they were made; with `waits` not those that nobody has looked at yet. */
   async bringUpToDate(showId: string, waits = false): Promise<void> {
     await this.alone(showId, async () => {
-      const show = await this.database.getRepository(Show).findOneBy({ id: showId });
+      const show = await this.showRows.byId(showId);
       if (!show || (show.state !== 'draft' && show.state !== 'placed')) return;
       const bring = async (which: ShowPictureName) => {
         const picture = show[which];
         if (!picture?.recipe || (waits && picture.version === NOT_DRAWN) || (await this.parts(show, which, picture.recipe)).madeOf === picture.madeOf) return;
         const made = { ...(await this.make(show, which, picture.recipe)), ...(picture.follows && { follows: true }) };
-        await this.database.getRepository(Show).update({ id: showId }, { [which]: made });
+        await this.showRows.setPictures(showId, { [which]: made });
         this.bus.tell({ kind: 'show', showId });
       };
       await Promise.all(SHOW_PICTURES.map(bring));
@@ -200,7 +200,7 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
       if (show.state !== 'draft' && show.state !== 'placed') {
         throw new PlainError(409, 'This show has been on air or was withdrawn: its pictures stay as they are.');
       }
-      await this.shows.write(this.database.manager, showId, await work(show), ['thumbnail'], person.name);
+      await this.shows.write(showId, await work(show), ['thumbnail'], person.name);
     });
     this.bus.tell({ kind: 'show', showId });
   }
@@ -216,7 +216,7 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
   }
 
   private async allOf(stationId: string): Promise<void> {
-    const shows = await this.database.getRepository(Show).find({ where: { stationId, state: In(['draft', 'placed']) }, select: { id: true } });
+    const shows = await this.showRows.inState(stationId, ['draft', 'placed']);
     for (const { id } of shows) this.soon(id);
   }
 

@@ -8,16 +8,19 @@ import { readFile, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { isDeepStrictEqual } from 'node:util';
-import { DataSource, In } from 'typeorm';
+import { DataSource } from 'typeorm';
 import { Clock } from '../foundation/clock';
 import { ForeignFiles } from '../foreign/foreign-files';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
-import { Series, Show, Template, type ShowPicture } from '../shows/show.entities';
+import type { ShowPicture } from '../shows/show.entities';
 import { addRow, changeRow, together } from '../foundation/together';
 import { emptyPicture, writeWhole, type DecodedPicture } from '../foreign/incoming-picture';
 import { Look, Piece } from './piece.entities';
 import { Bus } from '../foundation/bus';
+import { ShowRows } from '../shows/show-rows';
+import { SeriesRows } from '../shows/series-rows';
+import { TemplateRows } from '../shows/series-rows';
 
 const MOST_PIECES = 500;
 /** Of what is drawn here: as large as any network takes. */
@@ -27,6 +30,9 @@ const MOST_LOOKS = 20;
 @Injectable()
 export class PiecesService {
   constructor(
+    private readonly templateRows: TemplateRows,
+    private readonly seriesRows: SeriesRows,
+    private readonly showRows: ShowRows,
     private readonly database: DataSource,
     private readonly clock: Clock,
     private readonly foreign: ForeignFiles,
@@ -110,15 +116,13 @@ export class PiecesService {
       await entities.delete(Piece, { id });
       await entities.update(Look, { stationId, logoId: id }, { logoId: null });
       const without = (picture: ShowPicture | null) => picture && withoutPiece(picture, id);
-      for (const show of await entities.findBy(Show, { stationId })) {
-        if (isMadeFrom(show.thumbnail, id) || isMadeFrom(show.waiting, id))
-          await entities.update(Show, { id: show.id }, { thumbnail: without(show.thumbnail), waiting: without(show.waiting) });
+      for (const { id: showId, thumbnail, waiting } of await this.showRows.withPictures(stationId)) {
+        if (isMadeFrom(thumbnail, id) || isMadeFrom(waiting, id))
+          await this.showRows.setPictures(showId, { thumbnail: without(thumbnail), waiting: without(waiting) });
       }
-      for (const entity of [Series, Template] as const) {
-        for (const each of await entities.findBy<Series | Template>(entity, { stationId })) {
-          if (isMadeFrom(each.picture, id) || isMadeFrom(each.waiting, id))
-            await entities.update<Series | Template>(entity, { id: each.id }, { picture: without(each.picture), waiting: without(each.waiting) });
-        }
+      for (const rows of [this.seriesRows, this.templateRows]) {
+        for (const { id: from, picture, waiting } of await rows.atStation(stationId))
+          if (isMadeFrom(picture, id) || isMadeFrom(waiting, id)) await rows.change(from, { picture: without(picture), waiting: without(waiting) });
       }
     });
     await rm(this.path(id), { force: true });
@@ -165,7 +169,7 @@ export class PiecesService {
 
   /** Takes a look away. Where coming pictures are made with it this is refused unless it is meant: they take the product's own colours then. */
   async removeLook(stationId: string, id: string, meant: boolean): Promise<void> {
-    const shows = await this.database.getRepository(Show).findBy({ stationId, state: In(['draft', 'placed']) });
+    const shows = await this.showRows.inState(stationId, ['draft', 'placed']);
     const titles = new Set(
       shows.filter(({ thumbnail, waiting }) => [thumbnail, waiting].some((picture) => picture?.recipe?.lookId === id)).map(({ title }) => `“${title}”`),
     );
@@ -177,22 +181,21 @@ export class PiecesService {
 
   /** Tells for a piece where it is used. */
   private async uses(stationId: string): Promise<(piece: Pick<Piece, 'id' | 'kind' | 'name' | 'recipe'>) => PieceUse[]> {
-    const where = { stationId };
     const [shows, series, templates, looks] = await Promise.all([
-      this.database.getRepository(Show).find({ where, order: { startsAt: 'ASC' } }),
-      this.database.getRepository(Series).findBy(where),
-      this.database.getRepository(Template).findBy(where),
-      this.database.getRepository(Look).findBy(where),
+      this.showRows.withPictures(stationId),
+      this.seriesRows.atStation(stationId),
+      this.templateRows.atStation(stationId),
+      this.database.getRepository(Look).findBy({ stationId }),
     ]);
     return ({ id, kind, name, recipe }) => {
       const from = (picture: ShowPicture | null) =>
         kind === 'composition' ? !!picture?.recipe && isDeepStrictEqual(picture.recipe, recipe) : isMadeFrom(picture, id);
-      const portrayed = ({ people, thumbnail, waiting }: Show) =>
+      const portrayed = ({ people, thumbnail, waiting }: PicturedShow) =>
         kind === 'portrait' &&
         [thumbnail, waiting].some((picture) => picture?.recipe?.portraits) &&
         people.some((person) => person.name.toLowerCase() === name.toLowerCase());
       const found: PieceUse[] = [];
-      const inSeries = new Map<string, Show[]>();
+      const inSeries = new Map<string, PicturedShow[]>();
       for (const show of shows) {
         if (!from(show.thumbnail) && !from(show.waiting) && !portrayed(show)) continue;
         if (show.seriesId === null) found.push({ showId: show.id, words: `“${show.title}” on ${sayDay(instant(show.startsAt), show.zone)}` });
@@ -213,6 +216,8 @@ export class PiecesService {
     return join(this.settings.picturesDir, `${id}.piece`);
   }
 }
+
+type PicturedShow = Awaited<ReturnType<ShowRows['withPictures']>>[number];
 
 function isMadeFrom(picture: ShowPicture | null, id: string): boolean {
   const background = picture?.recipe?.background;

@@ -2,17 +2,19 @@
 import type { CalendarReading, ShowDraft } from '@lantern/contract';
 import { fillPlaceholders, instant, occurrenceOn, seriesEvents, writeCalendar, type CalendarEvent, type CalendarWords } from '@lantern/core';
 import { Injectable, Logger } from '@nestjs/common';
-import { DataSource, In, MoreThan } from 'typeorm';
 import { ForeignFiles } from '../foreign/foreign-files';
 import { Clock } from '../foundation/clock';
 import { PlainError } from '../foundation/errors';
-import { Person, Station } from '../people/people.entities';
+import type { Person, Station } from '../people/people.entities';
 import { SeriesService } from '../series/series.service';
 import { AiringsService } from '../shows/airings.service';
-import { isCalledOff, Series, Show } from '../shows/show.entities';
+import type { Show } from '../shows/show.entities';
+import { isCalledOff } from '../shows/show-facts';
 import { ShowsService } from '../shows/shows.service';
 import { BLANK_SHEET, whenOf } from '../shows/draft';
 import type { ReadEvent } from '../foreign/read-calendar';
+import { ShowRows } from '../shows/show-rows';
+import { SeriesRows } from '../shows/series-rows';
 
 /** How far back a feed goes: calendars keep what they were told. */
 const PAST_MS = 90 * 86_400_000;
@@ -22,7 +24,8 @@ export class CalendarService {
   private readonly log = new Logger('calendar');
 
   constructor(
-    private readonly database: DataSource,
+    private readonly seriesRows: SeriesRows,
+    private readonly showRows: ShowRows,
     private readonly shows: ShowsService,
     private readonly airings: AiringsService,
     private readonly series: SeriesService,
@@ -33,10 +36,8 @@ export class CalendarService {
   /** All shows of the station from three months back on; series by their rule, dates that differ beside it. */
   async write(station: Station): Promise<string> {
     const now = this.clock.now();
-    const shows = await this.database
-      .getRepository(Show)
-      .find({ where: { stationId: station.id, startsAt: MoreThan(now - PAST_MS) }, order: { startsAt: 'ASC' } });
-    const series = await this.database.getRepository(Series).findBy({ id: In([...new Set(shows.flatMap(({ seriesId }) => (seriesId ? [seriesId] : [])))]) });
+    const shows = await this.showRows.startingAfter(station.id, now - PAST_MS);
+    const series = await this.seriesRows.some([...new Set(shows.flatMap(({ seriesId }) => (seriesId ? [seriesId] : [])))]);
     const events: CalendarEvent[] = [];
     for (const one of series) {
       const { id, repeat, time, zone, pattern } = one;

@@ -4,12 +4,11 @@ import type { StationChanges } from '@lantern/contract';
 import { Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import type { Response } from 'express';
 import type { Subscription } from 'rxjs';
-import { DataSource } from 'typeorm';
 import { Bus, type BusEvent } from '../foundation/bus';
 import { PlainError } from '../foundation/errors';
 import { letGo } from '../foundation/let-go';
 import { PeopleService } from '../people/people.service';
-import { Show } from '../shows/show.entities';
+import { ShowRows } from '../shows/show-rows';
 
 /** What happens within so long is told in one message. */
 const GATHERED_FOR_MS = 200;
@@ -41,7 +40,7 @@ export class ChangesService implements OnApplicationBootstrap, OnApplicationShut
   private breath: NodeJS.Timeout | null = null;
 
   constructor(
-    private readonly database: DataSource,
+    private readonly showRows: ShowRows,
     private readonly bus: Bus,
     private readonly people: PeopleService,
   ) {}
@@ -113,10 +112,10 @@ export class ChangesService implements OnApplicationBootstrap, OnApplicationShut
   private async station(showId: string): Promise<string | null> {
     const known = this.stationOf.get(showId);
     if (known !== undefined) return known;
-    const show = await this.database.getRepository(Show).findOne({ where: { id: showId }, select: { id: true, stationId: true } });
+    const stationId = await this.showRows.stationOf(showId);
     if (this.stationOf.size >= MOST_KNOWN) this.stationOf.clear();
-    if (show) this.stationOf.set(showId, show.stationId);
-    return show?.stationId ?? null;
+    if (stationId) this.stationOf.set(showId, stationId);
+    return stationId;
   }
 
   private async breathe(): Promise<void> {

@@ -4,14 +4,14 @@ import { NETWORK_NAMES, type ChannelAccess } from '@lantern/contract';
 import { TokenReply } from '@lantern/contract/network-http';
 import type { NetworkId } from '@lantern/core';
 import { Inject, Injectable, Logger } from '@nestjs/common';
-import { DataSource } from 'typeorm';
 import { Bus } from '../foundation/bus';
 import { Clock } from '../foundation/clock';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { isUnasked } from '../foundation/unasked';
 import { Vault } from '../foundation/vault';
-import { Channel } from './channel.entities';
+import type { Channel } from './channel.entities';
+import { ChannelRows } from './channel-rows';
 import { AccessEnded, NetworkRefusal, NetworkSilence, type Access, type AuthorisedRequest, type Connector } from './connectors/connector';
 import { GuildhandConnector } from './connectors/guildhand.connector';
 import { ask, bodyOrError, patiently, textIn } from './connectors/network-http';
@@ -45,7 +45,7 @@ export class ChannelAccessService {
   private readonly refreshing = new Map<string, Promise<Tokens>>();
 
   constructor(
-    private readonly database: DataSource,
+    private readonly rows: ChannelRows,
     private readonly vault: Vault,
     private readonly clock: Clock,
     private readonly bus: Bus,
@@ -132,7 +132,7 @@ export class ChannelAccessService {
 
   /** A token for the channel; when the caller found `stale` refused, a newer one. */
   private async accessToken(channelId: string, stale: string | null): Promise<string> {
-    const channel = await this.database.getRepository(Channel).findOneByOrFail({ id: channelId });
+    const channel = await this.rows.mustBe(channelId);
     const tokens = this.vault.open<Tokens>(channel.sealed);
     if (!tokens || channel.access !== 'good') throw new AccessEnded('no access');
     const good = tokens.expiresAt - REFRESH_EARLY_MS > this.clock.now() && tokens.access !== stale;
@@ -146,14 +146,13 @@ export class ChannelAccessService {
   }
 
   private async refresh(channel: Channel, tokens: Tokens): Promise<Tokens> {
-    const channels = this.database.getRepository(Channel);
     try {
       const fresh = await this.tokens(channel.network as NetworkId, { grant_type: 'refresh_token', refresh_token: tokens.refresh });
-      await channels.update({ id: channel.id }, { sealed: this.vault.seal(fresh) });
+      await this.rows.change(channel.id, { sealed: this.vault.seal(fresh) });
       return fresh;
     } catch (error) {
       if (!(error instanceof NetworkRefusal)) throw error;
-      await channels.update({ id: channel.id }, { access: 'ended' });
+      await this.rows.change(channel.id, { access: 'ended' });
       this.bus.tell({ kind: 'channels', stationId: channel.stationId });
       throw new AccessEnded('access was withdrawn');
     }

@@ -13,6 +13,7 @@ import type { Settings } from '../foundation/settings';
 import { Vault } from '../foundation/vault';
 import { Station } from '../people/people.entities';
 import { ReelmoorChannelList } from '@lantern/contract/network-http';
+import { ChannelRows } from './channel-rows';
 import { ChannelAccessService, wordsOfNetworkError } from './access.service';
 import { Channel } from './channel.entities';
 import { AccessEnded, NetworkSilence } from './connectors/connector';
@@ -69,7 +70,7 @@ beforeAll(async () => {
   const settings = { dataDir: folder, networksUrl } as Settings;
   database = await openDatabase(settings);
   vault = new Vault(settings);
-  access = new ChannelAccessService(database, vault, { now: () => NOW } as Clock, new Bus(), settings);
+  access = new ChannelAccessService(new ChannelRows(database), vault, { now: () => NOW } as Clock, new Bus(), settings);
   await database
     .getRepository(Station)
     .insert({ id: 's', name: 'Alderfell Sky Club', zone: 'UTC', cities: [], milestoneTimes: USUAL_TIMES, feedHash: null, slug: 's', supportersHash: null });
@@ -155,7 +156,7 @@ test('tokens that another key file sealed are unreadable, and nothing is asked w
 test('access that is given back is revoked there, and a network that is silent keeps nobody from it', async () => {
   await access.giveBack(channel);
   expect(network.revoked).toBe(1);
-  const lonely = new ChannelAccessService(database, vault, { now: () => NOW } as Clock, new Bus(), {
+  const lonely = new ChannelAccessService(new ChannelRows(database), vault, { now: () => NOW } as Clock, new Bus(), {
     dataDir: folder,
     networksUrl: 'http://127.0.0.1:1',
   } as Settings);

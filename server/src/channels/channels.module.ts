@@ -1,5 +1,6 @@
 import { Module } from '@nestjs/common';
 import { PeopleModule } from '../people/people.module';
+import { ChannelRows, LineRows } from './channel-rows';
 import { ChannelAccessService } from './access.service';
 import { ChannelsController } from './channels.controller';
 import { ChannelsService } from './channels.service';
@@ -10,7 +11,7 @@ import { RuleBookService } from './rule-book.service';
 @Module({
   imports: [PeopleModule],
   controllers: [ChannelsController],
-  providers: [ChannelAccessService, RuleBookService, LineKeys, ChannelsService, LinkingService],
-  exports: [ChannelAccessService, RuleBookService, LineKeys, ChannelsService, LinkingService],
+  providers: [ChannelRows, LineRows, ChannelAccessService, RuleBookService, LineKeys, ChannelsService, LinkingService],
+  exports: [ChannelRows, LineRows, ChannelAccessService, RuleBookService, LineKeys, ChannelsService, LinkingService],
 })
 export class ChannelsModule {}

@@ -3,16 +3,16 @@ import type { ChannelDefaultsRequest, ChannelIdentity, ChannelView, LimitsTypedI
 import { defaultsFor, defaultsNotOffered, MINUTE_MS, rulesFor, type Condition, type LimitsByHand } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
-import { DataSource, In, IsNull, Not } from 'typeorm';
+import { DataSource } from 'typeorm';
 import { Clock } from '../foundation/clock';
 import { PlainError } from '../foundation/errors';
-import { Line } from './line.entities';
 import { LineKeys } from './line-keys';
 import { AuditService } from '../people/audit.service';
 import type { Person } from '../people/people.entities';
-import { addRow, changeRow, together } from '../foundation/together';
+import { together } from '../foundation/together';
 import { ChannelAccessService, wordsOfNetworkError } from './access.service';
 import { Channel } from './channel.entities';
+import { ChannelRows, LineRows } from './channel-rows';
 import { AccessEnded } from './connectors/connector';
 import { RuleBookService } from './rule-book.service';
 import { Bus } from '../foundation/bus';
@@ -21,6 +21,8 @@ import { Bus } from '../foundation/bus';
 export class ChannelsService {
   constructor(
     private readonly database: DataSource,
+    private readonly rows: ChannelRows,
+    private readonly lines: LineRows,
     private readonly clock: Clock,
     private readonly access: ChannelAccessService,
     private readonly ruleBook: RuleBookService,
@@ -31,12 +33,12 @@ export class ChannelsService {
 
   /** The channels of the register: those that are linked or were typed in. */
   list(stationId: string): Promise<Channel[]> {
-    return this.database.getRepository(Channel).find({ where: { stationId, access: Not('unlinked') }, order: { network: 'ASC', name: 'ASC' } });
+    return this.rows.linked(stationId);
   }
 
   async one(stationId: string, id: string): Promise<Channel> {
-    const channel = await this.database.getRepository(Channel).findOneBy({ stationId, id, access: Not('unlinked') });
-    if (!channel) throw new PlainError(404, 'There is no such channel at your station. It may have been unlinked.');
+    const channel = await this.rows.one(stationId, id);
+    if (!channel || channel.access === 'unlinked') throw new PlainError(404, 'There is no such channel at your station. It may have been unlinked.');
     return channel;
   }
 
@@ -49,10 +51,7 @@ export class ChannelsService {
   }
 
   async views(channels: Channel[]): Promise<ChannelView[]> {
-    const lines = await this.database.getRepository(Line).find({
-      where: { channelId: In(channels.map(({ id }) => id)), airingId: IsNull() },
-      order: { createdAt: 'ASC' },
-    });
+    const lines = await this.lines.lasting(channels.map(({ id }) => id));
     return channels.map((channel) => ({
       ...identityOf(channel),
       access: this.access.stateOf(channel),
@@ -88,9 +87,9 @@ export class ChannelsService {
       conditions: [],
       conditionsAt: null,
     } satisfies Channel);
-    await together(this.database, async (entities) => {
-      await addRow(entities, Channel, channel);
-      await addRow(entities, Line, this.keys.typedIn(channel.id, { name: 'Main line', address: request.address, key: request.key }));
+    await together(this.database, async () => {
+      await this.rows.add(channel);
+      await this.lines.add(this.keys.typedIn(channel.id, { name: 'Main line', address: request.address, key: request.key }));
     });
     this.bus.tell({ kind: 'channels', stationId: person.stationId });
     await this.audit.note(person, 'typed in', channel.name);
@@ -113,7 +112,7 @@ export class ChannelsService {
   }
 
   private async changed(channel: Channel, columns: Partial<Channel>): Promise<Channel> {
-    await changeRow(this.database.manager, Channel, { id: channel.id }, columns);
+    await this.rows.change(channel.id, columns);
     this.bus.tell({ kind: 'channels', stationId: channel.stationId });
     return Object.assign(channel, columns);
   }

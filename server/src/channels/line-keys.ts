@@ -4,7 +4,7 @@ import { Injectable } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
 import { Clock } from '../foundation/clock';
 import { Vault } from '../foundation/vault';
-import { Line } from './line.entities';
+import type { Line } from './line.entities';
 
 export interface TypedInLine {
   name: string;
@@ -23,7 +23,7 @@ export class LineKeys {
 
   /** A line as typed in; address and key have been checked by their request class. */
   typedIn(channelId: string, { name, address, backupAddress, key, heldBy }: TypedInLine): Line {
-    return Object.assign(new Line(), {
+    return {
       id: randomUUID(),
       channelId,
       name: name.trim(),
@@ -35,7 +35,7 @@ export class LineKeys {
       heldBy: heldBy?.trim() ?? '',
       lastUsedAt: null,
       createdAt: this.clock.now(),
-    } satisfies Line);
+    };
   }
 
   seal(key: string): string {

@@ -11,9 +11,10 @@ import { Vault } from '../foundation/vault';
 import { AuditService } from '../people/audit.service';
 import { newToken } from '../people/passwords';
 import type { Person } from '../people/people.entities';
-import { addRow, changeRow, together } from '../foundation/together';
+import { addRow, together } from '../foundation/together';
 import { ChannelAccessService, CLIENT_ID, type Tokens } from './access.service';
 import { Channel, PendingLink } from './channel.entities';
+import { ChannelRows } from './channel-rows';
 import { ChannelsService } from './channels.service';
 import { NetworkSilence } from './connectors/connector';
 import { RuleBookService } from './rule-book.service';
@@ -29,6 +30,7 @@ export class LinkingService {
     private readonly clock: Clock,
     private readonly access: ChannelAccessService,
     private readonly channels: ChannelsService,
+    private readonly rows: ChannelRows,
     private readonly ruleBook: RuleBookService,
     private readonly audit: AuditService,
     private readonly bus: Bus,
@@ -112,7 +114,7 @@ export class LinkingService {
     const { name, kind, pictureUrl } = identity;
     const channel = await together(this.database, async (entities) => {
       await entities.delete(PendingLink, { id: link.id });
-      const known = await entities.findOneBy(Channel, { stationId: person.stationId, network: link.network, remoteId: identity.id });
+      const known = await this.rows.ofAccount(person.stationId, link.network, identity.id);
       const blank = {
         id: randomUUID(),
         stationId: person.stationId,
@@ -125,8 +127,8 @@ export class LinkingService {
         conditionsAt: null,
       };
       const columns = { name, kind, pictureUrl, access: 'good' as const, sealed: this.vault.seal(tokens) };
-      if (!known) return addRow(entities, Channel, Object.assign(new Channel(), blank, columns));
-      await changeRow(entities, Channel, { id: known.id }, columns);
+      if (!known) return this.rows.add(Object.assign(new Channel(), blank, columns));
+      await this.rows.change(known.id, columns);
       return Object.assign(known, columns);
     });
     this.bus.tell({ kind: 'channels', stationId: person.stationId });

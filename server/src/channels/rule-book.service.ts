@@ -20,7 +20,8 @@ import { Clock } from '../foundation/clock';
 import { RegularWork } from '../foundation/regular-work';
 import { together } from '../foundation/together';
 import { ChannelAccessService, placeName } from './access.service';
-import { Channel, RuleNoticeRow } from './channel.entities';
+import { RuleNoticeRow, type Channel } from './channel.entities';
+import { ChannelRows } from './channel-rows';
 import { letGo } from '../foundation/let-go';
 
 const ASK_EVERY_MS = HOUR_MS;
@@ -35,6 +36,7 @@ export class RuleBookService implements OnApplicationBootstrap, OnApplicationShu
 
   constructor(
     private readonly database: DataSource,
+    private readonly channels: ChannelRows,
     private readonly access: ChannelAccessService,
     private readonly clock: Clock,
   ) {}
@@ -94,8 +96,7 @@ export class RuleBookService implements OnApplicationBootstrap, OnApplicationShu
   }
 
   private async askAll(): Promise<void> {
-    const networks = new Set((await this.database.getRepository(Channel).find()).map(({ network }) => network));
-    for (const network of networks) {
+    for (const network of await this.channels.networks()) {
       if (network !== 'typed-in') await this.ask(network).catch((error: Error) => this.log.warn(`${network} did not tell its rules: ${error.message}`));
     }
   }

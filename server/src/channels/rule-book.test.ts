@@ -10,6 +10,7 @@ import type { Settings } from '../foundation/settings';
 import type { ChannelAccessService } from './access.service';
 import type { Channel } from './channel.entities';
 import { NetworkSilence } from './connectors/connector';
+import { ChannelRows } from './channel-rows';
 import { RuleBookService } from './rule-book.service';
 
 const NOW = instant(Date.UTC(2026, 10, 24, 18));
@@ -30,7 +31,7 @@ afterAll(async () => {
 const open = async () => {
   const notices = async () => told ?? Promise.reject(new NetworkSilence('it is busy'));
   const access = { connector: () => ({ notices }), publicRequest: () => async () => ({}) } as unknown as ChannelAccessService;
-  const opened = new RuleBookService(database, access, { now: () => now } as Clock);
+  const opened = new RuleBookService(database, new ChannelRows(database), access, { now: () => now } as Clock);
   await opened.onApplicationBootstrap();
   opened.onApplicationShutdown();
   return opened;

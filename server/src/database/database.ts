@@ -1,7 +1,7 @@
 // The product's SQLite file and the steps by which its tables came to be.
 import { join } from 'node:path';
 import { DataSource } from 'typeorm';
-import { AirSampleRow } from '../air/air.entities';
+import { AirSampleRow, Stage } from '../air/air.entities';
 import { Channel, PendingLink, RuleNoticeRow } from '../channels/channel.entities';
 import { Look, Piece } from '../artwork/piece.entities';
 import { Contact } from '../contacts/contact.entities';
@@ -12,6 +12,7 @@ import { AuditEntry, Person, Session, Station } from '../people/people.entities'
 import { Mail } from '../mail/mail.entities';
 import { Registration, Subscription } from '../reminders/reminder.entities';
 import { PastFigures } from '../report/report.entities';
+import { Recording } from '../recording/recording.entities';
 import { Removal } from '../shows/removal.entities';
 import { Airing, Series, Show, Template } from '../shows/show.entities';
 import { Beginning1764000000000 } from './migrations/1764000000000-beginning';
@@ -19,6 +20,7 @@ import { Planning1764300000000 } from './migrations/1764300000000-planning';
 import { Public1764400000000 } from './migrations/1764400000000-public';
 import { Artwork1764500000000 } from './migrations/1764500000000-artwork';
 import { Ground1764700000000 } from './migrations/1764700000000-ground';
+import { Rooms1764800000000 } from './migrations/1764800000000-rooms';
 import { TakingBack1764600000000 } from './migrations/1764600000000-taking-back';
 import type { Settings } from '../foundation/settings';
 import { keepApart } from '../foundation/together';
@@ -49,10 +51,20 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Look,
       Contact,
       AirSampleRow,
+      Stage,
+      Recording,
       Job,
       PastFigures,
     ],
-    migrations: [Beginning1764000000000, Planning1764300000000, Public1764400000000, Artwork1764500000000, TakingBack1764600000000, Ground1764700000000],
+    migrations: [
+      Beginning1764000000000,
+      Planning1764300000000,
+      Public1764400000000,
+      Artwork1764500000000,
+      TakingBack1764600000000,
+      Ground1764700000000,
+      Rooms1764800000000,
+    ],
     migrationsRun: true,
     /** Where another program holds the file, a query that waits for it holds up everything else here. */
     timeout: 50,

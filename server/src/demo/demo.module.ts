@@ -11,5 +11,6 @@ import { DemoStation } from './demo-station';
 @Module({
   imports: [ArtworkModule, ChannelsModule, ContactsModule, LinesModule, PlacingModule, SeriesModule, ShowsModule],
   providers: [DemoStation],
+  exports: [DemoStation],
 })
 export class DemoModule {}

@@ -116,8 +116,8 @@ export async function addRow<Row extends ObjectLiteral>(entities: EntityManager,
 export async function changeRow<Row extends ObjectLiteral>(
   entities: EntityManager,
   table: EntityTarget<Row>,
-  where: FindOptionsWhere<Row>,
-  columns: Partial<Row>,
+  where: NoInfer<FindOptionsWhere<Row>>,
+  columns: NoInfer<Partial<Row>>,
 ): Promise<number> {
   return (await entities.update(table, where, columns as QueryDeepPartialEntity<Row>)).affected ?? 0;
 }

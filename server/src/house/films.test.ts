@@ -5,6 +5,7 @@ import { DAY_MS, HOUR_MS } from '@lantern/core';
 import { execFileSync } from 'node:child_process';
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { RecordingRows } from '../recording/recording-rows';
 import { RecordingService } from '../recording/recording.service';
 import { Show } from '../shows/show.entities';
 import { TestStation } from '../test/station';
@@ -105,12 +106,11 @@ describe('a trailer', () => {
 });
 
 describe('the recording', () => {
-  async function over(change = {}, recording: Show['recording'] = 'ready'): Promise<ShowView> {
+  async function over(change = {}, state: 'ready' | 'making' = 'ready'): Promise<ShowView> {
     const show = await placed(change);
     const endedAt = Date.now() - HOUR_MS;
-    await station.database
-      .getRepository(Show)
-      .update({ id: show.id }, { state: 'over', onAirSince: endedAt - HOUR_MS, endedAt, recording, recordingMs: 2_000 });
+    await station.database.getRepository(Show).update({ id: show.id }, { state: 'over', onAirSince: endedAt - HOUR_MS, endedAt });
+    await station.app.get(RecordingRows).become(show.id, { state, lengthMs: 2_000 });
     const path = station.app.get(RecordingService).file(show.id);
     mkdirSync(join(path, '..'), { recursive: true });
     writeFileSync(path, film('recording.mp4'));

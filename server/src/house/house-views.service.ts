@@ -5,16 +5,18 @@ import { Inject, Injectable } from '@nestjs/common';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { concatMap, distinctUntilChanged, filter, from, interval, merge, share, startWith, throttleTime, type Observable, finalize } from 'rxjs';
-import { DataSource } from 'typeorm';
 import { AirService } from '../air/air.service';
 import { Clock } from '../foundation/clock';
 import { SETTINGS, type Settings } from '../foundation/settings';
-import { Station } from '../people/people.entities';
+import type { Station } from '../people/people.entities';
 import { AiringsService } from '../shows/airings.service';
-import { Show } from '../shows/show.entities';
+import type { Show } from '../shows/show.entities';
 import { ShowsService } from '../shows/shows.service';
 import type { Admitted } from './visitors.service';
+import { RecordingRows } from '../recording/recording-rows';
 import { Bus } from '../foundation/bus';
+import { ShowRows } from '../shows/show-rows';
+import { Stations } from '../people/stations';
 
 const HOUSE_STATES: Record<Show['state'], HouseView['state']> = {
   placed: 'coming',
@@ -34,10 +36,12 @@ export class HouseViewsService {
   private readonly watched = new Map<string, Observable<HouseView>>();
 
   constructor(
-    private readonly database: DataSource,
+    private readonly stations: Stations,
+    private readonly showRows: ShowRows,
     private readonly shows: ShowsService,
     private readonly airings: AiringsService,
     private readonly air: AirService,
+    private readonly recordings: RecordingRows,
     private readonly bus: Bus,
     private readonly clock: Clock,
     @Inject(SETTINGS) private readonly settings: Settings,
@@ -85,17 +89,18 @@ export class HouseViewsService {
     return after === null || endedAt === null ? null : endedAt + after;
   }
 
-  private replay(show: Show, station: Station): HouseView['replay'] {
+  private async replay(show: Show, station: Station): Promise<HouseView['replay']> {
     if (show.state !== 'over' || !show.houseReplay) return null;
     const until = this.replayUntil(show, station);
     if (until !== null && this.clock.now() >= until) return null;
-    if (show.recording === 'making') return 'coming';
-    return show.recording === 'ready' ? { url: `/api/house/${show.slug}/replay.mp4`, lengthMs: show.recordingMs } : null;
+    const { state, lengthMs } = await this.recordings.of(show.id);
+    if (state === 'making') return 'coming';
+    return state === 'ready' ? { url: `/api/house/${show.slug}/replay.mp4`, lengthMs } : null;
   }
 
   private async now(showId: string, stationId: string): Promise<HouseView> {
-    const show = await this.database.getRepository(Show).findOneByOrFail({ id: showId });
-    const station = await this.database.getRepository(Station).findOneByOrFail({ id: stationId });
+    const show = await this.showRows.mustBe(showId);
+    const station = await this.stations.mustBe(stationId);
     return this.common(show, station);
   }
 
@@ -118,7 +123,7 @@ export class HouseViewsService {
       thumbnailAlternative: show.thumbnailAlternative,
       playlistUrl: folder && existsSync(join(folder, 'live.m3u8')) ? `${base}/live/live.m3u8` : null,
       trailerUrl: show.trailer?.state === 'ready' ? `${base}/trailer.mp4?v=${show.trailer.version}` : null,
-      replay: this.replay(show, station),
+      replay: await this.replay(show, station),
       fromOutside: show.pictureFrom === 'encoder',
       elsewhere: (await this.shows.airingsOf(show)).flatMap(({ airing, channel }) => {
         const watchUrl = airing.watchUrl ?? channel.watchUrl;

@@ -5,21 +5,23 @@ import { ReminderRequest } from '@lantern/contract';
 import { SkipThrottle, Throttle } from '@nestjs/throttler';
 import { validate } from 'class-validator';
 import type { Request, Response } from 'express';
-import { DataSource, In } from 'typeorm';
 import { KeptPages } from '../doors/kept-pages';
 import { Clock } from '../foundation/clock';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
-import { Station } from '../people/people.entities';
+import type { Station } from '../people/people.entities';
 import { Public } from '../people/signed-in';
 import { RemindersService } from '../reminders/reminders.service';
 import { SubscriptionsService } from '../reminders/subscriptions.service';
 import { AiringsService } from '../shows/airings.service';
-import { isCalledOff, Show } from '../shows/show.entities';
+import type { Show } from '../shows/show.entities';
+import { isCalledOff } from '../shows/show-facts';
 import { nothingPage, PageTemplate, showPage, stationPage, wordsPage } from './house-html';
 import { HouseViewsService } from './house-views.service';
 import { FEW, NOTHING_HERE, VisitorsService, type Admitted } from './visitors.service';
 import { Bus } from '../foundation/bus';
+import { ShowRows } from '../shows/show-rows';
+import { Stations } from '../people/stations';
 
 const MOST_SHOWS = 200;
 
@@ -31,7 +33,8 @@ export class PagesController {
   private readonly kept = new KeptPages();
 
   constructor(
-    private readonly database: DataSource,
+    private readonly stations: Stations,
+    private readonly showRows: ShowRows,
     private readonly visitors: VisitorsService,
     private readonly views: HouseViewsService,
     private readonly airings: AiringsService,
@@ -64,7 +67,7 @@ export class PagesController {
   /** The short address: it never changes, and leads to the page while that is for everyone. */
   @Get('s/:short')
   async short(@Param('short') short: string, @Res() response: Response): Promise<void> {
-    const show = await this.database.getRepository(Show).findOneBy({ short });
+    const show = await this.showRows.byShort(short);
     if (!show || (show.state === 'draft' && !isCalledOff(show)) || show.houseVisibility !== 'everyone')
       return this.send(response.status(404), nothingPage(NOTHING_HERE));
     response.redirect(302, this.airings.houseUrl(show));
@@ -104,7 +107,7 @@ export class PagesController {
 
   @Get('at/:slug')
   async station(@Param('slug') slug: string, @Req() request: Request, @Res() response: Response): Promise<void> {
-    const station = await this.database.getRepository(Station).findOneBy({ slug });
+    const station = await this.stations.bySlug(slug);
     if (!station) return this.send(response.status(404), nothingPage('There is no station at this address.'));
     await this.kept.send(request, response, `page ${slug}`, 'text/html; charset=utf-8', () => this.stationHtml(station));
   }
@@ -220,12 +223,11 @@ export class PagesController {
 
   /** Shows that anybody may find, in order of time. */
   private listed({ id }: Station): Promise<Show[]> {
-    const where = { stationId: id, houseVisibility: 'everyone' as const, state: In(['placed', 'onAir', 'interrupted', 'over']) };
-    return this.database.getRepository(Show).find({ where, order: { startsAt: 'ASC' }, take: MOST_SHOWS });
+    return this.showRows.public(id, MOST_SHOWS);
   }
 
   private async known(slug: string): Promise<Station> {
-    const station = await this.database.getRepository(Station).findOneBy({ slug });
+    const station = await this.stations.bySlug(slug);
     if (!station) throw new PlainError(404, 'There is no station at this address.');
     return station;
   }

@@ -8,15 +8,15 @@ import { open, readdir, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { DataSource, IsNull, Not } from 'typeorm';
 import { MediaProcess } from '../media/media-process';
 import { DiskSpace } from '../foundation/disk-space';
 import { PlainError } from '../foundation/errors';
 import { residentBytes } from '../foundation/process-use';
 import { SETTINGS, type Settings } from '../foundation/settings';
-import { Show, type Trailer } from '../shows/show.entities';
+import type { Show, Trailer } from '../shows/show.entities';
 import { letGo } from '../foundation/let-go';
 import { Bus } from '../foundation/bus';
+import { ShowRows } from '../shows/show-rows';
 
 const KINDS = 'Choose an MP4, MOV, WebM or MKV file.';
 const HEIGHT = 720;
@@ -36,7 +36,7 @@ export class TrailersService implements OnApplicationBootstrap {
   private waiting = 0;
 
   constructor(
-    private readonly database: DataSource,
+    private readonly showRows: ShowRows,
     private readonly bus: Bus,
     private readonly disk: DiskSpace,
     @Inject(SETTINGS) private readonly settings: Settings,
@@ -45,10 +45,9 @@ export class TrailersService implements OnApplicationBootstrap {
   async onApplicationBootstrap(): Promise<void> {
     const left = (await readdir(this.settings.picturesDir)).filter((file) => file.endsWith(INCOMING));
     await Promise.all(left.map((file) => rm(join(this.settings.picturesDir, file), { force: true })));
-    const shows = this.database.getRepository(Show);
-    for (const { id, trailer } of await shows.find({ where: { trailer: Not(IsNull()) }, select: { id: true, trailer: true } })) {
+    for (const { id, trailer } of await this.showRows.withTrailer()) {
       if (trailer?.state === 'making')
-        await shows.update({ id }, { trailer: { ...trailer, state: 'failed', words: 'The server stopped while it was made. Choose the film again.' } });
+        await this.showRows.setTrailer(id, { ...trailer, state: 'failed', words: 'The server stopped while it was made. Choose the film again.' });
     }
   }
 
@@ -154,7 +153,7 @@ export class TrailersService implements OnApplicationBootstrap {
       }, 100);
     });
     await rm(incoming, { force: true });
-    const current = await this.database.getRepository(Show).findOne({ where: { id: show.id }, select: { id: true, trailer: true } });
+    const current = await this.showRows.byId(show.id);
     // Another film was chosen meanwhile, or none after all.
     if (current?.trailer?.version !== version) return rm(made, { force: true });
     if (lengthMs === 0 || tooMuch) {
@@ -169,7 +168,7 @@ export class TrailersService implements OnApplicationBootstrap {
   }
 
   private async note(showId: string, trailer: Trailer | null): Promise<void> {
-    await this.database.getRepository(Show).update({ id: showId }, { trailer });
+    await this.showRows.setTrailer(showId, trailer);
     this.bus.tell({ kind: 'show', showId });
   }
 }

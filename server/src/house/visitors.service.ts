@@ -4,15 +4,17 @@ import type { HouseVisibility } from '@lantern/contract';
 import { Inject, Injectable } from '@nestjs/common';
 import type { CookieOptions, Request, Response } from 'express';
 import { randomBytes } from 'node:crypto';
-import { DataSource } from 'typeorm';
 import { digestOf, sameText } from '../foundation/digest';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { Vault } from '../foundation/vault';
 import type { Invitation } from '../invitations/invitation.entities';
 import { InvitationsService } from '../invitations/invitations.service';
-import { Station } from '../people/people.entities';
-import { isCalledOff, Show } from '../shows/show.entities';
+import type { Station } from '../people/people.entities';
+import type { Show } from '../shows/show.entities';
+import { isCalledOff } from '../shows/show-facts';
+import { ShowRows } from '../shows/show-rows';
+import { Stations } from '../people/stations';
 
 const PASS_COOKIE = 'lantern_pass_';
 const CODE_COOKIE = 'lantern_code_';
@@ -36,7 +38,8 @@ const nothing = () => new PlainError(404, NOTHING_HERE);
 @Injectable()
 export class VisitorsService {
   constructor(
-    private readonly database: DataSource,
+    private readonly stations: Stations,
+    private readonly showRows: ShowRows,
     private readonly invitations: InvitationsService,
     private readonly vault: Vault,
     @Inject(SETTINGS) private readonly settings: Settings,
@@ -44,10 +47,10 @@ export class VisitorsService {
 
   /** The show behind an address, for this visitor. Throws the same for an unknown address and for a show that is not for them. */
   async admit(request: Request, slug: string): Promise<Admitted> {
-    const show = await this.database.getRepository(Show).findOneBy({ slug });
+    const show = await this.showRows.bySlug(slug);
     // Asked in any case: an answer must not come sooner where there is nothing.
     const invitation = await this.invitations.bySecret(show?.id ?? '', this.passIn(request, slug) ?? '');
-    const station = await this.database.getRepository(Station).findOneBy({ id: show?.stationId ?? '' });
+    const station = await this.stations.byId(show?.stationId ?? '');
     const supports = sameText(
       cookieIn(request, CODE_COOKIE + (station?.id ?? '')) ?? '',
       this.supporterMark(station?.id ?? '', station?.supportersHash ?? NOBODY),
@@ -65,7 +68,7 @@ export class VisitorsService {
 
   /** Whether anybody with the address may see a show. */
   async isOpen(slug: string): Promise<boolean> {
-    const show = await this.database.getRepository(Show).findOne({ where: { slug }, select: { id: true, state: true, placedAt: true, houseVisibility: true } });
+    const show = await this.showRows.bySlug(slug);
     if (!show || (show.state === 'draft' && !isCalledOff(show))) return false;
     return show.houseVisibility === 'everyone' || show.houseVisibility === 'link holders';
   }
@@ -77,8 +80,8 @@ export class VisitorsService {
 
   /** Takes a supporters' code for the station of a show. The same no for a wrong code and for an address that has none. */
   async takeCode(response: Response, slug: string, code: string): Promise<void> {
-    const show = await this.database.getRepository(Show).findOneBy({ slug });
-    const station = await this.database.getRepository(Station).findOneBy({ id: show?.stationId ?? '' });
+    const show = await this.showRows.bySlug(slug);
+    const station = await this.stations.byId(show?.stationId ?? '');
     const digest = digestOf(tidy(code));
     if (!sameText(digest, station?.supportersHash ?? NOBODY) || !station?.supportersHash)
       throw new PlainError(403, 'This code is not right, or there is nothing here that a code opens.');
@@ -89,7 +92,7 @@ export class VisitorsService {
   async newCode(stationId: string): Promise<string> {
     const letters = 'abcdefghjkmnpqrstuvwxyz23456789';
     const code = Array.from(randomBytes(12), (byte, index) => letters[byte % letters.length]! + (index % 4 === 3 && index < 11 ? '-' : '')).join('');
-    await this.database.getRepository(Station).update({ id: stationId }, { supportersHash: digestOf(tidy(code)) });
+    await this.stations.change(stationId, { supportersHash: digestOf(tidy(code)) });
     return code;
   }
 

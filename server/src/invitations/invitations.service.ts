@@ -1,9 +1,10 @@
 // People who are asked to a show, each with a link of their own.
+import { RemovalService } from '../shows/removal.service';
 import type { ContactsInvited, InvitationRequest, InvitationView } from '@lantern/contract';
 import { instant, sayWhen } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
-import { DataSource } from 'typeorm';
+import { DataSource, In } from 'typeorm';
 import { Clock } from '../foundation/clock';
 import { addRow } from '../foundation/together';
 import { digestOf } from '../foundation/digest';
@@ -24,7 +25,10 @@ export class InvitationsService {
     private readonly outbox: OutboxService,
     private readonly vault: Vault,
     private readonly clock: Clock,
-  ) {}
+    removal: RemovalService,
+  ) {
+    removal.takeAlong({ table: 'invitations', where: 'showId = ?' });
+  }
 
   /** Invites contacts; whoever was invited before keeps that invitation. */
   async inviteAll(show: Show, contacts: readonly InvitationRequest[]): Promise<ContactsInvited> {
@@ -90,6 +94,24 @@ export class InvitationsService {
 
   bySecret(showId: string, secret: string): Promise<Invitation | null> {
     return this.database.getRepository(Invitation).findOneBy({ showId, tokenHash: digestOf(secret) });
+  }
+
+  /**
+   * The next who were invited until a moment and are to be told something. `which`: the condition on what they were told so far, over
+   * the columns `told` and `toldStart`.
+   */
+  notYetTold(showId: string, { comingAlone, until, which }: { comingAlone: boolean; until: number; which: string }, most: number): Promise<Invitation[]> {
+    const mine = comingAlone ? `answer = 'accepted'` : `answer <> 'declined'`;
+    return this.database
+      .getRepository(Invitation)
+      .createQueryBuilder('invitations')
+      .where(`showId = :showId AND ${mine} AND invitedAt <= :until AND ${which}`, { showId, until })
+      .limit(most)
+      .getMany();
+  }
+
+  async noteTold(ids: readonly string[], told: { told?: string; toldStart?: number }): Promise<void> {
+    await this.database.getRepository(Invitation).update({ id: In([...ids]) }, told);
   }
 
   async answer(invitation: Invitation, answer: 'accepted' | 'declined'): Promise<void> {

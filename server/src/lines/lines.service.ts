@@ -3,19 +3,22 @@ import { NETWORK_NAMES, type LineChange, type LineRequest, type LinesOfChannel, 
 import type { RuleSheet } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
-import { DataSource, In, IsNull } from 'typeorm';
+import { DataSource } from 'typeorm';
 import { ChannelAccessService, wordsOfNetworkError } from '../channels/access.service';
-import { Channel } from '../channels/channel.entities';
+import type { Channel } from '../channels/channel.entities';
+import { ChannelRows, LineRows } from '../channels/channel-rows';
 import { AccessEnded, NetworkRefusal, NetworkSilence, type Access, type Connector, type IngestLine, type RemoteLine } from '../channels/connectors/connector';
 import { RuleBookService } from '../channels/rule-book.service';
 import { Clock } from '../foundation/clock';
 import { PlainError } from '../foundation/errors';
 import { AuditService } from '../people/audit.service';
 import type { Person } from '../people/people.entities';
-import { Airing, Show } from '../shows/show.entities';
-import { addRow, changeRow, together } from '../foundation/together';
+import { AiringRows } from '../shows/airing-rows';
+import type { Airing } from '../shows/show.entities';
+import { ShowsService } from '../shows/shows.service';
+import { together } from '../foundation/together';
 import { LineKeys } from '../channels/line-keys';
-import { Line } from '../channels/line.entities';
+import type { Line } from '../channels/line.entities';
 
 /** What a line that was made here is called on its network, when no other is there. */
 const OWN_LINE = 'Noble Lantern';
@@ -24,6 +27,10 @@ const OWN_LINE = 'Noble Lantern';
 export class LinesService {
   constructor(
     private readonly database: DataSource,
+    private readonly lineRows: LineRows,
+    private readonly channelRows: ChannelRows,
+    private readonly airingRows: AiringRows,
+    private readonly shows: ShowsService,
     private readonly access: ChannelAccessService,
     private readonly ruleBook: RuleBookService,
     private readonly keys: LineKeys,
@@ -40,7 +47,7 @@ export class LinesService {
     } catch (error) {
       stale = wordsOfNetworkError(error, channel, this.access.connectorOf(channel));
     }
-    const lines = await this.database.getRepository(Line).find({ where: { channelId: channel.id }, order: { createdAt: 'ASC' } });
+    const lines = await this.lineRows.onChannels([channel.id]);
     const views = await this.views(lines, rules);
     // A line for one show is of no interest once that show is over.
     return { lines: views.filter(({ singleUse, shows }) => !singleUse || shows.length > 0), mayAdd: rules.lines === 'named', stale };
@@ -48,8 +55,8 @@ export class LinesService {
 
   /** A line of the station's, with its channel. Throws 404 for an unknown one and for another station's alike. */
   async one(stationId: string, lineId: string): Promise<{ line: Line; channel: Channel }> {
-    const line = await this.database.getRepository(Line).findOneBy({ id: lineId });
-    const channel = line && (await this.database.getRepository(Channel).findOneBy({ id: line.channelId, stationId }));
+    const line = await this.lineRows.byId(lineId);
+    const channel = line && (await this.channelRows.one(stationId, line.channelId));
     if (!line || !channel || channel.access === 'unlinked') throw new PlainError(404, 'There is no such line at your station. Reload the page.');
     return { line, channel };
   }
@@ -66,7 +73,7 @@ export class LinesService {
       const made = await this.asked(channel, (connector, access) => connector.lasting!.make!(access, request.name.trim()));
       line = this.remote(channel.id, made, request.heldBy?.trim() ?? '');
     }
-    await addRow(this.database.manager, Line, line);
+    await this.lineRows.add(line);
     return this.view(line, rules);
   }
 
@@ -78,7 +85,7 @@ export class LinesService {
       await this.asked(channel, async (connector, access) => connector.lasting?.rename?.(access, line.remoteId!, name));
     }
     const changed = { name, heldBy: change.heldBy.trim() };
-    await changeRow(this.database.manager, Line, { id: line.id }, changed);
+    await this.lineRows.change(line.id, changed);
     Object.assign(line, changed);
     return this.view(line, this.ruleBook.rules(channel));
   }
@@ -93,13 +100,13 @@ export class LinesService {
       if (!newKey) throw new PlainError(400, 'Have the service issue a new key, and paste it here.');
       changed = { sealed: this.keys.seal(newKey) };
     } else if (line.airingId !== null) {
-      const airing = await this.database.getRepository(Airing).findOneByOrFail({ id: line.airingId });
+      const airing = await this.airingRows.mustBe(line.airingId);
       await this.asked(channel, (connector, access) => connector.rotateEventLine(access, airing.remoteId!));
     } else {
       const made = await this.asked(channel, (connector, access) => connector.lasting!.rotate(access, line.remoteId!));
       changed = { address: made.address, backupAddress: made.backupAddress };
     }
-    if (Object.keys(changed).length) await changeRow(this.database.manager, Line, { id: line.id }, changed);
+    if (Object.keys(changed).length) await this.lineRows.change(line.id, changed);
     Object.assign(line, changed);
     await this.audit.note(person, 'rotated the key of', `${line.name}, ${channel.name}`);
     const view = await this.view(line, this.ruleBook.rules(channel));
@@ -110,11 +117,11 @@ export class LinesService {
   /** Takes a typed-in line away that no coming show needs. */
   async remove(line: Line, channel: Channel): Promise<void> {
     if (channel.network !== 'typed-in') throw new PlainError(409, 'Lines that come from a network are removed there.');
-    const others = await this.database.getRepository(Line).countBy({ channelId: channel.id });
-    if (others < 2) throw new PlainError(409, 'A channel keeps at least one line. Add the new one first.');
+    const all = await this.lineRows.onChannels([channel.id]);
+    if (all.length < 2) throw new PlainError(409, 'A channel keeps at least one line. Add the new one first.');
     const { shows } = await this.view(line, this.ruleBook.rules(channel));
     if (shows.length) throw new PlainError(409, `${shows[0]!.title} is to go out on this line. Choose another line there first.`);
-    await this.database.getRepository(Line).delete({ id: line.id });
+    await this.lineRows.remove([line.id]);
   }
 
   /**
@@ -124,23 +131,21 @@ export class LinesService {
   async chosen(airing: Airing, channel: Channel): Promise<Line | null> {
     const rules = this.ruleBook.rules(channel);
     if (rules.lines === 'one per show') return null;
-    const lines = this.database.getRepository(Line);
-    const mine = airing.lineId === null ? null : await lines.findOneBy({ id: airing.lineId, channelId: channel.id });
+    const mine = airing.lineId === null ? null : await this.lineRows.onChannel(channel.id, airing.lineId);
     if (mine) return mine;
     await this.fetch(channel, rules);
-    const [first] = await lines.find({ where: { channelId: channel.id, airingId: IsNull() }, order: { createdAt: 'ASC' }, take: 1 });
+    const [first] = await this.lineRows.lasting([channel.id]);
     if (first) return first;
     if (channel.network === 'typed-in') throw new PlainError(409, `${channel.name} has no line. Add one on its page.`);
     const { lasting } = this.access.connectorOf(channel)!;
-    return addRow(this.database.manager, Line, this.remote(channel.id, await lasting!.make!(this.access.of(channel), OWN_LINE), ''));
+    return this.lineRows.add(this.remote(channel.id, await lasting!.make!(this.access.of(channel), OWN_LINE), ''));
   }
 
   /** Remembers the line that a network issued for one airing. */
   async issuedFor(airing: Airing, channel: Channel, showTitle: string): Promise<void> {
     if (this.ruleBook.rules(channel).lines !== 'one per show') return;
-    const lines = this.database.getRepository(Line);
-    if (await lines.existsBy({ airingId: airing.id })) return;
-    await addRow(this.database.manager, Line, {
+    if (await this.lineRows.ofAiring(airing.id)) return;
+    await this.lineRows.add({
       ...{ id: randomUUID(), channelId: channel.id, name: `For ${showTitle}`, remoteId: null, airingId: airing.id },
       ...{ address: null, backupAddress: null, sealed: null, heldBy: '', lastUsedAt: null, createdAt: this.clock.now() },
     });
@@ -167,7 +172,7 @@ export class LinesService {
   async key(line: Line, channel: Channel): Promise<string> {
     if (channel.network === 'typed-in') return this.typedInKey(line, channel);
     if (line.airingId !== null) {
-      const airing = await this.database.getRepository(Airing).findOneByOrFail({ id: line.airingId });
+      const airing = await this.airingRows.mustBe(line.airingId);
       return (await this.asked(channel, (connector, access) => connector.line(access, airing.remoteId!))).key;
     }
     const lines = await this.asked(channel, (connector, access) => connector.lasting!.list(access));
@@ -178,9 +183,8 @@ export class LinesService {
 
   /** Notes that a picture went out on an airing's line. */
   async noteUse(airing: Airing, channel: Channel): Promise<void> {
-    const lines = this.database.getRepository(Line);
-    const line = (await lines.findOneBy({ airingId: airing.id })) ?? (await this.chosen(airing, channel));
-    if (line) await lines.update({ id: line.id }, { lastUsedAt: this.clock.now() });
+    const line = (await this.lineRows.ofAiring(airing.id)) ?? (await this.chosen(airing, channel));
+    if (line) await this.lineRows.change(line.id, { lastUsedAt: this.clock.now() });
   }
 
   private typedInKey(line: Line, channel: Channel): string {
@@ -194,22 +198,22 @@ export class LinesService {
     const connector = this.access.connectorOf(channel);
     if (!connector?.lasting) return;
     const there = await connector.lasting.list(this.access.of(channel));
-    await together(this.database, async (entities) => {
-      const known = await entities.findBy(Line, { channelId: channel.id, airingId: IsNull() });
+    await together(this.database, async () => {
+      const known = await this.lineRows.lasting([channel.id]);
       for (const remote of there) {
         const line = known.find(({ remoteId }) => remoteId === remote.remoteId);
         const { address, backupAddress } = remote;
-        if (line) await changeRow(entities, Line, { id: line.id }, { address, backupAddress, ...(rules.lines === 'named' && { name: remote.name }) });
-        else await addRow(entities, Line, this.remote(channel.id, remote, ''));
+        if (line) await this.lineRows.change(line.id, { address, backupAddress, ...(rules.lines === 'named' && { name: remote.name }) });
+        else await this.lineRows.add(this.remote(channel.id, remote, ''));
       }
       const gone = known.filter(({ remoteId }) => !there.some((remote) => remote.remoteId === remoteId));
-      await entities.delete(Line, { id: In(gone.map(({ id }) => id)) });
+      await this.lineRows.remove(gone.map(({ id }) => id));
     });
   }
 
   private remote(channelId: string, { remoteId, name, address, backupAddress }: RemoteLine, heldBy: string): Line {
     const facts = { channelId, name, remoteId, airingId: null, address, backupAddress, sealed: null, heldBy, lastUsedAt: null };
-    return Object.assign(new Line(), { id: randomUUID(), ...facts, createdAt: this.clock.now() } satisfies Line);
+    return { id: randomUUID(), ...facts, createdAt: this.clock.now() };
   }
 
   /** Asks the channel's network, and turns what goes wrong into words. */
@@ -229,11 +233,8 @@ export class LinesService {
 
   private async views(lines: Line[], rules: RuleSheet): Promise<LineView[]> {
     const channelIds = [...new Set(lines.map(({ channelId }) => channelId))];
-    const airings = await this.database.getRepository(Airing).findBy({ channelId: In(channelIds) });
-    const shows = await this.database
-      .getRepository(Show)
-      .find({ where: { id: In(airings.map(({ showId }) => showId)), state: In(['draft', 'placed', 'onAir', 'interrupted']) }, order: { startsAt: 'ASC' } });
-    const lasting = await this.database.getRepository(Line).find({ where: { channelId: In(channelIds), airingId: IsNull() }, order: { createdAt: 'ASC' } });
+    const uses = await this.shows.usesOf(channelIds);
+    const lasting = await this.lineRows.lasting(channelIds);
     const firstOf = (channelId: string) => lasting.find((each) => each.channelId === channelId)?.id;
     return lines.map((line) => ({
       id: line.id,
@@ -245,10 +246,9 @@ export class LinesService {
       heldBy: line.heldBy,
       readable: line.sealed === null || this.keys.open(line) !== null,
       lastUsedAt: line.lastUsedAt,
-      shows: shows.flatMap((show) => {
-        const airing = airings.find(({ showId, channelId }) => showId === show.id && channelId === line.channelId);
+      shows: uses.flatMap(({ show, airing }) => {
         // What was withdrawn uses no line before it is placed anew.
-        if (!airing || airing.placing === 'withdrawn') return [];
+        if (airing.channelId !== line.channelId || airing.placing === 'withdrawn') return [];
         const lineId = rules.lines === 'one per show' ? null : (airing.lineId ?? firstOf(line.channelId));
         const uses = line.airingId === null ? lineId === line.id : line.airingId === airing.id;
         return uses ? [{ id: show.id, title: show.title, startsAt: show.startsAt, zone: show.zone, outside: show.pictureFrom === 'encoder' }] : [];

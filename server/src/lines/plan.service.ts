@@ -2,12 +2,13 @@
 import type { PlanView } from '@lantern/contract';
 import { clashesOf, DAY_MS, findClashes, instant, sayClash, type Clash, type LineUse } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
-import { DataSource, In, MoreThan } from 'typeorm';
-import { Channel } from '../channels/channel.entities';
+import { ChannelRows, LineRows } from '../channels/channel-rows';
 import { RuleBookService } from '../channels/rule-book.service';
 import { Clock } from '../foundation/clock';
-import { Airing, Show, standsThere } from '../shows/show.entities';
-import { Line } from '../channels/line.entities';
+import { AiringRows } from '../shows/airing-rows';
+import type { Airing } from '../shows/show.entities';
+import { ShowRows } from '../shows/show-rows';
+import { standsThere } from '../shows/show-facts';
 
 /** No show lasts longer, so nothing older can still hold a line. */
 const LONGEST_MS = 2 * DAY_MS;
@@ -15,18 +16,19 @@ const LONGEST_MS = 2 * DAY_MS;
 @Injectable()
 export class PlanService {
   constructor(
-    private readonly database: DataSource,
+    private readonly channels: ChannelRows,
+    private readonly lines: LineRows,
+    private readonly shows: ShowRows,
+    private readonly airings: AiringRows,
     private readonly ruleBook: RuleBookService,
     private readonly clock: Clock,
   ) {}
 
   async view(stationId: string): Promise<PlanView> {
-    const channels = await this.database.getRepository(Channel).findBy({ stationId });
-    const lines = await this.database.getRepository(Line).find({ where: { channelId: In(channels.map(({ id }) => id)) }, order: { createdAt: 'ASC' } });
-    const shows = await this.database
-      .getRepository(Show)
-      .findBy({ stationId, state: In(['draft', 'placed', 'onAir', 'interrupted']), startsAt: MoreThan(this.clock.now() - LONGEST_MS) });
-    const airings = await this.database.getRepository(Airing).findBy({ showId: In(shows.map(({ id }) => id)) });
+    const channels = await this.channels.atStation(stationId);
+    const lines = await this.lines.onChannels(channels.map(({ id }) => id));
+    const shows = await this.shows.needingLines(stationId, this.clock.now() - LONGEST_MS);
+    const airings = await this.airings.ofShows(shows.map(({ id }) => id));
     const byId = new Map(shows.map((show) => [show.id, show]));
     const ruleSheets = new Map(channels.map((channel) => [channel.id, this.ruleBook.rules(channel)]));
     const lineOf = ({ id, channelId, lineId }: Airing) =>

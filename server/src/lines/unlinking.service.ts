@@ -1,17 +1,18 @@
 // How a channel stops being one: its access is given back, and its shows and lines let go of it.
 import type { UnlinkPreview } from '@lantern/contract';
 import { Injectable } from '@nestjs/common';
-import { DataSource, In } from 'typeorm';
+import { DataSource } from 'typeorm';
 import { ChannelAccessService } from '../channels/access.service';
-import { Channel } from '../channels/channel.entities';
+import { ChannelRows, LineRows } from '../channels/channel-rows';
 import { ChannelsService } from '../channels/channels.service';
-import { Line } from '../channels/line.entities';
 import { Bus } from '../foundation/bus';
 import { PlainError } from '../foundation/errors';
 import { together } from '../foundation/together';
 import { AuditService } from '../people/audit.service';
 import type { Person } from '../people/people.entities';
-import { Airing, Show, standsThere } from '../shows/show.entities';
+import { AiringRows } from '../shows/airing-rows';
+import { ShowsService } from '../shows/shows.service';
+import { standsThere } from '../shows/show-facts';
 
 @Injectable()
 export class UnlinkingService {
@@ -19,6 +20,10 @@ export class UnlinkingService {
     private readonly database: DataSource,
     private readonly access: ChannelAccessService,
     private readonly channels: ChannelsService,
+    private readonly channelRows: ChannelRows,
+    private readonly lineRows: LineRows,
+    private readonly airingRows: AiringRows,
+    private readonly shows: ShowsService,
     private readonly audit: AuditService,
     private readonly bus: Bus,
   ) {}
@@ -26,7 +31,7 @@ export class UnlinkingService {
   async preview(stationId: string, channelId: string): Promise<UnlinkPreview> {
     const channel = await this.channels.one(stationId, channelId);
     return {
-      shows: (await this.comingOn(channel)).map(({ show, airing }) => ({
+      shows: (await this.shows.usesOf([channel.id])).map(({ show, airing }) => ({
         id: show.id,
         title: show.title,
         startsAt: show.startsAt,
@@ -42,26 +47,18 @@ export class UnlinkingService {
    */
   async unlink(person: Person, channelId: string): Promise<void> {
     const channel = await this.channels.one(person.stationId, channelId);
-    const touched = await this.comingOn(channel);
+    const touched = await this.shows.usesOf([channel.id]);
     if (touched.some(({ show }) => show.state === 'onAir' || show.state === 'interrupted')) {
       throw new PlainError(409, `A show is on air on ${channel.name}. Wrap it up, then unlink the channel.`);
     }
     await this.access.giveBack(channel);
-    await together(this.database, async (entities) => {
-      await entities.delete(Airing, { id: In(touched.map(({ airing }) => airing.id)) });
-      await entities.update(Channel, { id: channel.id }, { access: 'unlinked', sealed: '' });
+    await together(this.database, async () => {
+      await this.airingRows.remove(touched.map(({ airing }) => airing.id));
+      await this.channelRows.change(channel.id, { access: 'unlinked', sealed: '' });
       // A key that nobody can use from here any more is not kept either.
-      await entities.delete(Line, { channelId: channel.id });
+      await this.lineRows.removeAllOf(channel.id);
     });
     this.bus.tell({ kind: 'channels', stationId: person.stationId });
     await this.audit.note(person, 'unlinked', channel.name);
-  }
-
-  private async comingOn(channel: Channel): Promise<{ show: Show; airing: Airing }[]> {
-    const airings = await this.database.getRepository(Airing).findBy({ channelId: channel.id });
-    const shows = await this.database
-      .getRepository(Show)
-      .find({ where: { id: In(airings.map(({ showId }) => showId)), state: In(['draft', 'placed', 'onAir', 'interrupted']) }, order: { startsAt: 'ASC' } });
-    return shows.map((show) => ({ show, airing: airings.find(({ showId }) => showId === show.id)! }));
   }
 }

@@ -14,6 +14,7 @@ import { hashPassword, newToken, passwordFits } from './passwords';
 import { Person, Session, Station } from './people.entities';
 import { SignInGate } from './sign-in-gate';
 import { Bus } from '../foundation/bus';
+import { Stations } from './stations';
 
 export const SESSION_LIVES_MS = 30 * 24 * 3_600_000;
 
@@ -30,6 +31,7 @@ export class PeopleService implements OnApplicationBootstrap, OnApplicationShutd
   readonly setUpCode = process.env.LANTERN_SETUP_CODE || readableCode();
 
   constructor(
+    private readonly stations: Stations,
     private readonly database: DataSource,
     private readonly clock: Clock,
     private readonly bus: Bus,
@@ -44,7 +46,7 @@ export class PeopleService implements OnApplicationBootstrap, OnApplicationShutd
   }
 
   async setUpNeeded(): Promise<boolean> {
-    return (await this.database.getRepository(Station).count()) === 0;
+    return !(await this.stations.isThere());
   }
 
   /** Makes the station and its owner. Only ever once on a server, and only by whoever knows the code. */
@@ -179,7 +181,7 @@ export class PeopleService implements OnApplicationBootstrap, OnApplicationShutd
   }
 
   station(id: string): Promise<Station> {
-    return this.database.getRepository(Station).findOneByOrFail({ id });
+    return this.stations.mustBe(id);
   }
 }
 

@@ -5,7 +5,7 @@ import { Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } f
 import { randomUUID } from 'node:crypto';
 import { isDeepStrictEqual } from 'node:util';
 import { Bus } from '../foundation/bus';
-import { DataSource, Not, type EntityManager } from 'typeorm';
+import { DataSource } from 'typeorm';
 import { ChannelAccessService, channelInFull, wordsOfNetworkError } from '../channels/access.service';
 import { ChannelsService } from '../channels/channels.service';
 import { Clock } from '../foundation/clock';
@@ -13,13 +13,17 @@ import { isThere } from '../channels/connectors/connector';
 import { RegularWork } from '../foundation/regular-work';
 import { PlainError } from '../foundation/errors';
 import { LinesService } from '../lines/lines.service';
-import { Person } from '../people/people.entities';
-import { addRow, changeRow, together } from '../foundation/together';
+import type { Person } from '../people/people.entities';
+import { together } from '../foundation/together';
 import { JobsService } from '../jobs/jobs.service';
 import { AiringsService } from '../shows/airings.service';
 import { NetworkTalk } from './network-talk';
 import { PlacingService } from './placing.service';
-import { Airing, BLANK_AIRING, isStillPlanned, Show } from '../shows/show.entities';
+import { AiringRows } from '../shows/airing-rows';
+import { BLANK_AIRING } from '../shows/blank';
+import type { Airing, Show } from '../shows/show.entities';
+import { ShowRows } from '../shows/show-rows';
+import { isStillPlanned } from '../shows/show-facts';
 import { ShowsService } from '../shows/shows.service';
 
 /** How often every coming airing is looked at. */
@@ -33,6 +37,8 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
   constructor(
     private readonly database: DataSource,
     private readonly shows: ShowsService,
+    private readonly showRows: ShowRows,
+    private readonly airingRows: AiringRows,
     private readonly airings: AiringsService,
     private readonly placing: PlacingService,
     private readonly access: ChannelAccessService,
@@ -50,7 +56,7 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
       waitMs: () => LOOK_EVERY_MS,
       // A channel that gives no answer is no news: it is looked at again in a while.
       run: async (showId) => void (await this.look({ id: showId })),
-      words: async (showId) => `Look how “${(await this.database.getRepository(Show).findOneBy({ id: showId }))?.title ?? 'a show'}” stands on its channels`,
+      words: async (showId) => `Look how “${await this.showRows.titleOf(showId)}” stands on its channels`,
     });
   }
 
@@ -79,7 +85,7 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
   }
 
   private async lookNow(showId: string): Promise<ChannelResult[]> {
-    const show = await this.database.getRepository(Show).findOneBy({ id: showId });
+    const show = await this.showRows.byId(showId);
     // On air it is known from the stage how the events stand; nobody changes a text behind a show that is running.
     if (!show || !isStillPlanned(show)) return [];
     const standing = (await this.shows.airingsOf(show)).filter(({ airing }) => airing.placing === 'placed' && airing.remoteId !== null);
@@ -91,7 +97,7 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
           const there = await connector.look(this.access.of(channel), airing.remoteId!);
           const gone = !isThere(there);
           const seen = gone ? null : there.facts;
-          await changeRow(this.database.manager, Airing, { id: airing.id }, { seen, seenAt: this.clock.now(), gone });
+          await this.airingRows.change(airing.id, { seen, seenAt: this.clock.now(), gone });
           if (gone !== airing.gone || !isDeepStrictEqual(seen, airing.seen)) this.bus.tell({ kind: 'show', showId });
           return null;
         } catch (error) {
@@ -119,9 +125,9 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
     const theirs = AIRING_FIELDS.filter((field) => sides[field] === 'theirs');
     // Told is what both agreed on: the fields taken over are the channel's own words.
     const told = { ...airing.told!, ...Object.fromEntries(theirs.map((field) => [field, airing.seen![field]])) };
-    await together(this.database, async (entities) => {
-      if (theirs.length) await this.takeOver(entities, person, show, airing, theirs);
-      await changeRow(entities, Airing, { id: airing.id }, { told, ...(theirs.includes('startsAt') && { placedAt: told.startsAt }) });
+    await together(this.database, async () => {
+      if (theirs.length) await this.takeOver(person, show, airing, theirs);
+      await this.airingRows.change(airing.id, { told, ...(theirs.includes('startsAt') && { placedAt: told.startsAt }) });
     });
     const { show: fresh, airings: after } = await this.shows.whole(person.stationId, showId);
     try {
@@ -134,9 +140,7 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
         await this.placing.tell(fresh, one, channel, station, reconciled(ours, airing.seen!, sides).theirs);
         // What was not chosen about stays a difference: it was not told by us.
         const chosen = AIRING_FIELDS.filter((field) => sides[field] === 'ours');
-        await this.database
-          .getRepository(Airing)
-          .update({ id: one.id }, { told: { ...told, ...Object.fromEntries(chosen.map((field) => [field, ours[field]])) } as AiringFacts });
+        await this.airingRows.change(one.id, { told: { ...told, ...Object.fromEntries(chosen.map((field) => [field, ours[field]])) } as AiringFacts });
       }
       await this.lookNow(fresh.id);
       const words = tells ? `${channelInFull(channel)} says what the sheet says.` : `Taken over from ${channelInFull(channel)}.`;
@@ -158,8 +162,8 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
     if (!one?.airing.gone) throw new PlainError(409, 'The event still stands on this channel. Withdraw it there instead.');
     const { round } = one.airing;
     const nothing = { told: null, toldPicture: null, toldChoices: null, seen: null, seenAt: null, gone: false, remoteId: null, watchUrl: null };
-    await together(this.database, async (entities) => {
-      await changeRow(entities, Airing, { id: airingId }, { ...nothing, placing: 'none', placedAt: null, refusal: '', round: round + 1 });
+    await together(this.database, async () => {
+      await this.airingRows.change(airingId, { ...nothing, placing: 'none', placedAt: null, refusal: '', round: round + 1 });
       await this.shows.settleState(showId);
     });
   }
@@ -170,7 +174,7 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
     const connector = this.access.connectorOf(channel);
     if (!connector?.planned) return [];
     try {
-      const known = new Set((await this.database.getRepository(Airing).findBy({ channelId })).map(({ remoteId }) => remoteId));
+      const known = new Set((await this.airingRows.onChannels([channelId])).map(({ remoteId }) => remoteId));
       const there = await connector.planned(this.access.of(channel));
       return there
         .filter(({ remoteId }) => !known.has(remoteId))
@@ -193,7 +197,7 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
     if (!isStillPlanned(show)) throw new PlainError(409, 'This show has been on air. Attach a show that is still to come.');
     const channel = await this.channels.one(person.stationId, channelId);
     const connector = this.access.connectorOf(channel);
-    const other = await this.database.getRepository(Airing).findOneBy({ channelId, remoteId, showId: Not(showId) });
+    const other = await this.airingRows.otherFor(channelId, remoteId, showId);
     if (other) throw new PlainError(409, 'Another show of yours stands for this event already.');
     const before = airings.find((each) => each.channel.id === channelId)?.airing ?? null;
     if (before?.placing === 'placed' || before?.placing === 'unsure')
@@ -214,14 +218,13 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
     const alone = airings.every((each) => each.channel.id === channelId || each.airing.placing === 'none');
     const common = alone ? { title: asPlainText(facts.title), description: asPlainText(facts.text) } : {};
     // Taken over whole or not at all: half of it would be a show that stands for nothing.
-    const airing = await together(this.database, async (entities) => {
-      const blank = Object.assign(new Airing(), { ...BLANK_AIRING, id: randomUUID(), showId, channelId });
-      const mine = Object.assign(before ?? blank, columns);
-      if (!before) await addRow(entities, Airing, mine);
+    const airing = await together(this.database, async () => {
+      const mine: Airing = Object.assign(before ?? { ...BLANK_AIRING, id: randomUUID(), showId, channelId }, columns);
+      if (!before) await this.airingRows.add(mine);
       // Withdrawn, unticked or placed meanwhile: then it is another airing that somebody has looked at.
-      else if (!(await changeRow(entities, Airing, { id: before.id, placing: wasPlacing }, columns)))
+      else if (!(await this.airingRows.change(before.id, columns, wasPlacing)))
         throw new PlainError(409, 'Somebody changed this channel meanwhile. Look at it again.');
-      await this.takeOver(entities, person, Object.assign(show, common), mine, alone ? AIRING_FIELDS : ['title', 'text', 'visibility'], common);
+      await this.takeOver(person, Object.assign(show, common), mine, alone ? AIRING_FIELDS : ['title', 'text', 'visibility'], common);
       await this.shows.settleState(showId);
       return mine;
     });
@@ -229,20 +232,13 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
   }
 
   /** Takes fields of what was seen on a channel into the sheet. */
-  private async takeOver(
-    entities: EntityManager,
-    person: Person,
-    show: Show,
-    airing: Airing,
-    fields: readonly AiringField[],
-    columns: Partial<Show> = {},
-  ): Promise<void> {
+  private async takeOver(person: Person, show: Show, airing: Airing, fields: readonly AiringField[], columns: Partial<Show> = {}): Promise<void> {
     const theirs = airing.seen!;
     const keys = new Set<string>();
     // What the common words come to, filled in for this channel: where they say the same, no variant is needed.
     const station = await this.airings.station(show.stationId);
     const channel = await this.channels.one(show.stationId, airing.channelId);
-    const common = this.airings.facts(show, Object.assign(new Airing(), airing, { title: null, description: null }), channel, station);
+    const common = this.airings.facts(show, { ...airing, title: null, description: null }, channel, station);
     for (const field of fields) {
       if (field === 'startsAt') ['date', 'time', 'fold'].forEach((key) => keys.add(key));
       else keys.add(field === 'lengthMs' ? 'lengthMin' : `variants/${airing.channelId}`);
@@ -251,8 +247,8 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
       if (field === 'visibility') airing.choices = { ...airing.choices, visibility: theirs.visibility };
       if (field === 'startsAt' || field === 'lengthMs') columns[field] = theirs[field];
     }
-    await this.shows.write(entities, show.id, columns, [...keys], person.name);
+    await this.shows.write(show.id, columns, [...keys], person.name);
     const { title, description, choices } = airing;
-    await changeRow(entities, Airing, { id: airing.id }, { title, description, choices });
+    await this.airingRows.change(airing.id, { title, description, choices });
   }
 }

@@ -2,10 +2,8 @@
 import type { ChannelResult } from '@lantern/contract';
 import { checkShow, differencesOf, sayFinding, wordingFor, type AiringFacts, type AiringSettings, type Finding, type RuleSheet } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
-import { DataSource } from 'typeorm';
-import type { QueryDeepPartialEntity } from 'typeorm/query-builder/QueryPartialEntity';
 import { ChannelAccessService, channelInFull, placeName, wordsOfNetworkError } from '../channels/access.service';
-import { Channel } from '../channels/channel.entities';
+import type { Channel } from '../channels/channel.entities';
 import { AccessEnded, isThere, NetworkRefusal, seenOrGone, type AiringOrder, type Picture, type SeenEvent } from '../channels/connectors/connector';
 import { RuleBookService } from '../channels/rule-book.service';
 import { Clock } from '../foundation/clock';
@@ -15,7 +13,10 @@ import { PlanService } from '../lines/plan.service';
 import type { Station } from '../people/people.entities';
 import { AiringsService, wordsOf } from '../shows/airings.service';
 import { NetworkTalk } from './network-talk';
-import { Airing, isStillPlanned, Show, standsThere } from '../shows/show.entities';
+import { AiringRows } from '../shows/airing-rows';
+import type { Airing, Show } from '../shows/show.entities';
+import { ShowRows } from '../shows/show-rows';
+import { isStillPlanned, standsThere } from '../shows/show-facts';
 import { ShowsService } from '../shows/shows.service';
 import { ComposerService } from '../artwork/composer.service';
 import { Thumbnails } from '../shows/thumbnails';
@@ -24,7 +25,8 @@ import { Bus } from '../foundation/bus';
 @Injectable()
 export class PlacingService {
   constructor(
-    private readonly database: DataSource,
+    private readonly showRows: ShowRows,
+    private readonly airingRows: AiringRows,
     private readonly shows: ShowsService,
     private readonly airings: AiringsService,
     private readonly access: ChannelAccessService,
@@ -110,8 +112,8 @@ export class PlacingService {
 
   /** Reads both anew: whoever had the turn before may have changed them. */
   private async asItStands({ id }: Show, airing: Airing): Promise<Show> {
-    Object.assign(airing, await this.database.getRepository(Airing).findOneByOrFail({ id: airing.id }));
-    return this.database.getRepository(Show).findOneByOrFail({ id });
+    Object.assign(airing, await this.airingRows.mustBe(airing.id));
+    return this.showRows.mustBe(id);
   }
 
   /** Withdraws what was made only for going on air, so that it can be made then once more. */
@@ -230,7 +232,7 @@ export class PlacingService {
       const station = await this.airings.station(stationId);
       const { airing, channel } = one;
       // Whether it can be placed anew is looked at before anything is taken away.
-      const objection = await this.objection(show, Object.assign(new Airing(), airing, { placing: 'none', placedAt: null }), channel, station);
+      const objection = await this.objection(show, { ...airing, placing: 'none', placedAt: null }, channel, station);
       if (objection) throw new PlainError(422, objection.words);
       const withdrawn = await this.attempt(airing, channel, () => this.takeOff(show, airing, channel, station));
       if (!withdrawn.done) return [withdrawn];
@@ -415,7 +417,7 @@ export class PlacingService {
   private async keep(airing: Airing, change: Partial<Airing>): Promise<void> {
     Object.assign(airing, change);
     // Only what changed: what was typed while the network was being asked stays as it was typed.
-    await this.database.getRepository(Airing).update({ id: airing.id }, change as QueryDeepPartialEntity<Airing>);
+    await this.airingRows.change(airing.id, change);
   }
 
   /** Nobody else talks to the networks about the show meanwhile. */

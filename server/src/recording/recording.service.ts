@@ -1,5 +1,6 @@
 // The station's own recording: all stretches of a show in one file that plays and seeks. Stretches
 // that were cut short (a server that was killed, a disk that was full) are converted again from the pieces as received.
+import { RemovalService } from '../shows/removal.service';
 import { flvHeader, FlvReader, FlvSyntaxError, flvTagBytes, instant, MINUTE_MS, ProgrammeSplicer, sayDay } from '@lantern/core';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common';
 import { createReadStream, existsSync } from 'node:fs';
@@ -14,8 +15,11 @@ import { JobsService, NotDone } from '../jobs/jobs.service';
 import { FileSink } from '../media/file-sink';
 import { MediaProcess } from '../media/media-process';
 import { recordingFolder, noteDone, stretchFiles, syncPath, webmToFlvArgs } from '../media/stretch';
-import { Show } from '../shows/show.entities';
+import type { Show } from '../shows/show.entities';
 import { Bus } from '../foundation/bus';
+import type { Recording } from './recording.entities';
+import { RecordingRows } from './recording-rows';
+import { ShowRows } from '../shows/show-rows';
 
 const KIND = 'recording';
 const BACKLOG_BYTES = 8_000_000;
@@ -36,19 +40,28 @@ interface Packed {
 export class RecordingService implements OnApplicationBootstrap {
   private readonly log = new Logger('recording');
   constructor(
+    private readonly showRows: ShowRows,
     private readonly database: DataSource,
+    private readonly rows: RecordingRows,
     private readonly jobs: JobsService,
     private readonly bus: Bus,
     private readonly clock: Clock,
     @Inject(SETTINGS) private readonly settings: Settings,
+    removal: RemovalService,
   ) {
+    removal.takeAlong({
+      table: 'recordings',
+      where: 'showId = ?',
+      keptBy: async (showId) =>
+        (await this.rows.of(showId)).state === 'making' ? 'The recording of this show is being made. Wait until it is ready, then remove it.' : null,
+    });
     jobs.takeUp({
       kind: KIND,
       atOnce: 1,
       triesMax: TRIES_MAX,
       waitMs: (tries) => MINUTE_MS * 2 ** (tries - 1),
       run: (showId) => this.make(showId),
-      gaveUp: (showId) => this.become(showId, { recording: 'failed' }),
+      gaveUp: (showId) => this.become(showId, { state: 'failed' }),
       words: async (showId) => {
         const show = await this.show(showId);
         return show
@@ -60,8 +73,9 @@ export class RecordingService implements OnApplicationBootstrap {
 
   /** A server from before there were jobs, or one that was killed between two steps, may have left a recording that nobody makes. */
   async onApplicationBootstrap(): Promise<void> {
-    for (const { id, stationId } of await this.database.getRepository(Show).findBy({ recording: 'making' })) {
-      if (!(await this.jobs.find(KIND, id))) await this.jobs.add(stationId, KIND, id);
+    for (const id of await this.rows.making()) {
+      const stationId = await this.showRows.stationOf(id);
+      if (stationId && !(await this.jobs.find(KIND, id))) await this.jobs.add(stationId, KIND, id);
     }
   }
 
@@ -77,7 +91,7 @@ export class RecordingService implements OnApplicationBootstrap {
 
   /** Notes within the transaction that ends a show that its recording is wanted: what comes from the stage may take until `dueAt` to be closed. */
   async want({ id, stationId }: Pick<Show, 'id' | 'stationId'>, dueAt: number): Promise<void> {
-    await this.database.getRepository(Show).update({ id }, { recording: 'making' });
+    await this.rows.become(id, { state: 'making' });
     await this.jobs.add(stationId, KIND, id, dueAt);
   }
 
@@ -90,9 +104,9 @@ export class RecordingService implements OnApplicationBootstrap {
   private async make(showId: string): Promise<void> {
     const show = await this.show(showId);
     if (!show) return;
-    let recordingMs: number;
+    let lengthMs: number;
     try {
-      recordingMs = await this.join(showId);
+      lengthMs = await this.join(showId);
     } catch (error) {
       if (error instanceof NotDone) throw error;
       const storage = storageTrouble(error);
@@ -101,16 +115,16 @@ export class RecordingService implements OnApplicationBootstrap {
     } finally {
       this.bus.tell({ kind: 'recording', showId });
     }
-    await this.become(showId, { recording: recordingMs > 0 ? 'ready' : 'none', recordingMs });
+    await this.become(showId, { state: lengthMs > 0 ? 'ready' : 'none', lengthMs });
   }
 
-  private async become(showId: string, columns: Partial<Show>): Promise<void> {
-    await this.database.getRepository(Show).update({ id: showId }, columns);
+  private async become(showId: string, columns: Partial<Omit<Recording, 'showId'>>): Promise<void> {
+    await this.rows.become(showId, columns);
     this.bus.tell({ kind: 'recording', showId });
   }
 
   private show(id: string): Promise<Show | null> {
-    return this.database.getRepository(Show).findOneBy({ id });
+    return this.showRows.byId(id);
   }
 
   /**

@@ -15,20 +15,29 @@ import type { Clock } from '../foundation/clock';
 import { JobsService } from '../jobs/jobs.service';
 import { Station } from '../people/people.entities';
 import { BLANK_SHEET, plannedFacts } from '../shows/draft';
-import { BLANK_SHOW, Show } from '../shows/show.entities';
+import { BLANK_SHOW } from '../shows/blank';
+import { Show } from '../shows/show.entities';
+import type { RemovalService } from '../shows/removal.service';
+import { ShowRows } from '../shows/show-rows';
+import { RecordingRows } from './recording-rows';
 import { RecordingService } from './recording.service';
+
+type Made = Awaited<ReturnType<RecordingRows['of']>>;
 
 const folder = mkdtempSync(join(tmpdir(), 'lantern-recording-'));
 const settings = { dataDir: folder, recordingsDir: join(folder, 'recordings'), ffmpeg: ffmpegPackage.path } as Settings;
 let database: DataSource;
 let recordings: RecordingService;
+let rows: RecordingRows;
 let jobs: JobsService;
 let now = Date.now();
 
 beforeAll(async () => {
   database = await openDatabase(settings);
   jobs = new JobsService(database, new Bus(), { now: () => now } as Clock);
-  recordings = new RecordingService(database, jobs, new Bus(), { now: () => now } as Clock, settings);
+  rows = new RecordingRows(database);
+  const removal = { takeAlong: () => undefined } as unknown as RemovalService;
+  recordings = new RecordingService(new ShowRows(database), database, rows, jobs, new Bus(), { now: () => now } as Clock, settings, removal);
   await database
     .getRepository(Station)
     .insert({ id: 's', name: 'Alderfell Sky Club', zone: 'UTC', cities: [], milestoneTimes: USUAL_TIMES, feedHash: null, slug: 's', supportersHash: null });
@@ -39,22 +48,22 @@ afterAll(async () => {
   rmSync(folder, { recursive: true, force: true });
 });
 
-/** A show that is over, with a folder for its stretches. */
-async function showWith(id: string, fill: (folder: string) => void): Promise<Show> {
+/** What becomes of the recording of a show that is over, with a folder for its stretches. */
+async function recordingOf(id: string, fill: (folder: string) => void): Promise<Made> {
   const facts = { id, stationId: 's', slug: id, short: id, title: 'Dusk Report', startsAt: 0, lengthMs: 1, onAirSince: 0, endedAt: 1 };
   const sheet = { ...BLANK_SHEET, zone: 'UTC', date: '1970-01-01', time: '00:00', title: '' };
-  await database.getRepository(Show).insert({ ...BLANK_SHOW, ...plannedFacts(sheet), ...facts, state: 'over', programme: 'host', recording: 'making' });
+  await database.getRepository(Show).insert({ ...BLANK_SHOW, ...plannedFacts(sheet), ...facts, state: 'over' });
   const own = join(settings.recordingsDir, id);
   mkdirSync(own, { recursive: true });
   fill(own);
   return made(id);
 }
 
-/** The show once its recording has been made, or tried to be. */
-async function made(id: string): Promise<Show> {
+/** The recording once it has been made, or tried to be. */
+async function made(id: string): Promise<Made> {
   await recordings.ask({ id, stationId: 's' });
   await jobs.settled('recording');
-  return database.getRepository(Show).findOneByOrFail({ id });
+  return rows.of(id);
 }
 
 /** One stretch of `seconds`, as a recorder's WebM and as the FLV made from it. */
@@ -91,20 +100,20 @@ function look(file: string): { lengthMs: number; indexFirst: boolean } {
 }
 
 test('stretches are joined end to end into a file that seeks', async () => {
-  const show = await showWith('two', (own) => {
+  const recording = await recordingOf('two', (own) => {
     stretch(own, 1, 3);
     stretch(own, 2, 2);
   });
-  expect(show.recording).toBe('ready');
+  expect(recording.state).toBe('ready');
   const { lengthMs, indexFirst } = look(recordings.file('two'));
   expect(lengthMs).toBeGreaterThan(4_800);
   expect(lengthMs).toBeLessThan(5_300);
-  expect(Math.abs(show.recordingMs - lengthMs)).toBeLessThan(200);
+  expect(Math.abs(recording.lengthMs - lengthMs)).toBeLessThan(200);
   expect(indexFirst).toBe(true);
 });
 
 test('a stretch that was cut short is converted again from its pieces, whatever of its FLV was written', async () => {
-  const show = await showWith('cut', (own) => {
+  const recording = await recordingOf('cut', (own) => {
     const { pieces, flv, done } = stretch(own, 1, 4);
     // Power went at about three quarters: the pieces end in the middle of one, the FLV much earlier.
     truncateSync(pieces, Math.floor(readFileSync(pieces).length * 0.75));
@@ -112,18 +121,18 @@ test('a stretch that was cut short is converted again from its pieces, whatever 
     rmSync(done);
     stretch(own, 2, 2);
   });
-  expect(show.recording).toBe('ready');
-  expect(show.recordingMs).toBeGreaterThan(2_000 + 2_500);
+  expect(recording.state).toBe('ready');
+  expect(recording.lengthMs).toBeGreaterThan(2_000 + 2_500);
 });
 
 test('a show that sent nothing has no recording, and that is no failure', async () => {
-  const show = await showWith('empty', () => undefined);
-  expect([show.recording, show.recordingMs, existsSync(recordings.file('empty'))]).toEqual(['none', 0, false]);
+  const recording = await recordingOf('empty', () => undefined);
+  expect([recording.state, recording.lengthMs, existsSync(recordings.file('empty'))]).toEqual(['none', 0, false]);
 });
 
 test('rubbish instead of pieces is never told as nothing, is kept, and is not tried for ever', async () => {
-  const show = await showWith('rubbish', (own) => writeFileSync(stretchFiles(own, 1).pieces, 'not media'));
-  expect(show.recording).toBe('failed');
+  const recording = await recordingOf('rubbish', (own) => writeFileSync(stretchFiles(own, 1).pieces, 'not media'));
+  expect(recording.state).toBe('failed');
   expect(await recordings.trouble('rubbish')).toEqual({ words: 'No picture can be read in what was received. All of it is kept.', nextTryAt: null });
   expect(readFileSync(stretchFiles(join(settings.recordingsDir, 'rubbish'), 1).pieces, 'utf8')).toBe('not media');
   now += 3_600_000;
@@ -132,45 +141,45 @@ test('rubbish instead of pieces is never told as nothing, is kept, and is not tr
 });
 
 test('an FLV that cannot be read, although it was whole once, is made again from its pieces', async () => {
-  const show = await showWith('unreadable', (own) => {
+  const recording = await recordingOf('unreadable', (own) => {
     stretch(own, 1, 2);
     writeFileSync(stretch(own, 2, 3).flv, 'FLV, but not any more');
   });
-  expect([show.recording, show.recordingMs > 4_800]).toEqual(['ready', true]);
+  expect([recording.state, recording.lengthMs > 4_800]).toEqual(['ready', true]);
 });
 
 test('where neither FLV nor pieces can be read, the stretches that can are packed', async () => {
-  const show = await showWith('half', (own) => {
+  const recording = await recordingOf('half', (own) => {
     stretch(own, 1, 2);
     const { flv, pieces } = stretch(own, 2, 2);
     writeFileSync(flv, '<html>');
     writeFileSync(pieces, 'not media');
     stretch(own, 3, 2);
   });
-  expect(show.recording).toBe('ready');
-  expect(show.recordingMs).toBeGreaterThan(3_800);
-  expect(show.recordingMs).toBeLessThan(4_400);
+  expect(recording.state).toBe('ready');
+  expect(recording.lengthMs).toBeGreaterThan(3_800);
+  expect(recording.lengthMs).toBeLessThan(4_400);
 });
 
 test('a recording that the disk does not take is tried again by itself, and told meanwhile', async () => {
   const own = join(settings.recordingsDir, 'later');
-  const blocked = await showWith('later', (folderOf) => {
+  const blocked = await recordingOf('later', (folderOf) => {
     stretch(folderOf, 1, 2);
     mkdirSync(join(folderOf, 'recording.mp4', 'in the way'), { recursive: true });
   });
-  expect(blocked.recording).toBe('making');
+  expect(blocked.state).toBe('making');
   expect((await recordings.trouble('later'))!.words).toMatch(/^It could not be packed/);
   rmSync(join(own, 'recording.mp4'), { recursive: true });
   now += 61_000;
   await jobs.settled('recording');
-  expect((await database.getRepository(Show).findOneByOrFail({ id: 'later' })).recording).toBe('ready');
+  expect((await rows.of('later')).state).toBe('ready');
   expect(await recordings.trouble('later')).toBeNull();
 });
 
 test('one that a killed server has left is taken up again at the next start', async () => {
-  const show = await showWith('left', (own) => void stretch(own, 1, 2));
-  await database.getRepository(Show).update({ id: show.id }, { recording: 'making' });
+  await recordingOf('left', (own) => void stretch(own, 1, 2));
+  await rows.become('left', { state: 'making' });
   await recordings.onApplicationBootstrap();
   await jobs.settled('recording');
-  expect((await database.getRepository(Show).findOneByOrFail({ id: show.id })).recording).toBe('ready');
+  expect((await rows.of('left')).state).toBe('ready');
 });

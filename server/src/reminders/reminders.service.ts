@@ -1,5 +1,6 @@
 // Who asked to be reminded of a show, and what they are told: when they confirm, a day and an hour before, at the
 // start, and when the show is moved or will not take place. Always on the clock of their own zone.
+import { RemovalService } from '../shows/removal.service';
 import { DAY_MS, HOUR_MS, instant, MINUTE_MS, sayWhen, writeCalendar, type Instant } from '@lantern/core';
 import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { randomBytes, randomUUID } from 'node:crypto';
@@ -9,15 +10,18 @@ import { RegularWork } from '../foundation/regular-work';
 import { digestOf } from '../foundation/digest';
 import { addRow, changeRow, together } from '../foundation/together';
 import { PlainError } from '../foundation/errors';
-import { Invitation } from '../invitations/invitation.entities';
+import type { Invitation } from '../invitations/invitation.entities';
 import { InvitationsService } from '../invitations/invitations.service';
 import { AiringsService } from '../shows/airings.service';
-import { Airing, isCalledOff, Show } from '../shows/show.entities';
+import type { Show } from '../shows/show.entities';
+import { isCalledOff } from '../shows/show-facts';
 import { AskingLimits } from './asking-limits';
 import { MailLinks } from './mail-links';
 import { OutboxService, type Letter } from '../mail/outbox.service';
 import { Registration } from './reminder.entities';
 import { breathe } from '../foundation/breathe';
+import { ShowRows } from '../shows/show-rows';
+import { AiringRows } from '../shows/airing-rows';
 
 const EVERY_MS = 10_000;
 /** How late a reminder may still be sent; later it would only puzzle. */
@@ -50,6 +54,8 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
   private readonly work = new RegularWork('reminders', EVERY_MS, () => this.doAll());
 
   constructor(
+    private readonly airingRows: AiringRows,
+    private readonly showRows: ShowRows,
     private readonly database: DataSource,
     private readonly airings: AiringsService,
     private readonly outbox: OutboxService,
@@ -57,7 +63,10 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
     private readonly invitations: InvitationsService,
     private readonly links: MailLinks,
     private readonly clock: Clock,
-  ) {}
+    removal: RemovalService,
+  ) {
+    removal.takeAlong({ table: 'registrations', where: 'showId = ?' });
+  }
 
   onApplicationBootstrap(): void {
     this.work.start();
@@ -105,7 +114,7 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
   async confirm(secret: string): Promise<Show | null> {
     const registration = await this.bySecret(secret);
     if (!registration) return null;
-    const show = await this.database.getRepository(Show).findOneByOrFail({ id: registration.showId });
+    const show = await this.showRows.mustBe(registration.showId);
     if (registration.confirmedAt === null) {
       const title = await this.airings.publicTitle(show);
       await this.database.getRepository(Registration).update({ id: registration.id }, { confirmedAt: this.clock.now() });
@@ -166,7 +175,7 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
       ...[now, now - SETTLED_AFTER_MS],
     ]);
     for (const { id } of rows) {
-      const show = await this.database.getRepository(Show).findOneBy({ id });
+      const show = await this.showRows.byId(id);
       if (show) await this.remind(show, now).catch((error: unknown) => this.log.error(error instanceof Error ? error.message : String(error)));
     }
   }
@@ -205,35 +214,45 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
       if (!whens.has(zone)) whens.set(zone, sayWhen(instant(show.startsAt), zone));
       return whens.get(zone)!;
     };
-    for (const from of [Invitation, Registration] as const) {
-      const [table, mine, at] =
-        from === Invitation
-          ? (['invitations', comingAlone ? `answer = 'accepted'` : `answer <> 'declined'`, 'invitedAt'] as const)
-          : ([
-              'registrations',
-              `confirmedAt IS NOT NULL AND email NOT IN (SELECT email FROM invitations WHERE showId = registrations.showId AND answer <> 'declined')`,
-              'confirmedAt',
-            ] as const);
+    const sources = [
+      {
+        next: () => this.invitations.notYetTold(show.id, { comingAlone, until, which }, AT_ONCE),
+        note: (ids: string[]) => this.invitations.noteTold(ids, told),
+      },
+      { next: () => this.notYetTold(show.id, until, which), note: (ids: string[]) => this.noteTold(ids, told) },
+    ];
+    for (const { next, note } of sources) {
       for (;;) {
         const wrote = await together(this.database, async (entities) => {
-          const rows = await entities
-            .createQueryBuilder<Registration | Invitation>(from, table)
-            .where(`showId = :showId AND ${mine} AND ${at} <= :until AND ${which}`, { showId: show.id, until })
-            .limit(AT_ONCE)
-            .getMany();
+          const rows = await next();
           if (!rows.length) return 0;
           const listeners = rows.map((row) => this.listener(show, row));
           await this.outbox.postAll(
             listeners.map((listener) => ({ ...letterTo(listener, show), ...letter(listener, whenIn(listener.zone)) })),
             entities,
           );
-          await entities.update<Registration | Invitation>(from, { id: In(rows.map(({ id }) => id)) }, told);
+          await note(rows.map(({ id }) => id));
           return rows.length;
         });
         if (wrote < AT_ONCE) break;
         await breathe();
       }
     }
+  }
+
+  /** Whoever is invited as well hears of it by the invitation. */
+  private notYetTold(showId: string, until: number, which: string): Promise<Registration[]> {
+    const mine = `confirmedAt IS NOT NULL AND email NOT IN (SELECT email FROM invitations WHERE showId = registrations.showId AND answer <> 'declined')`;
+    return this.database
+      .getRepository(Registration)
+      .createQueryBuilder('registrations')
+      .where(`showId = :showId AND ${mine} AND confirmedAt <= :until AND ${which}`, { showId, until })
+      .limit(AT_ONCE)
+      .getMany();
+  }
+
+  private async noteTold(ids: string[], told: { told?: string; toldStart?: number }): Promise<void> {
+    await this.database.getRepository(Registration).update({ id: In(ids) }, told);
   }
 
   /** What those who wait for a show are to be told at `now`; the outbox sees to it that nobody is told twice. */
@@ -296,12 +315,12 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
 
   /** How often a show was placed anew: what is said of one time is not what is said of the next, and is sent once for each. */
   private async roundOf({ id }: Show): Promise<number> {
-    return (await this.database.getRepository(Airing).sum('round', { showId: id })) ?? 0;
+    return this.airingRows.rounds(id);
   }
 
   private listener(show: Show, row: Registration | Invitation): Listener {
     const { id, email, toldStart } = row;
-    if (row instanceof Invitation) {
+    if ('answer' in row) {
       const leaving = row.answer === 'accepted' ? `\nIf you cannot come after all, say so there.\n` : '';
       return { id, email, zone: show.zone, toldStart, url: this.invitations.linkOf(show, row), leaving, leaveUrl: null };
     }

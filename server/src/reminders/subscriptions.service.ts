@@ -2,7 +2,7 @@
 import { DAY_MS, instant, MINUTE_MS, sayWhen } from '@lantern/core';
 import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { randomBytes, randomUUID } from 'node:crypto';
-import { Between, DataSource, In, IsNull, LessThan, MoreThan, Not } from 'typeorm';
+import { DataSource, In, IsNull, LessThan, Not } from 'typeorm';
 import { Clock } from '../foundation/clock';
 import { RegularWork } from '../foundation/regular-work';
 import { digestOf } from '../foundation/digest';
@@ -10,12 +10,12 @@ import { addRow, changeRow, together } from '../foundation/together';
 import { PlainError } from '../foundation/errors';
 import type { Station } from '../people/people.entities';
 import { AiringsService } from '../shows/airings.service';
-import { Show } from '../shows/show.entities';
 import { AskingLimits } from './asking-limits';
 import { MailLinks } from './mail-links';
 import { OutboxService, type Letter } from '../mail/outbox.service';
 import { Subscription } from './reminder.entities';
 import { breathe } from '../foundation/breathe';
+import { ShowRows } from '../shows/show-rows';
 
 const EVERY_MS = 30_000;
 const FORGET_AFTER_MS = 2 * DAY_MS;
@@ -31,6 +31,7 @@ export class SubscriptionsService implements OnApplicationBootstrap, OnApplicati
   private readonly work = new RegularWork('subscriptions', EVERY_MS, () => this.doAll());
 
   constructor(
+    private readonly showRows: ShowRows,
     private readonly database: DataSource,
     private readonly airings: AiringsService,
     private readonly outbox: OutboxService,
@@ -139,11 +140,7 @@ export class SubscriptionsService implements OnApplicationBootstrap, OnApplicati
   }
 
   private async newSince(station: Station, since: number, until: number, zone: string): Promise<News> {
-    const where = {
-      ...{ stationId: station.id, state: 'placed' as const, houseVisibility: 'everyone' as const },
-      ...{ placedAt: Between(since + 1, until), startsAt: MoreThan(this.clock.now()) },
-    };
-    const shows = await this.database.getRepository(Show).find({ where, order: { startsAt: 'ASC' }, take: 30 });
+    const shows = await this.showRows.placedBetween(station.id, since, until, this.clock.now(), 30);
     const titles = await Promise.all(shows.map((show) => this.airings.publicTitle(show)));
     const lines = shows.map((show, at) => `${titles[at]}\n${sayWhen(instant(show.startsAt), zone)}\n${this.airings.houseUrl(show)}\n`);
     const subject = shows.length === 1 ? `New at ${station.name}: ${titles[0]}`.replace(/\s+/g, ' ') : `${shows.length} new shows at ${station.name}`;

@@ -1,24 +1,25 @@
 // The report of a past show, and its recording as a file that players can seek in.
 import { ReplayRequest, type ShowReport } from '@lantern/contract';
-import { figuresOf, instant, peakTogether, type AirSample } from '@lantern/core';
+import { figuresOf, peakTogether } from '@lantern/core';
 import { Body, Controller, Get, Post, Put, Res } from '@nestjs/common';
 import type { Response } from 'express';
-import { DataSource } from 'typeorm';
-import { AirSampleRow } from '../air/air.entities';
+import { AirSamples } from '../air/air-samples';
 import { PlainError } from '../foundation/errors';
 import type { Person } from '../people/people.entities';
 import { May, SignedIn } from '../people/signed-in';
+import type { RecordingState } from '../recording/recording.entities';
+import { RecordingRows } from '../recording/recording-rows';
 import { RecordingService } from '../recording/recording.service';
 import { placeName } from '../channels/access.service';
 import { HouseViewsService } from '../house/house-views.service';
 import { AiringsService } from '../shows/airings.service';
-import { Show } from '../shows/show.entities';
-import { PastFigures } from './report.entities';
+import { ShowRows } from '../shows/show-rows';
+import { PastFiguresRows } from './past-figures';
 import { ShowId } from '../shows/show-id';
 import { ShowsService } from '../shows/shows.service';
 import { Bus } from '../foundation/bus';
 
-const RECORDING_WORDS: Record<Show['recording'], string> = {
+const RECORDING_WORDS: Record<RecordingState, string> = {
   none: 'Nothing was recorded.',
   making: 'The recording is being put together. This takes a few seconds for each hour.',
   ready: '',
@@ -28,9 +29,12 @@ const RECORDING_WORDS: Record<Show['recording'], string> = {
 @Controller('api/shows/:id')
 export class ReportController {
   constructor(
-    private readonly database: DataSource,
+    private readonly showRows: ShowRows,
+    private readonly samples: AirSamples,
+    private readonly past: PastFiguresRows,
     private readonly shows: ShowsService,
     private readonly recordings: RecordingService,
+    private readonly recordingRows: RecordingRows,
     private readonly airings: AiringsService,
     private readonly views: HouseViewsService,
     private readonly bus: Bus,
@@ -41,8 +45,9 @@ export class ReportController {
   async report(@SignedIn() person: Person, @ShowId() id: string): Promise<ShowReport> {
     const { show, airings } = await this.shows.whole(person.stationId, id);
     const trouble = await this.recordings.trouble(show.id);
-    const past = await this.database.getRepository(PastFigures).findOneBy({ showId: show.id });
-    const samples = await Promise.all(airings.map(({ airing }) => this.samples(airing.id)));
+    const recording = await this.recordingRows.of(show.id);
+    const past = await this.past.of(show.id);
+    const samples = (await Promise.all(airings.map(({ airing }) => this.samples.of(airing.id)))).map(({ samples: each }) => each);
     return {
       showId: show.id,
       title: show.title,
@@ -73,11 +78,11 @@ export class ReportController {
         pageUrl: this.airings.houseUrl(show),
       },
       recording: {
-        state: show.recording,
-        url: show.recording === 'ready' ? `/api/shows/${show.id}/recording.mp4` : null,
-        lengthMs: show.recordingMs,
-        words: recordingWords(show, trouble),
-        canTryAgain: show.recording === 'failed' || (show.recording === 'making' && trouble !== null),
+        state: recording.state,
+        url: recording.state === 'ready' ? `/api/shows/${show.id}/recording.mp4` : null,
+        lengthMs: recording.lengthMs,
+        words: recordingWords(recording.state, trouble),
+        canTryAgain: recording.state === 'failed' || (recording.state === 'making' && trouble !== null),
       },
     };
   }
@@ -87,7 +92,7 @@ export class ReportController {
   @Put('replay')
   async replay(@SignedIn() person: Person, @ShowId() id: string, @Body() { shown }: ReplayRequest): Promise<ShowReport> {
     const { show } = await this.shows.whole(person.stationId, id);
-    await this.database.getRepository(Show).update({ id: show.id }, { houseReplay: shown });
+    await this.showRows.setReplay(show.id, shown);
     this.bus.tell({ kind: 'show', showId: show.id });
     return this.report(person, id);
   }
@@ -97,7 +102,8 @@ export class ReportController {
   @Post('recording')
   async again(@SignedIn() person: Person, @ShowId() id: string): Promise<ShowReport> {
     const { show } = await this.shows.whole(person.stationId, id);
-    if (show.recording !== 'failed' && !(await this.recordings.trouble(id))) throw new PlainError(409, 'There is no recording that could not be put together.');
+    if ((await this.recordingRows.of(id)).state !== 'failed' && !(await this.recordings.trouble(id)))
+      throw new PlainError(409, 'There is no recording that could not be put together.');
     await this.recordings.ask(show);
     return this.report(person, id);
   }
@@ -106,19 +112,15 @@ export class ReportController {
   @Get('recording.mp4')
   async recording(@SignedIn() person: Person, @ShowId() id: string, @Res() response: Response): Promise<void> {
     const { show } = await this.shows.whole(person.stationId, id);
-    if (show.recording !== 'ready') throw new PlainError(404, RECORDING_WORDS[show.recording]);
+    const { state } = await this.recordingRows.of(id);
+    if (state !== 'ready') throw new PlainError(404, RECORDING_WORDS[state]);
     response.sendFile(this.recordings.file(show.id), { headers: { 'content-type': 'video/mp4' } }); // Answers ranges (RFC 9110 section 14).
-  }
-
-  private async samples(airingId: string): Promise<AirSample[]> {
-    const rows = await this.database.getRepository(AirSampleRow).find({ where: { airingId }, order: { at: 'ASC', id: 'ASC' } });
-    return rows.map(({ at, lamp, watching }) => ({ at: instant(at), lamp, watching }));
   }
 }
 
-function recordingWords(show: Show, trouble: { words: string; nextTryAt: number | null } | null): string {
-  const usual = RECORDING_WORDS[show.recording];
-  if (!trouble || show.recording === 'ready') return usual;
+function recordingWords(state: RecordingState, trouble: { words: string; nextTryAt: number | null } | null): string {
+  const usual = RECORDING_WORDS[state];
+  if (!trouble || state === 'ready') return usual;
   if (trouble.nextTryAt === null) return `${usual} ${trouble.words}`;
   return `The recording could not be put together yet: ${trouble.words} Everything received is kept, and it is tried again by itself.`;
 }

@@ -1,11 +1,15 @@
 import { Module } from '@nestjs/common';
+import { AirModule } from '../air/air.module';
 import { HouseModule } from '../house/house.module';
 import { RecordingModule } from '../recording/recording.module';
 import { ShowsModule } from '../shows/shows.module';
+import { PastFiguresRows } from './past-figures';
 import { ReportController } from './report.controller';
 
 @Module({
-  imports: [HouseModule, RecordingModule, ShowsModule],
+  imports: [AirModule, HouseModule, RecordingModule, ShowsModule],
   controllers: [ReportController],
+  providers: [PastFiguresRows],
+  exports: [PastFiguresRows],
 })
 export class ReportModule {}

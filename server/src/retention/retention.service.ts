@@ -1,14 +1,13 @@
 // How long what is kept: rows and files that nobody needs any more go, a few at a time. The page for people is docs/retention.md.
-import { DAY_MS, HOUR_MS, instant, peakTogether, thinned, type AirSample } from '@lantern/core';
+import { DAY_MS, HOUR_MS, peakTogether, thinned, type AirSample } from '@lantern/core';
 import { Inject, Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { readdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { DataSource, In } from 'typeorm';
-import { AirSampleRow } from '../air/air.entities';
+import { DataSource } from 'typeorm';
+import { AirSamples } from '../air/air-samples';
 import { Clock } from '../foundation/clock';
-import { addRow } from '../foundation/together';
-import { PastFigures } from '../report/report.entities';
-import { Airing } from '../shows/show.entities';
+import { PastFiguresRows } from '../report/past-figures';
+import { AiringRows } from '../shows/airing-rows';
 import { RegularWork } from '../foundation/regular-work';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { breathe } from '../foundation/breathe';
@@ -32,6 +31,9 @@ export class RetentionService implements OnApplicationBootstrap, OnApplicationSh
 
   constructor(
     private readonly database: DataSource,
+    private readonly airings: AiringRows,
+    private readonly samples: AirSamples,
+    private readonly past: PastFiguresRows,
     private readonly clock: Clock,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
@@ -88,17 +90,16 @@ export class RetentionService implements OnApplicationBootstrap, OnApplicationSh
     for (const { id: showId } of rows) {
       const byAiring: AirSample[][] = [];
       const gone: number[] = [];
-      for (const airing of await this.database.getRepository(Airing).find({ where: { showId }, select: { id: true } })) {
-        const samples = await this.database.getRepository(AirSampleRow).find({ where: { airingId: airing.id }, order: { at: 'ASC', id: 'ASC' } });
-        const read = samples.map(({ at, lamp, watching }) => ({ at: instant(at), lamp, watching }));
-        const kept = new Set(thinned(read));
-        byAiring.push(read);
-        gone.push(...samples.filter((_, at) => !kept.has(at)).map(({ id }) => id));
+      for (const { id } of await this.airings.ofShow(showId)) {
+        const { samples, ids } = await this.samples.of(id);
+        const kept = new Set(thinned(samples));
+        byAiring.push(samples);
+        gone.push(...ids.filter((_, at) => !kept.has(at)));
       }
       // Before anything goes: a server that is killed in the middle leaves samples too many, and never figures that are wrong.
-      await addRow(this.database.manager, PastFigures, { showId, peakTogether: peakTogether(byAiring) });
+      await this.past.keep(showId, peakTogether(byAiring));
       for (let at = 0; at < gone.length; at += ROWS_AT_ONCE) {
-        await this.database.getRepository(AirSampleRow).delete({ id: In(gone.slice(at, at + ROWS_AT_ONCE)) });
+        await this.samples.drop(gone.slice(at, at + ROWS_AT_ONCE));
         await breathe();
       }
     }

@@ -31,24 +31,28 @@ import {
 } from '@lantern/core';
 import { Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
-import { DataSource, In, MoreThan, MoreThanOrEqual, Not, type EntityManager } from 'typeorm';
-import type { QueryDeepPartialEntity } from 'typeorm/query-builder/QueryPartialEntity';
+import { DataSource } from 'typeorm';
 import { ChannelAccessService } from '../channels/access.service';
 import { RuleBookService } from '../channels/rule-book.service';
 import { Clock } from '../foundation/clock';
 import { JobsService } from '../jobs/jobs.service';
 import { RegularWork } from '../foundation/regular-work';
 import { PlainError } from '../foundation/errors';
-import { Person } from '../people/people.entities';
+import type { Person } from '../people/people.entities';
 import type { ReadChange } from '../foreign/read-calendar';
 import { AiringsService } from '../shows/airings.service';
 import { draftOf, plannedFacts, whenOf } from '../shows/draft';
 import { PlacingService } from '../placing/placing.service';
 import { RemovalService } from '../shows/removal.service';
-import { Airing, isCalledOff, isStillPlanned, Series, Show, standsThere } from '../shows/show.entities';
+import { AiringRows } from '../shows/airing-rows';
+import { SeriesRows } from '../shows/series-rows';
+import type { Series, Show } from '../shows/show.entities';
+import { ShowRows } from '../shows/show-rows';
+import { ChannelRows } from '../channels/channel-rows';
+import { isCalledOff, isStillPlanned, standsThere } from '../shows/show-facts';
 import { columnsOf, ShowsService } from '../shows/shows.service';
 import { Thumbnails } from '../shows/thumbnails';
-import { addRow, together, TurnByTurn } from '../foundation/together';
+import { together, TurnByTurn } from '../foundation/together';
 import { Bus } from '../foundation/bus';
 
 /** Dates this far ahead become shows: as far as any network reaches, and a little. */
@@ -75,6 +79,10 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
 
   constructor(
     private readonly database: DataSource,
+    private readonly showRows: ShowRows,
+    private readonly airingRows: AiringRows,
+    private readonly seriesRows: SeriesRows,
+    private readonly channelRows: ChannelRows,
     private readonly shows: ShowsService,
     private readonly airings: AiringsService,
     private readonly placing: PlacingService,
@@ -90,12 +98,12 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
     jobs.takeUp({
       ...{ kind: MAKE, atOnce: 1, ...everyMinute },
       run: (id) => this.makeById(id),
-      words: async (id) => `Make the coming dates of “${(await this.database.getRepository(Series).findOneBy({ id }))?.pattern.title ?? 'a series'}”`,
+      words: async (id) => `Make the coming dates of “${(await this.seriesRows.byId(id))?.pattern.title ?? 'a series'}”`,
     });
     jobs.takeUp({
       ...{ kind: REACH, atOnce: 4, ...everyMinute },
       run: (id) => this.placeInReach(id),
-      words: async (id) => `Place “${(await this.database.getRepository(Show).findOneBy({ id }))?.title ?? 'a show'}” on the channels that take it by now`,
+      words: async (id) => `Place “${await this.showRows.titleOf(id)}” on the channels that take it by now`,
     });
   }
 
@@ -109,7 +117,7 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
 
   /** All series of a station, for a long look ahead. */
   async list(stationId: string): Promise<SeriesView[]> {
-    const all = await this.database.getRepository(Series).findBy({ stationId });
+    const all = await this.seriesRows.atStation(stationId);
     return all.map((series) => {
       const { id, repeat, time, zone, pattern } = series;
       const ahead = this.ahead(series);
@@ -134,7 +142,7 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
     const repeat = { ...repeatOf(request), from: date };
     if (!datesOf(repeat, date, date).length)
       throw new PlainError(422, 'The rule leaves out the date of this show. Choose a rule that it is part of, or move the show.');
-    const series = Object.assign(new Series(), {
+    const series: Series = {
       id: randomUUID(),
       stationId: show.stationId,
       repeat,
@@ -147,11 +155,11 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
       ),
       picture: null,
       waiting: null,
-    } satisfies Series);
+    };
     await this.takePicture(series, show);
-    await together(this.database, async (entities) => {
-      await addRow(entities, Series, series);
-      await entities.update(Show, { id: show.id }, { seriesId: series.id, seriesDate: date, differs: [], version: show.version + 1 });
+    await together(this.database, async () => {
+      await this.seriesRows.add(series);
+      await this.shows.joinSeries(show.id, { seriesId: series.id, seriesDate: date, differs: [] });
     });
     return { ...NOTHING, made: await this.make(series) };
   }
@@ -164,8 +172,8 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
     const coming = changes.filter(({ startsAt }) => startsAt > now);
     if (!coming.length && !occurrencesOf(repeat, time, zone, now, instant(LATEST_START), 1).length) throw new PlainError(422, 'None of its dates lies ahead.');
     const series = { id: randomUUID(), stationId, repeat, time, zone, placesByItself: false, pattern: draft, picture: null, waiting: null };
-    await together(this.database, async (entities) => {
-      await entities.insert(Series, series as QueryDeepPartialEntity<Series>);
+    await together(this.database, async () => {
+      await this.seriesRows.add(series);
       for (const { date, startsAt, lengthMin, title, text: description } of coming) {
         const own: ShowDraft = { ...draft, ...whenOf({ startsAt, zone }), lengthMin, title, description };
         const byRule = occurrenceOn(date, time, zone).startsAt;
@@ -173,7 +181,7 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
           ...(startsAt === byRule ? [] : (['date', 'time'] as const)),
           ...(['lengthMin', 'title', 'description'] as const).filter((field) => own[field] !== draft[field]),
         ];
-        await this.shows.draft(stationId, own, person, { seriesId: series.id, seriesDate: date, differs }, entities);
+        await this.shows.draft(stationId, own, person, { seriesId: series.id, seriesDate: date, differs });
       }
     });
     await this.make(series);
@@ -190,7 +198,7 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
   }
 
   private async makeAlone(series: Series): Promise<number> {
-    const dates = await this.database.getRepository(Show).find({ where: { seriesId: series.id }, select: { id: true, seriesDate: true } });
+    const dates = await this.showRows.datesOf(series.id);
     const known = new Set(dates.map(({ seriesDate }) => seriesDate));
     let made = 0;
     for (const occurrence of this.ahead(series)) {
@@ -224,9 +232,9 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
     Object.assign(series.pattern, pick(source, plain));
     if (timed) Object.assign(series, { time: source.time, zone: source.zone });
     // All dates or none: half a change is worse than none, and nobody could tell which half.
-    await together(this.database, async (entities) => {
+    await together(this.database, async () => {
       for (const other of others) {
-        const own = draftOf(other, await entities.findBy(Airing, { showId: other.id }));
+        const own = draftOf(other, await this.airingRows.ofShow(other.id));
         const mine = plain.filter((field) => !other.differs.includes(field));
         const merged: ShowDraft = { ...own, ...pick(source, mine) };
         const keys: string[] = [...spreading];
@@ -240,17 +248,17 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
             clocks.push({ id: other.id, title: other.title, startsAt, zone: source.zone });
           }
         }
-        await this.rewrite(entities, other, merged, keys, person);
+        await this.rewrite(other, merged, keys, person);
       }
       const { pattern, time, zone } = series;
-      await entities.update(Series, { id: series.id }, { pattern, time, zone } as QueryDeepPartialEntity<Series>);
+      await this.seriesRows.change(series.id, { pattern, time, zone });
       const differs = timed && source.date !== show.seriesDate ? (['date'] as const) : [];
-      await entities.update(Show, { id: show.id }, { differs: [...show.differs.filter((field) => !spreading.includes(field)), ...differs] });
+      await this.showRows.setSeries(show.id, { differs: [...show.differs.filter((field) => !spreading.includes(field)), ...differs] });
     });
     if (spreading.includes('thumbnail')) {
       await this.takePicture(series, show);
       const { picture, waiting } = series;
-      await this.database.getRepository(Series).update({ id: series.id }, { picture, waiting } as QueryDeepPartialEntity<Series>);
+      await this.seriesRows.change(series.id, { picture, waiting });
       for (const other of others) await this.shows.givePictures(series, other);
     }
     for (const { id } of others) this.bus.tell({ kind: 'show', showId: id });
@@ -276,15 +284,15 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
     const { earlier, later } = this.ruled(series, date, request);
     let pattern = series.pattern;
     if (earlier) pattern = { ...pattern, episode: await this.episodeOn(series, date) };
-    const next = Object.assign(new Series(), series, { id: earlier ? randomUUID() : series.id, repeat: later, placesByItself, pattern });
+    const next: Series = { ...series, id: earlier ? randomUUID() : series.id, repeat: later, placesByItself, pattern };
     if (earlier) Object.assign(next, await this.copiedPictures(series, next));
-    const pruned = await together(this.database, async (entities) => {
+    const pruned = await together(this.database, async () => {
       if (earlier) {
-        await entities.update(Series, { id: series.id }, { repeat: earlier } as QueryDeepPartialEntity<Series>);
-        await entities.insert(Series, next as QueryDeepPartialEntity<Series>);
-        await entities.update(Show, { seriesId: series.id, seriesDate: MoreThanOrEqual(date) }, { seriesId: next.id });
-      } else await entities.update(Series, { id: series.id }, { repeat: later, placesByItself } as QueryDeepPartialEntity<Series>);
-      return this.prune(entities, next);
+        await this.seriesRows.change(series.id, { repeat: earlier });
+        await this.seriesRows.add(next);
+        await this.showRows.moveDates(series.id, date, next.id);
+      } else await this.seriesRows.change(series.id, { repeat: later, placesByItself });
+      return this.prune(next);
     });
     for (const id of pruned.forgotten) await this.thumbnails.forget({ id });
     return { series: next, pruned: { removed: pruned.forgotten.length, left: pruned.left } };
@@ -318,9 +326,10 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
     const after = (await this.shows.whole(person.stationId, showId)).show;
     // What people were told of stays, and its page says that it does not take place; a mere draft leaves nothing behind.
     if (!isCalledOff(after)) return { refused: [], removed: await this.removal.remove(person, showId) };
-    await together(this.database, async (entities) => {
-      await this.removal.leaveOut(entities, after);
-      await entities.update(Show, { id: showId }, { state: 'withdrawn', seriesId: null, seriesDate: null, differs: [] });
+    await together(this.database, async () => {
+      await this.seriesRows.leaveOut(after.seriesId, after.seriesDate!);
+      await this.showRows.setSeries(showId, NO_SERIES);
+      await this.showRows.become(showId, after.state, { state: 'withdrawn' });
     });
     this.bus.tell({ kind: 'show', showId });
     return { refused: [], removed: null };
@@ -342,7 +351,7 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
   }
 
   private async makeById(id: string): Promise<void> {
-    const series = await this.database.getRepository(Series).findOneBy({ id });
+    const series = await this.seriesRows.byId(id);
     if (series) await this.make(series);
   }
 
@@ -351,7 +360,7 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
     const now = this.clock.now();
     const rows: { id: string }[] = await this.database.query(`SELECT airings.id ${WAITING} AND shows.id = ?`, [now, showId]);
     const waiting = new Set(rows.map(({ id }) => id));
-    const show = await this.database.getRepository(Show).findOneBy({ id: showId });
+    const show = await this.showRows.byId(showId);
     if (!waiting.size || !show || show.toLook.includes('time')) return;
     const station = await this.airings.station(show.stationId);
     const due = (await this.shows.airingsOf(show)).filter(({ airing, channel }) => {
@@ -366,7 +375,7 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
       // Somebody is placing it at this moment: it is looked at again in a minute.
       if (error.status === BUSY) return;
       // It would be tried again every minute otherwise; whoever mends it places it.
-      await this.database.getRepository(Airing).update({ id: In(ids), placing: Not(In(['placed', 'unsure'])) }, { placing: 'refused', refusal: error.words });
+      await this.airingRows.refuse(ids, error.words);
     });
   }
 
@@ -389,8 +398,7 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
 
   /** Channels of the pattern that are still the station's. */
   private async stillThere({ pattern }: Series): Promise<string[]> {
-    const rows: { id: string }[] = await this.database.query(`SELECT id FROM channels WHERE access <> 'unlinked'`);
-    const known = new Set(rows.map(({ id }) => id));
+    const known = await this.channelRows.linkedIds();
     return pattern.channelIds.filter((id) => known.has(id));
   }
 
@@ -398,7 +406,7 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
   private async episodeOn({ id, pattern, repeat }: Series, date: string): Promise<number | null> {
     if (pattern.episode === null) return null;
     const before = datesOf({ ...repeat, dropped: [] }, repeat.from, dateOfDay(dayNumber(date)! - 1)).length;
-    const rows = await this.database.getRepository(Show).find({ where: { seriesId: id, seriesDate: Not(date) }, select: { id: true, episode: true } });
+    const rows = (await this.showRows.datesOf(id)).filter(({ seriesDate }) => seriesDate !== date);
     const taken = new Set(rows.map(({ episode }) => episode));
     const own = pattern.episode + before;
     return taken.has(own) ? Math.max(own, ...rows.map(({ episode }) => episode ?? 0)) + 1 : own;
@@ -415,29 +423,29 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
     Object.assign(series, { picture: thumbnail, waiting });
   }
 
-  private async rewrite(entities: EntityManager, show: Show, draft: ShowDraft, fields: readonly string[], person: Person): Promise<void> {
+  private async rewrite(show: Show, draft: ShowDraft, fields: readonly string[], person: Person): Promise<void> {
     const { differs } = show;
     // A channel on which this date stands is not taken off unseen: it has to be withdrawn there first.
-    const standing = (await entities.findBy(Airing, { showId: show.id })).filter(standsThere).map(({ channelId }) => channelId);
-    await this.shows.tickChannels(entities, show.id, { ...draft, channelIds: [...new Set([...draft.channelIds, ...standing])] });
-    await this.shows.write(entities, show.id, columnsOf(plannedFacts(draft), fields), fields, person.name);
+    const standing = (await this.airingRows.ofShow(show.id)).filter(standsThere).map(({ channelId }) => channelId);
+    await this.shows.tickChannels(show.id, { ...draft, channelIds: [...new Set([...draft.channelIds, ...standing])] });
+    await this.shows.write(show.id, columnsOf(plannedFacts(draft), fields), fields, person.name);
     // What comes from the series is no difference from it; a date that stands on channels has to tell them.
-    await entities.update(Show, { id: show.id }, { differs });
+    await this.showRows.setSeries(show.id, { differs });
   }
 
-  private async prune(entities: EntityManager, series: Series): Promise<{ forgotten: string[]; left: DateOfSeries[] }> {
+  private async prune(series: Series): Promise<{ forgotten: string[]; left: DateOfSeries[] }> {
     const wanted = new Set(this.ahead(series).map(({ date }) => date));
     const left: DateOfSeries[] = [];
     const forgotten: string[] = [];
-    for (const show of await this.coming(series, entities)) {
+    for (const show of await this.coming(series)) {
       if (wanted.has(show.seriesDate!)) continue;
-      const stands = (await entities.findBy(Airing, { showId: show.id })).some(standsThere);
+      const stands = (await this.airingRows.ofShow(show.id)).some(standsThere);
       if (!stands) {
-        await entities.delete(Show, { id: show.id });
+        await this.showRows.remove(show.id);
         forgotten.push(show.id);
         continue;
       }
-      await entities.update(Show, { id: show.id }, { seriesId: null, seriesDate: null, differs: [] });
+      await this.showRows.setSeries(show.id, NO_SERIES);
       left.push({ id: show.id, title: show.title, startsAt: show.startsAt, zone: show.zone });
     }
     return { forgotten, left };
@@ -448,17 +456,19 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
     return occurrencesOf(repeat, time, zone, now, instant(now + HORIZON_MS), MOST_AHEAD);
   }
 
-  private coming(series: Series, entities: EntityManager = this.database.manager): Promise<Show[]> {
-    const where = { seriesId: series.id, startsAt: MoreThan(this.clock.now()), state: Not(In(['onAir', 'interrupted', 'over', 'withdrawn'])) };
-    return entities.find(Show, { where, order: { startsAt: 'ASC' } });
+  private coming(series: Series): Promise<Show[]> {
+    return this.showRows.comingOf(series.id, this.clock.now());
   }
 
   private async seriesOf(show: Show): Promise<Series> {
-    const series = show.seriesId === null ? null : await this.database.getRepository(Series).findOneBy({ id: show.seriesId });
+    const series = await this.seriesRows.byId(show.seriesId);
     if (!series) throw new PlainError(409, 'This show belongs to no series.');
     return series;
   }
 }
+
+/** What a show has that is no date of a series. */
+const NO_SERIES = { seriesId: null, seriesDate: null, differs: [] };
 
 function repeatOf({ pattern, from, ends, also, dropped }: RepeatRequest): Repeat {
   return { pattern, from, ends, also, dropped };

@@ -2,18 +2,18 @@
 // its channel. Sheet, placing, drift and rules all see an airing through here.
 import { fillPlaceholders, instant, settingsFor, wordingFor, type AiringFacts, type AiringSettings, type Filling, type ShowFacts } from '@lantern/core';
 import { Inject, Injectable } from '@nestjs/common';
-import { DataSource } from 'typeorm';
-import { Channel } from '../channels/channel.entities';
+import type { Channel } from '../channels/channel.entities';
 import { RuleBookService } from '../channels/rule-book.service';
 import { digestOf } from '../foundation/digest';
 import { SETTINGS, type Settings } from '../foundation/settings';
-import { Station } from '../people/people.entities';
+import type { Station } from '../people/people.entities';
+import { Stations } from '../people/stations';
 import type { Airing, Show } from './show.entities';
 
 @Injectable()
 export class AiringsService {
   constructor(
-    private readonly database: DataSource,
+    private readonly stations: Stations,
     private readonly ruleBook: RuleBookService,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
@@ -28,7 +28,7 @@ export class AiringsService {
   }
 
   station(stationId: string): Promise<Station> {
-    return this.database.getRepository(Station).findOneByOrFail({ id: stationId });
+    return this.stations.mustBe(stationId);
   }
 
   /** What placeholders stand for; `watchUrl`: on the channel meant, null for none or not known. */

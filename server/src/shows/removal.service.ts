@@ -8,40 +8,54 @@ import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { DataSource, LessThan, MoreThanOrEqual, type EntityManager } from 'typeorm';
 import type { QueryDeepPartialEntity } from 'typeorm/query-builder/QueryPartialEntity';
-import { Channel } from '../channels/channel.entities';
 import { Clock } from '../foundation/clock';
 import { PlainError } from '../foundation/errors';
 import { RegularWork } from '../foundation/regular-work';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { together } from '../foundation/together';
 import type { Person } from '../people/people.entities';
-import { Airing, Series, Show, standsThere, Template } from './show.entities';
+import { Airing, Show, Template } from './show.entities';
+import { standsThere } from './show-facts';
 import { Removal } from './removal.entities';
 import { ShowsService } from './shows.service';
 import { Thumbnails, waitingOf } from './thumbnails';
 import { Bus } from '../foundation/bus';
+import { ShowRows } from './show-rows';
+import { SeriesRows } from './series-rows';
+import { ChannelRows } from '../channels/channel-rows';
 
 /** For how long a removal can be taken back. */
 const UNDO_MS = DAY_MS;
 const PURGE_EVERY_MS = 10 * MINUTE_MS;
 
 type Row = Record<string, string | number | null>;
-/** What goes with a show, in the order in which it can be put back. */
-const OF_SHOW = {
-  shows: 'id = ?',
-  airings: 'showId = ?',
-  registrations: 'showId = ?',
-  invitations: 'showId = ?',
-  lines: 'airingId IN (SELECT id FROM airings WHERE showId = ?)',
-  air_samples: 'airingId IN (SELECT id FROM airings WHERE showId = ?)',
-  past_figures: 'showId = ?',
-} as const;
+export const OF_AIRINGS = 'airingId IN (SELECT id FROM airings WHERE showId = ?)';
+
+/** Rows that go with a show and come back with it, and what may keep a show from going. */
+export interface GoesAlong {
+  table: string;
+  /** With one parameter, the show's identifier. */
+  where: string;
+  /** Why the show cannot go now; null: nothing is against it. */
+  keptBy?(showId: string): Promise<string | null>;
+}
+
+/** What goes with a show in any case, in the order in which it can be put back. */
+const OWN: readonly GoesAlong[] = [
+  { table: 'shows', where: 'id = ?' },
+  { table: 'airings', where: 'showId = ?' },
+  { table: 'lines', where: OF_AIRINGS },
+];
 
 @Injectable()
 export class RemovalService implements OnApplicationBootstrap, OnApplicationShutdown {
+  private readonly along: GoesAlong[] = [];
   private readonly work = new RegularWork('removal', PURGE_EVERY_MS, () => this.purge());
 
   constructor(
+    private readonly channelRows: ChannelRows,
+    private readonly seriesRows: SeriesRows,
+    private readonly showRows: ShowRows,
     private readonly database: DataSource,
     private readonly shows: ShowsService,
     private readonly thumbnails: Thumbnails,
@@ -58,6 +72,11 @@ export class RemovalService implements OnApplicationBootstrap, OnApplicationShut
     this.work.stop();
   }
 
+  /** A part that keeps rows of its own about shows says here that they go along. */
+  takeAlong(...rows: readonly GoesAlong[]): void {
+    this.along.push(...rows);
+  }
+
   /** Takes a show away that stands nowhere and is not on air. A date of a series is left out of it from then on. */
   async remove(person: Person, showId: string): Promise<RemovedView> {
     await this.shows.whole(person.stationId, showId); // Throws for a show of somebody else's.
@@ -66,10 +85,13 @@ export class RemovalService implements OnApplicationBootstrap, OnApplicationShut
       if (show.state === 'onAir' || show.state === 'interrupted') throw new PlainError(409, 'This show is on air. Wrap it up first.');
       const stands = show.state !== 'over' && (await entities.findBy(Airing, { showId })).some(standsThere);
       if (stands) throw new PlainError(409, 'This show stands on a channel, or may. Withdraw it first, then remove it.');
-      if (show.recording === 'making') throw new PlainError(409, 'The recording of this show is being made. Wait until it is ready, then remove it.');
+      for (const { keptBy } of this.along) {
+        const words = await keptBy?.(showId);
+        if (words) throw new PlainError(409, words);
+      }
       const tables: [string, Row[]][] = [];
-      for (const [table, where] of Object.entries(OF_SHOW)) tables.push([table, await entities.query(`SELECT * FROM ${table} WHERE ${where}`, [showId])]);
-      if (show.state !== 'over') await this.leaveOut(entities, show);
+      for (const { table, where } of [...OWN, ...this.along]) tables.push([table, await entities.query(`SELECT * FROM ${table} WHERE ${where}`, [showId])]);
+      if (show.state !== 'over' && show.seriesId !== null) await this.seriesRows.leaveOut(show.seriesId, show.seriesDate!);
       await entities.delete(Show, { id: showId });
       const title = `${show.title || 'Untitled'}, ${sayDay(instant(show.startsAt), show.zone)}`;
       return this.keep(entities, person, 'show', showId, title, tables);
@@ -94,7 +116,7 @@ export class RemovalService implements OnApplicationBootstrap, OnApplicationShut
       const removal = await entities.findOneBy(Removal, { id: removalId, stationId: person.stationId });
       // Past its time its files may be going away at this moment.
       if (!removal || removal.until < this.clock.now()) throw new PlainError(404, 'This can no longer be taken back: it was, already, or a day has passed.');
-      const gone = await this.lostAirings(entities, removal);
+      const gone = await this.lostAirings(removal);
       for (const [table, rows] of removal.tables) {
         for (const row of rows) {
           if (gone.has(String(table === 'airings' ? row.id : (row.airingId ?? '')))) continue;
@@ -107,7 +129,7 @@ export class RemovalService implements OnApplicationBootstrap, OnApplicationShut
         }
       }
       await entities.delete(Removal, { id: removalId });
-      if (removal.kind === 'show') await this.takeIn(entities, removal.subjectId);
+      if (removal.kind === 'show') await this.takeIn(removal.subjectId);
       return removal;
     });
     this.bus.tell({ kind: 'show', showId: restored.subjectId });
@@ -115,11 +137,11 @@ export class RemovalService implements OnApplicationBootstrap, OnApplicationShut
   }
 
   /** Airings that cannot come back: what had not been on air loses a channel that was unlinked meanwhile, as other coming shows did. */
-  private async lostAirings(entities: EntityManager, { tables }: Removal): Promise<ReadonlySet<string>> {
+  private async lostAirings({ tables }: Removal): Promise<ReadonlySet<string>> {
     const rowsOf = (name: string) => tables.find(([table]) => table === name)?.[1] ?? [];
     if (rowsOf('shows')[0]?.state === 'over') return new Set();
-    const unlinked = await entities.findBy(Channel, { access: 'unlinked' });
-    const lost = rowsOf('airings').filter(({ channelId }) => unlinked.some(({ id }) => id === channelId));
+    const linked = await this.channelRows.linkedIds();
+    const lost = rowsOf('airings').filter(({ channelId }) => !linked.has(String(channelId)));
     return new Set(lost.map(({ id }) => String(id)));
   }
 
@@ -131,21 +153,9 @@ export class RemovalService implements OnApplicationBootstrap, OnApplicationShut
     return removals.map(({ id, title, until }) => ({ id, title, until }));
   }
 
-  /** Notes with the series of a show that this date is none of it any more. */
-  async leaveOut(entities: EntityManager, { seriesId, seriesDate }: Show): Promise<void> {
-    await this.redate(entities, seriesId, (dropped) => [...new Set([...dropped, seriesDate!])].sort());
-  }
-
-  private async takeIn(entities: EntityManager, showId: string): Promise<void> {
-    const { seriesId, seriesDate, state } = await entities.findOneByOrFail(Show, { id: showId });
-    if (state !== 'over') await this.redate(entities, seriesId, (dropped) => dropped.filter((date) => date !== seriesDate));
-  }
-
-  private async redate(entities: EntityManager, seriesId: string | null, change: (dropped: readonly string[]) => string[]): Promise<void> {
-    const series = seriesId === null ? null : await entities.findOneBy(Series, { id: seriesId });
-    if (!series) return;
-    const repeat = { ...series.repeat, dropped: change(series.repeat.dropped) };
-    await entities.update(Series, { id: series.id }, { repeat } as QueryDeepPartialEntity<Series>);
+  private async takeIn(showId: string): Promise<void> {
+    const { seriesId, seriesDate, state } = await this.showRows.mustBe(showId);
+    if (state !== 'over') await this.seriesRows.redate(seriesId, (dropped) => dropped.filter((date) => date !== seriesDate));
   }
 
   private async keep(

@@ -4,12 +4,12 @@ import { HARDLY_TOLD_APART, hashDistance, shapeKey, SSIM_GOOD, type RuleSheet } 
 import { Injectable } from '@nestjs/common';
 import { existsSync } from 'node:fs';
 import { isDeepStrictEqual } from 'node:util';
-import { DataSource, LessThan } from 'typeorm';
 import type { Channel } from '../channels/channel.entities';
 import { RuleBookService } from '../channels/rule-book.service';
 import { PlainError } from '../foundation/errors';
 import type { Person } from '../people/people.entities';
-import { Show } from './show.entities';
+import type { Show } from './show.entities';
+import { ShowRows } from './show-rows';
 import { ShowsService } from './shows.service';
 import { Thumbnails, type Rendition } from './thumbnails';
 
@@ -19,7 +19,7 @@ const MUCH_UNDER_BADGE = 0.08;
 @Injectable()
 export class RenditionsService {
   constructor(
-    private readonly database: DataSource,
+    private readonly rows: ShowRows,
     private readonly shows: ShowsService,
     private readonly ruleBook: RuleBookService,
     private readonly thumbnails: Thumbnails,
@@ -58,7 +58,7 @@ export class RenditionsService {
     const size = wide ? { width: (shape * height) / width, height: 1 } : { width: 1, height: width / shape / height };
     const within = (value: number, length: number) => Math.min(1 - length, Math.max(0, value));
     const thumbnail = this.thumbnails.withCrop(show.thumbnail, shape, { ...size, x: within(x, size.width), y: within(y, size.height) });
-    await this.shows.write(this.database.manager, id, { thumbnail }, ['thumbnail'], person.name);
+    await this.shows.write(id, { thumbnail }, ['thumbnail'], person.name);
   }
 
   private ruleOf(channel: Channel): { channel: Channel; rule: NonNullable<RuleSheet['thumbnail']> } | null {
@@ -69,7 +69,7 @@ export class RenditionsService {
   /** Whether the picture is hardly to be told from that of the date before, and yet another. */
   private async likeTheLast({ seriesId, seriesDate, thumbnail }: Show): Promise<boolean> {
     if (seriesId === null || !thumbnail?.hash) return false;
-    const last = await this.database.getRepository(Show).findOne({ where: { seriesId, seriesDate: LessThan(seriesDate!) }, order: { seriesDate: 'DESC' } });
+    const last = await this.rows.dateBefore(seriesId, seriesDate!);
     // Pictures of one recipe are meant to be alike, and each says its own day.
     if (thumbnail.recipe && thumbnail.recipe.when !== 'none' && isDeepStrictEqual(last?.thumbnail?.recipe, thumbnail.recipe)) return false;
     const distance = last?.thumbnail?.hash ? hashDistance(last.thumbnail.hash, thumbnail.hash) : Infinity;

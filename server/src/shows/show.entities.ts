@@ -11,7 +11,7 @@ import type {
   ShowState,
   TrailerView,
 } from '@lantern/contract';
-import type { AiringChoices, AiringFacts, Announcement, Crop, MilestoneName, MilestoneTimes, PictureRecipe, Repeat, SceneId, Visibility } from '@lantern/core';
+import type { AiringChoices, AiringFacts, Announcement, Crop, MilestoneName, MilestoneTimes, PictureRecipe, Repeat, Visibility } from '@lantern/core';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
 /** The picture of a show as it was chosen; each channel is sent a rendition by its own rules. */
@@ -57,10 +57,6 @@ export class Show {
   @Column('text') pictureFrom!: PictureFrom;
   @Column('integer', { nullable: true }) onAirSince!: number | null;
   @Column('integer', { nullable: true }) endedAt!: number | null;
-  /** The scene in the programme. */
-  @Column('text') programme!: SceneId;
-  @Column('text') recording!: 'none' | 'making' | 'ready' | 'failed';
-  @Column('integer') recordingMs!: number;
   /** Grows with every change of the sheet; `fieldVersions` tells for each field the version in which it last changed, and by whom. */
   @Column('integer') version!: number;
   @Column('simple-json') fieldVersions!: Record<string, { version: number; by: string }>;
@@ -163,73 +159,3 @@ export class Airing {
   /** What the network said when the airing was ended. */
   @Column('text') endWords!: string;
 }
-
-/** Whether an event of the airing exists on its channel, or may. */
-export function standsThere(airing: Airing): boolean {
-  return airing.placing === 'placed' || airing.placing === 'unsure';
-}
-
-/** Whether a show has not been on air: it can be changed, placed, withdrawn and removed. */
-export const isStillPlanned = ({ state }: Pick<Show, 'state'>): boolean => state === 'draft' || state === 'placed' || state === 'withdrawn';
-
-/** Whether people were told of a show that stands nowhere any more: its page says that it does not take place. */
-export const isCalledOff = ({ state, placedAt }: Pick<Show, 'state' | 'placedAt'>): boolean =>
-  state === 'withdrawn' || (state === 'draft' && placedAt !== null);
-
-/** What an airing has before anything was said or heard about it. */
-export const BLANK_AIRING = {
-  placing: 'none',
-  placedAt: null,
-  lineId: null,
-  title: null,
-  description: null,
-  choices: {},
-  told: null,
-  toldPicture: null,
-  toldChoices: null,
-  round: 0,
-  seen: null,
-  seenAt: null,
-  gone: false,
-  remoteId: null,
-  watchUrl: null,
-  refusal: '',
-  endWords: '',
-} as const satisfies Partial<Airing>;
-
-type Unwritten =
-  | 'state'
-  | 'thumbnail'
-  | 'waiting'
-  | 'posted'
-  | 'trailer'
-  | 'onAirSince'
-  | 'endedAt'
-  | 'programme'
-  | 'recording'
-  | 'recordingMs'
-  | 'version'
-  | 'fieldVersions'
-  | 'placedAt';
-
-/** What a show has beyond its sheet before anything happened to it. */
-export const BLANK_SHOW: Pick<Show, Unwritten | 'changedBy' | 'changedAt' | 'seriesId' | 'seriesDate' | 'differs'> = {
-  state: 'draft',
-  thumbnail: null,
-  waiting: null,
-  posted: {},
-  trailer: null,
-  onAirSince: null,
-  endedAt: null,
-  programme: 'holding',
-  recording: 'none',
-  recordingMs: 0,
-  version: 1,
-  fieldVersions: {},
-  placedAt: null,
-  changedBy: null,
-  changedAt: 0,
-  seriesId: null,
-  seriesDate: null,
-  differs: [],
-};

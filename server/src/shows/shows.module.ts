@@ -1,8 +1,12 @@
 import { Module } from '@nestjs/common';
 import { ChannelsModule } from '../channels/channels.module';
 import { ForeignModule } from '../foreign/foreign.module';
+import { PeopleModule } from '../people/people.module';
 import { PicturesModule } from '../pictures/pictures.module';
+import { AiringRows } from './airing-rows';
 import { AiringsService } from './airings.service';
+import { SeriesRows, TemplateRows } from './series-rows';
+import { ShowRows } from './show-rows';
 import { RemovalService } from './removal.service';
 import { RenditionsService } from './renditions.service';
 import { RemovedController, ShowsController, TemplatesController } from './shows.controller';
@@ -11,9 +15,20 @@ import { StartingPointsService } from './starting-points.service';
 import { Thumbnails } from './thumbnails';
 
 @Module({
-  imports: [ChannelsModule, ForeignModule, PicturesModule],
+  imports: [ChannelsModule, ForeignModule, PeopleModule, PicturesModule],
   controllers: [ShowsController, TemplatesController, RemovedController],
-  providers: [Thumbnails, AiringsService, ShowsService, RenditionsService, StartingPointsService, RemovalService],
-  exports: [Thumbnails, AiringsService, ShowsService, RemovalService],
+  providers: [
+    ShowRows,
+    AiringRows,
+    SeriesRows,
+    TemplateRows,
+    Thumbnails,
+    AiringsService,
+    ShowsService,
+    RenditionsService,
+    StartingPointsService,
+    RemovalService,
+  ],
+  exports: [ShowRows, AiringRows, SeriesRows, TemplateRows, Thumbnails, AiringsService, ShowsService, RemovalService],
 })
 export class ShowsModule {}

@@ -26,19 +26,23 @@ import { Injectable, type OnApplicationBootstrap } from '@nestjs/common';
 import { plainToInstance } from 'class-transformer';
 import { validate } from 'class-validator';
 import { randomBytes, randomUUID } from 'node:crypto';
-import { DataSource, In, IsNull, LessThan, MoreThanOrEqual, Raw, type EntityManager } from 'typeorm';
-import type { QueryDeepPartialEntity } from 'typeorm/query-builder/QueryPartialEntity';
-import { Channel } from '../channels/channel.entities';
+import { DataSource, In, LessThan, MoreThanOrEqual, Raw } from 'typeorm';
+import type { Channel } from '../channels/channel.entities';
+import { ChannelRows, LineRows } from '../channels/channel-rows';
 import { ChannelsService, identityOf } from '../channels/channels.service';
 import { Clock } from '../foundation/clock';
 import { digestOf } from '../foundation/digest';
 import { FieldError, PlainError, unknownShow } from '../foundation/errors';
-import { Line } from '../channels/line.entities';
-import { Person, type Station } from '../people/people.entities';
-import { addRow, changeRow, together } from '../foundation/together';
+import type { Person, Station } from '../people/people.entities';
+import { changeRow, together } from '../foundation/together';
+import { AiringRows } from './airing-rows';
 import { AiringsService } from './airings.service';
 import { BLANK_SHEET, draftOf, plannedFacts, whenOf, type Planned } from './draft';
-import { Airing, BLANK_AIRING, BLANK_SHOW, isStillPlanned, Series, Show, standsThere, type ShowPicture, type Trailer } from './show.entities';
+import { BLANK_AIRING, BLANK_SHOW } from './blank';
+import { Show, type Airing, type ShowPicture, type Trailer } from './show.entities';
+import { SeriesRows } from './series-rows';
+import { ShowRows, type SeriesColumns } from './show-rows';
+import { isStillPlanned, standsThere } from './show-facts';
 import { Thumbnails, waitingOf } from './thumbnails';
 import { Bus } from '../foundation/bus';
 
@@ -65,6 +69,11 @@ export class ShowsService implements OnApplicationBootstrap {
 
   constructor(
     private readonly database: DataSource,
+    private readonly rows: ShowRows,
+    private readonly airingRows: AiringRows,
+    private readonly seriesRows: SeriesRows,
+    private readonly channelRows: ChannelRows,
+    private readonly lineRows: LineRows,
     private readonly channels: ChannelsService,
     private readonly airings: AiringsService,
     private readonly thumbnails: Thumbnails,
@@ -103,11 +112,11 @@ export class ShowsService implements OnApplicationBootstrap {
     const byShow = new Map<string, Airing[]>(shows.map(({ id }) => [id, []]));
     const ids = [...byShow.keys()];
     for (let at = 0; at < ids.length; at += IDS_AT_ONCE) {
-      const airings = await this.database.getRepository(Airing).findBy({ showId: In(ids.slice(at, at + IDS_AT_ONCE)) });
+      const airings = await this.airingRows.ofShows(ids.slice(at, at + IDS_AT_ONCE));
       for (const airing of airings) byShow.get(airing.showId)!.push(airing);
       await new Promise((next) => setImmediate(next));
     }
-    const rows = await this.database.getRepository(Channel).findBy({ stationId });
+    const rows = await this.channelRows.atStation(stationId);
     const channels = new Map(rows.map((channel) => [channel.id, { channel, context: this.airings.contextKey(channel, station) }]));
     const all: ShowSummary[] = [];
     for (const show of shows.sort((a, b) => a.startsAt - b.startsAt)) {
@@ -191,8 +200,8 @@ export class ShowsService implements OnApplicationBootstrap {
   }
 
   async airingsOf(show: Show): Promise<WholeShow['airings']> {
-    const airings = await this.database.getRepository(Airing).findBy({ showId: show.id });
-    const channels = await this.database.getRepository(Channel).findBy({ id: In(airings.map(({ channelId }) => channelId)) });
+    const airings = await this.airingRows.ofShow(show.id);
+    const channels = await this.channelRows.some(airings.map(({ channelId }) => channelId));
     return airings
       .map((airing) => ({ airing, channel: channels.find(({ id }) => id === airing.channelId)! }))
       .sort((a, b) => a.channel.network.localeCompare(b.channel.network) || a.channel.name.localeCompare(b.channel.name));
@@ -216,14 +225,10 @@ export class ShowsService implements OnApplicationBootstrap {
     return this.settleState();
   }
 
-  bySlug(slug: string): Promise<Show | null> {
-    return this.database.getRepository(Show).findOneBy({ slug });
-  }
-
   /** A new show. `more`: what it has beyond its sheet, as a date of a series has. */
-  async draft(stationId: string, draft: ShowDraft, person: Person | null = null, more: Partial<Show> = {}, entities?: EntityManager): Promise<Show> {
+  async draft(stationId: string, draft: ShowDraft, person: Person | null = null, more: Partial<Show> = {}): Promise<Show> {
     await this.channels.some(stationId, draft.channelIds);
-    const make = async (entities: EntityManager) => {
+    const made = await together(this.database, async () => {
       const show = Object.assign(new Show(), {
         ...BLANK_SHOW,
         id: randomUUID(),
@@ -235,11 +240,10 @@ export class ShowsService implements OnApplicationBootstrap {
         changedAt: this.clock.now(),
         ...more,
       });
-      await addRow(entities, Show, show);
-      await this.tickChannels(entities, show.id, draft);
+      await this.rows.add(show);
+      await this.tickChannels(show.id, draft);
       return show;
-    };
-    const made = entities ? await make(entities) : await together(this.database, make);
+    });
     this.bus.tell({ kind: 'show', showId: made.id });
     return made;
   }
@@ -267,7 +271,7 @@ export class ShowsService implements OnApplicationBootstrap {
   /** Gives a show the pictures of another, of a series or of a template, and lets those that make themselves follow. */
   async givePictures(from: { id: string; picture: ShowPicture | null; waiting: ShowPicture | null }, show: Show): Promise<void> {
     Object.assign(show, await this.copiedPictures(from, show));
-    await this.database.getRepository(Show).update({ id: show.id }, { thumbnail: show.thumbnail, waiting: show.waiting });
+    await this.rows.setPictures(show.id, { thumbnail: show.thumbnail, waiting: show.waiting });
     this.bus.tell({ kind: 'show', showId: show.id });
   }
 
@@ -287,7 +291,7 @@ export class ShowsService implements OnApplicationBootstrap {
    */
   async keep(person: Person, id: string, { base, changes: typed }: ShowChange): Promise<Omit<SaveResult, 'show'>> {
     // Looked at and written in one go: of two people who type the same field in the same moment, one meets what the other kept.
-    const kept = await together(this.database, async (entities) => {
+    const kept = await together(this.database, async () => {
       const { show, airings } = await this.whole(person.stationId, id);
       const changes = tidyChange(typed);
       mayChange(show, Object.keys(changes));
@@ -300,8 +304,8 @@ export class ShowsService implements OnApplicationBootstrap {
       if (!accepted.length) return { conflicts, wrote: false };
       const merged = await valid(typedIn, accepted);
       await this.channels.some(person.stationId, merged.channelIds);
-      await this.tickChannels(entities, show.id, merged);
-      await this.write(entities, show.id, columnsOf(plannedFacts(merged), accepted), accepted, person.name);
+      await this.tickChannels(show.id, merged);
+      await this.write(show.id, columnsOf(plannedFacts(merged), accepted), accepted, person.name);
       return { conflicts, wrote: true };
     });
     if (kept.wrote) this.bus.tell({ kind: 'show', showId: id });
@@ -320,24 +324,39 @@ export class ShowsService implements OnApplicationBootstrap {
   }
 
   /** Writes some columns of a show and notes that `keys` changed. What others wrote while the caller was at work stays as they wrote it. */
-  async write(entities: EntityManager, id: string, columns: Partial<Show>, keys: readonly string[], by: string): Promise<void> {
-    const fresh = await entities.findOneByOrFail(Show, { id });
-    this.noteChange(fresh, keys, by);
-    const { version, fieldVersions, changedBy, changedAt, differs } = fresh;
-    await entities.update(Show, { id }, { ...columns, version, fieldVersions, changedBy, changedAt, differs } as QueryDeepPartialEntity<Show>);
+  async write(id: string, columns: Partial<Show>, keys: readonly string[], by: string): Promise<void> {
+    await together(this.database, async (entities) => {
+      const fresh = await this.rows.mustBe(id);
+      this.noteChange(fresh, keys, by);
+      const { version, fieldVersions, changedBy, changedAt, differs } = fresh;
+      await changeRow(entities, Show, { id }, { ...columns, version, fieldVersions, changedBy, changedAt, differs });
+    });
+  }
+
+  /** Makes a show one date of a series; whoever has its sheet open sees that it changed. */
+  async joinSeries(id: string, columns: SeriesColumns): Promise<void> {
+    await together(this.database, async (entities) => {
+      const { version } = await this.rows.mustBe(id);
+      await changeRow(entities, Show, { id }, { ...columns, version: version + 1 });
+    });
+  }
+
+  /** Shows that need these channels, now or later, each with its airing there, in the order of their starts. */
+  async usesOf(channelIds: readonly string[]): Promise<{ show: Show; airing: Airing }[]> {
+    const airings = await this.airingRows.onChannels(channelIds);
+    const shows = await this.rows.some(
+      airings.map(({ showId }) => showId),
+      ['draft', 'placed', 'onAir', 'interrupted'],
+    );
+    return shows.flatMap((show) => airings.filter(({ showId }) => showId === show.id).map((airing) => ({ show, airing })));
   }
 
   /** Shows that are still to come on a channel, as its rules see them. */
   async comingOn(channel: Channel): Promise<{ id: string; title: string; zone: string; facts: ShowFacts }[]> {
     const station = await this.airings.station(channel.stationId);
-    const airings = await this.database.getRepository(Airing).findBy({ channelId: channel.id });
-    const shows = await this.database
-      .getRepository(Show)
-      .find({ where: { id: In(airings.map(({ showId }) => showId)), state: In(['draft', 'placed']) }, order: { startsAt: 'ASC' } });
-    return shows.map((show) => {
-      const airing = airings.find(({ showId }) => showId === show.id)!;
-      return { id: show.id, title: show.title, zone: show.zone, facts: this.airings.checked(show, airing, channel, station) };
-    });
+    return (await this.usesOf([channel.id]))
+      .filter(({ show }) => isStillPlanned(show))
+      .map(({ show, airing }) => ({ id: show.id, title: show.title, zone: show.zone, facts: this.airings.checked(show, airing, channel, station) }));
   }
 
   async view(whole: WholeShow): Promise<ShowView> {
@@ -372,7 +391,7 @@ export class ShowsService implements OnApplicationBootstrap {
   }
 
   private async seriesOf(show: Show): Promise<SeriesOfShow | null> {
-    const series = show.seriesId === null ? null : await this.database.getRepository(Series).findOneBy({ id: show.seriesId });
+    const series = await this.seriesRows.byId(show.seriesId);
     if (!series) return null;
     const { id, repeat, time, zone, placesByItself } = series;
     return { id, repeat, time, zone, placesByItself, date: show.seriesDate!, differs: show.differs };
@@ -402,29 +421,29 @@ export class ShowsService implements OnApplicationBootstrap {
   }
 
   /** Brings the airings into step with the ticked channels, the lines chosen for them and their variants. */
-  async tickChannels(entities: EntityManager, showId: string, { channelIds, lines, variants }: ShowDraft): Promise<void> {
-    const present = await entities.findBy(Airing, { showId });
+  async tickChannels(showId: string, { channelIds, lines, variants }: ShowDraft): Promise<void> {
+    const present = await this.airingRows.ofShow(showId);
     const unticked = present.filter(({ channelId }) => !channelIds.includes(channelId));
     const standing = unticked.find(standsThere);
     if (standing) {
-      const { name } = await entities.findOneByOrFail(Channel, { id: standing.channelId });
+      const { name } = await this.channelRows.mustBe(standing.channelId);
       throw new PlainError(409, `The show stands on ${name} already. Withdraw it before taking the channel off.`);
     }
-    await entities.delete(Airing, { id: In(unticked.map(({ id }) => id)) });
-    const channels = await entities.findBy(Channel, { id: In(channelIds) });
+    await this.airingRows.remove(unticked.map(({ id }) => id));
+    const channels = await this.channelRows.some(channelIds);
     for (const channel of channels) {
       const lineId = lines.find(({ channelId }) => channelId === channel.id)?.lineId ?? null;
-      if (lineId !== null && !(await entities.existsBy(Line, { id: lineId, channelId: channel.id, airingId: IsNull() }))) {
+      const line = lineId === null ? null : await this.lineRows.onChannel(channel.id, lineId);
+      if (lineId !== null && line?.airingId !== null) {
         throw new PlainError(422, `The line chosen for ${channel.name} is not one of its own. Choose another.`);
       }
       const airing = present.find(({ channelId }) => channelId === channel.id);
       const variant = variants.find(({ channelId }) => channelId === channel.id);
-      const fresh = () =>
-        Object.assign(new Airing(), { ...BLANK_AIRING, id: randomUUID(), showId, channelId: channel.id, visibility: channel.defaults.visibility });
+      const fresh = (): Airing => ({ ...BLANK_AIRING, id: randomUUID(), showId, channelId: channel.id, visibility: channel.defaults.visibility });
       const { title = null, description = null, choices = {} } = variant ?? {};
       const typed = { lineId, title, description, choices: { ...choices } };
-      if (airing) await changeRow(entities, Airing, { id: airing.id }, typed);
-      else await addRow(entities, Airing, Object.assign(fresh(), typed));
+      if (airing) await this.airingRows.change(airing.id, typed);
+      else await this.airingRows.add({ ...fresh(), ...typed });
     }
   }
 }

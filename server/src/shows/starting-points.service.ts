@@ -3,21 +3,22 @@ import type { ShowDraft, TemplateView } from '@lantern/contract';
 import { datedWords, instant, nextTime, wallTimeOf } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
-import { DataSource, In } from 'typeorm';
-import { Channel } from '../channels/channel.entities';
+import { ChannelRows } from '../channels/channel-rows';
 import { Clock } from '../foundation/clock';
 import { PlainError } from '../foundation/errors';
 import type { Person } from '../people/people.entities';
 import { AiringsService } from './airings.service';
 import { BLANK_SHEET, draftOf, whenOf } from './draft';
-import { Template, type Show } from './show.entities';
+import { TemplateRows } from './series-rows';
+import type { Show, Template } from './show.entities';
 import { ShowsService } from './shows.service';
 import { Thumbnails } from './thumbnails';
 
 @Injectable()
 export class StartingPointsService {
   constructor(
-    private readonly database: DataSource,
+    private readonly templateRows: TemplateRows,
+    private readonly channelRows: ChannelRows,
     private readonly shows: ShowsService,
     private readonly airings: AiringsService,
     private readonly thumbnails: Thumbnails,
@@ -81,12 +82,12 @@ export class StartingPointsService {
     );
     const id = randomUUID();
     const { thumbnail, waiting } = await this.shows.copiedPictures({ id: show.id, picture: show.thumbnail, waiting: show.waiting }, { id });
-    await this.database.getRepository(Template).insert({ id, stationId: person.stationId, name: name.trim(), pattern, picture: thumbnail, waiting });
+    await this.templateRows.add({ id, stationId: person.stationId, name: name.trim(), pattern, picture: thumbnail, waiting });
   }
 
   async templates(stationId: string): Promise<TemplateView[]> {
-    const templates = await this.database.getRepository(Template).find({ where: { stationId }, order: { name: 'ASC' } });
-    const channels = await this.database.getRepository(Channel).findBy({ id: In(templates.flatMap(({ pattern }) => pattern.channelIds)) });
+    const templates = await this.templateRows.atStation(stationId);
+    const channels = await this.channelRows.some(templates.flatMap(({ pattern }) => pattern.channelIds));
     return templates.map(({ id, name, pattern: { title, lengthMin, channelIds } }) => ({
       ...{ id, name, title, lengthMin },
       channelNames: channels.filter((channel) => channelIds.includes(channel.id)).map((channel) => channel.name),
@@ -94,14 +95,13 @@ export class StartingPointsService {
   }
 
   private async template(stationId: string, id: string): Promise<Template> {
-    const template = await this.database.getRepository(Template).findOneBy({ stationId, id });
+    const template = await this.templateRows.one(stationId, id);
     if (!template) throw new PlainError(404, 'There is no such template. It may have been removed.');
     return template;
   }
 
   private async made(person: Person, draft: ShowDraft, from: Pick<Template, 'id' | 'picture' | 'waiting'> | null): Promise<Show> {
-    const rows: { id: string }[] = await this.database.query(`SELECT id FROM channels WHERE access <> 'unlinked'`);
-    const there = new Set(rows.map(({ id }) => id));
+    const there = await this.channelRows.linkedIds();
     const channelIds = draft.channelIds.filter((id) => there.has(id));
     return this.shows.draftWithPictures(
       person.stationId,

@@ -1,0 +1,161 @@
+// The rows of shows. All that other parts ask of them, and all that they may write, is said here; what is typed into a sheet is
+// written by ShowsService alone. Called within `together`, each belongs to that transaction.
+import type { ShowState } from '@lantern/contract';
+import { Injectable } from '@nestjs/common';
+import { Between, DataSource, In, IsNull, LessThan, MoreThan, MoreThanOrEqual, Not, type FindOptionsSelect, type Repository } from 'typeorm';
+import { addRow, changeRow } from '../foundation/together';
+import { Show, type Trailer } from './show.entities';
+
+/** The pictures of a show, which make themselves anew behind its sheet. */
+export type PictureColumns = Partial<Pick<Show, 'thumbnail' | 'waiting' | 'thumbnailAlternative'>>;
+/** What a show has of its series. */
+export type SeriesColumns = Partial<Pick<Show, 'seriesId' | 'seriesDate' | 'differs'>>;
+
+@Injectable()
+export class ShowRows {
+  constructor(private readonly database: DataSource) {}
+
+  private get rows(): Repository<Show> {
+    return this.database.getRepository(Show);
+  }
+
+  byId(id: string): Promise<Show | null> {
+    return this.rows.findOneBy({ id });
+  }
+
+  mustBe(id: string): Promise<Show> {
+    return this.rows.findOneByOrFail({ id });
+  }
+
+  bySlug(slug: string): Promise<Show | null> {
+    return this.rows.findOneBy({ slug });
+  }
+
+  byShort(short: string): Promise<Show | null> {
+    return this.rows.findOneBy({ short });
+  }
+
+  /** What a show is called in the words of somebody who is told about it; it may be gone. */
+  async titleOf(id: string): Promise<string> {
+    return (await this.rows.findOne({ where: { id }, select: { id: true, title: true } }))?.title ?? 'a show';
+  }
+
+  async stationOf(id: string): Promise<string | null> {
+    return (await this.rows.findOne({ where: { id }, select: { id: true, stationId: true } }))?.stationId ?? null;
+  }
+
+  some(ids: readonly string[], states: readonly ShowState[]): Promise<Show[]> {
+    return this.rows.find({ where: { id: In([...ids]), state: In([...states]) }, order: { startsAt: 'ASC' } });
+  }
+
+  /** Those of a station in these states, in the order of their starts. */
+  inState(stationId: string, states: readonly ShowState[]): Promise<Show[]> {
+    return this.rows.find({ where: { stationId, state: In([...states]) }, order: { startsAt: 'ASC' } });
+  }
+
+  /** Those of a station that begin after a moment, in any state. */
+  startingAfter(stationId: string, moment: number): Promise<Show[]> {
+    return this.rows.find({ where: { stationId, startsAt: MoreThan(moment) }, order: { startsAt: 'ASC' } });
+  }
+
+  /** Those that may need a line after a moment. */
+  needingLines(stationId: string, moment: number): Promise<Show[]> {
+    return this.rows.findBy({ stationId, state: In(['draft', 'placed', 'onAir', 'interrupted']), startsAt: MoreThan(moment) });
+  }
+
+  /** Those that anybody may find. */
+  public(stationId: string, most: number): Promise<Show[]> {
+    const where = { stationId, houseVisibility: 'everyone' as const, state: In(['placed', 'onAir', 'interrupted', 'over']) };
+    return this.rows.find({ where, order: { startsAt: 'ASC' }, take: most });
+  }
+
+  /** Those for everyone that are still to come and were placed after `since` and not after `until`. */
+  placedBetween(stationId: string, since: number, until: number, startingAfter: number, most: number): Promise<Show[]> {
+    const where = {
+      ...{ stationId, state: 'placed' as const, houseVisibility: 'everyone' as const },
+      ...{ placedAt: Between(since + 1, until), startsAt: MoreThan(startingAfter) },
+    };
+    return this.rows.find({ where, order: { startsAt: 'ASC' }, take: most });
+  }
+
+  withAnnouncements(): Promise<Show[]> {
+    return this.rows.find({ where: { state: In(['placed', 'onAir']), announcements: Not('[]' as never) } });
+  }
+
+  withTrailer(): Promise<Pick<Show, 'id' | 'trailer'>[]> {
+    return this.rows.find({ where: { trailer: Not(IsNull()) }, select: { id: true, trailer: true } });
+  }
+
+  /** Those of a station with what their pictures are made of, and no more. */
+  withPictures(stationId: string): Promise<Pick<Show, 'id' | 'title' | 'startsAt' | 'zone' | 'seriesId' | 'people' | 'thumbnail' | 'waiting'>[]> {
+    const select: FindOptionsSelect<Show> = {
+      id: true,
+      title: true,
+      startsAt: true,
+      zone: true,
+      seriesId: true,
+      people: true as never,
+      thumbnail: true,
+      waiting: true,
+    };
+    return this.rows.find({ where: { stationId }, select, order: { startsAt: 'ASC' } });
+  }
+
+  /** Those that take their turn after a series' rule: what tells one date from another. */
+  datesOf(seriesId: string): Promise<Pick<Show, 'id' | 'seriesDate' | 'episode'>[]> {
+    return this.rows.find({ where: { seriesId }, select: { id: true, seriesDate: true, episode: true } });
+  }
+
+  /** Dates of a series that are still to come and may be changed with it. */
+  comingOf(seriesId: string, now: number): Promise<Show[]> {
+    const where = { seriesId, startsAt: MoreThan(now), state: In(['draft', 'placed']) };
+    return this.rows.find({ where, order: { startsAt: 'ASC' } });
+  }
+
+  dateBefore(seriesId: string, seriesDate: string): Promise<Show | null> {
+    return this.rows.findOne({ where: { seriesId, seriesDate: LessThan(seriesDate) }, order: { seriesDate: 'DESC' } });
+  }
+
+  async add(show: Show): Promise<Show> {
+    return addRow(this.database.manager, Show, show);
+  }
+
+  /** Takes a show from one state to another. False: somebody else took it out of that state before. */
+  async become(id: string, from: ShowState, to: Partial<Pick<Show, 'state' | 'onAirSince' | 'endedAt'>>): Promise<boolean> {
+    return (await changeRow(this.database.manager, Show, { id, state: from }, to)) > 0;
+  }
+
+  /** What was on air when the server stopped can be resumed or wrapped up. */
+  async interruptAll(): Promise<void> {
+    await changeRow(this.database.manager, Show, { state: 'onAir' }, { state: 'interrupted' });
+  }
+
+  async setPictures(id: string, pictures: PictureColumns): Promise<void> {
+    await changeRow(this.database.manager, Show, { id }, pictures);
+  }
+
+  async setTrailer(id: string, trailer: Trailer | null): Promise<void> {
+    await changeRow(this.database.manager, Show, { id }, { trailer });
+  }
+
+  async setReplay(id: string, houseReplay: boolean): Promise<void> {
+    await changeRow(this.database.manager, Show, { id }, { houseReplay });
+  }
+
+  async setPosted(id: string, said: Show['said'], posted: Show['posted']): Promise<void> {
+    await changeRow(this.database.manager, Show, { id }, { said, posted });
+  }
+
+  async setSeries(id: string, columns: SeriesColumns): Promise<void> {
+    await changeRow(this.database.manager, Show, { id }, columns);
+  }
+
+  /** Dates from one on go over to another series. */
+  async moveDates(seriesId: string, from: string, to: string): Promise<void> {
+    await changeRow(this.database.manager, Show, { seriesId, seriesDate: MoreThanOrEqual(from) }, { seriesId: to });
+  }
+
+  async remove(id: string): Promise<void> {
+    await this.rows.delete({ id });
+  }
+}
