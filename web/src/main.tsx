@@ -8,7 +8,7 @@ import { createRoot } from 'react-dom/client';
 import { RouterProvider } from 'react-router/dom';
 import { ServerError } from './app/server';
 import { router } from './frame/router';
-import './look/theme.scss';
+import './frame/planning.scss';
 
 const queries = new QueryClient({
   defaultOptions: {

@@ -6,7 +6,7 @@ import '@fontsource/atkinson-hyperlegible-next/600.css';
 import type { HouseView } from '@lantern/contract';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
-import '../look/theme.scss';
+import './pages.scss';
 import { CodeForm } from './CodeForm';
 import { HousePage } from './HouseView';
 
