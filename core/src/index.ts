@@ -45,3 +45,7 @@ export * from './readiness/announcements';
 export * from './tables/csv';
 export * from './people/rights';
 export * from './shows/merge';
+export * from './shows/sheet';
+export * from './lines/taken';
+export * from './readiness/due';
+export * from './time/start';

@@ -11,7 +11,7 @@ import type {
   ShowReport,
   ShowView,
 } from '@lantern/contract';
-import { instant, wallTimeOf, type NetworkId } from '@lantern/core';
+import { BLANK_SHEET, instant, wallTimeOf, type NetworkId } from '@lantern/core';
 import type { BrowserContext, Page } from '@playwright/test';
 import type { Product } from './product';
 
@@ -86,29 +86,13 @@ export class Host {
 
   draftOf(startsAt: number, channels: ChannelIdentity[], change: Partial<ShowDraft> = {}): ShowDraft {
     return {
+      ...BLANK_SHEET,
       title: 'Dusk Report',
       description: 'What to look for tonight from the fell.',
       ...wallTimeOf(instant(startsAt), ZONE),
       zone: ZONE,
-      fold: null,
       lengthMin: 40,
       channelIds: channels.map(({ id }) => id),
-      lines: [],
-      pictureFrom: 'stage',
-      thumbnailAlternative: '',
-      variants: [],
-      people: [],
-      room: '',
-      episode: null,
-      announcements: [],
-      said: [],
-      houseVisibility: 'everyone',
-      reminders: true,
-      houseReplay: true,
-      embedSites: [],
-      milestoneTimes: {},
-      ticked: [],
-      toLook: [],
       ...change,
     };
   }

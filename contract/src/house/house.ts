@@ -2,9 +2,7 @@
 import { IsEmail, IsNotEmpty, IsOptional, IsString, Matches, MaxLength } from 'class-validator';
 import { IsZoneName } from '../rules/times';
 
-/** Who may see a show's own page. Link holders: it is listed nowhere, and its address cannot be guessed. */
-export const HOUSE_VISIBILITIES = ['everyone', 'link holders', 'invited people', 'supporters'] as const;
-export type HouseVisibility = (typeof HOUSE_VISIBILITIES)[number];
+export { HOUSE_VISIBILITIES, type HouseVisibility } from '@lantern/core';
 
 export interface HouseView {
   title: string;

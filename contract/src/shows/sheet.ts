@@ -1,5 +1,19 @@
 // The show sheet as it is typed and kept.
-import { MILESTONES, type MilestoneName, dayNumber, isZone, readWallTime } from '@lantern/core';
+import {
+  BLANK_SHEET,
+  HOUSE_VISIBILITIES,
+  MILESTONES,
+  dayNumber,
+  isZone,
+  readWallTime,
+  type Billed,
+  type FieldToLook,
+  type HouseVisibility,
+  type MilestoneName,
+  type PictureFrom,
+  type SheetValues,
+  type Variant,
+} from '@lantern/core';
 import { Type } from 'class-transformer';
 import {
   ArrayMaxSize,
@@ -21,13 +35,11 @@ import {
   type ValidationArguments,
   registerDecorator,
 } from 'class-validator';
-import type { HouseVisibility } from '../house/house';
 import { IsPart } from '../rules/part';
 import { IsPlannableDate, IsZoneName } from '../rules/times';
 import { AnnouncementDraft } from './announcing';
 import { ChoicesDraft } from './choices';
 import { MilestoneTimesDraft } from './milestones';
-import type { FieldToLook, PictureFrom } from './states';
 
 /** The time of a draft must be one that its zone's clocks really show, once. */
 function IsWallTimeThere() {
@@ -73,7 +85,7 @@ const TITLE_WORDS = `No network takes a title longer than ${TITLE_MAX} character
 const TEXT_WORDS = 'Keep the text to 20,000 characters.';
 
 /** How one channel's airing differs from the common text. Null: it does not. */
-export class VariantDraft {
+export class VariantDraft implements Variant {
   @IsUUID(undefined, { message: 'One of these channels is not known here.' })
   channelId!: string;
 
@@ -92,7 +104,7 @@ export class VariantDraft {
 }
 
 /** Somebody who is on the picture. */
-export class PersonOnShow {
+export class PersonOnShow implements Billed {
   @IsString()
   @IsNotEmpty({ message: 'Give the name, or take the line out.' })
   @MaxLength(80, { message: 'Keep the name to 80 characters.' })
@@ -108,7 +120,7 @@ export class PersonOnShow {
 }
 
 /** Everything a host types about a show. The same rules hold on the sheet and at the endpoint. */
-export class ShowDraft {
+export class ShowDraft implements SheetValues {
   /** May be empty while the sheet is being written; placing wants one. */
   @IsString()
   @MaxLength(TITLE_MAX, { message: TITLE_WORDS })
@@ -131,7 +143,7 @@ export class ShowDraft {
   /** Which of the two is meant, where clocks show the time twice. */
   @IsOptional()
   @IsIn(['earlier', 'later'])
-  fold: 'earlier' | 'later' | null = null;
+  fold: 'earlier' | 'later' | null = BLANK_SHEET.fold;
 
   @IsInt({ message: 'Give the length in whole minutes.' })
   @Min(1, { message: 'A show lasts at least a minute.' })
@@ -173,13 +185,13 @@ export class ShowDraft {
   /** Where the cameras stand. */
   @IsString()
   @MaxLength(60, { message: 'Keep it to 60 characters.' })
-  room = '';
+  room = BLANK_SHEET.room;
 
   @IsOptional()
   @IsInt({ message: 'Give the episode as a whole number.' })
   @Min(1, { message: 'Episodes are counted from 1.' })
   @Max(100_000, { message: 'This number is too large.' })
-  episode: number | null = null;
+  episode: number | null = BLANK_SHEET.episode;
 
   @IsArray()
   @ArrayMaxSize(30, { message: 'Plan at most 30 announcements.' })
@@ -194,16 +206,16 @@ export class ShowDraft {
   said: string[] = [];
 
   /** Who may see the show's own page. */
-  @IsIn(['everyone', 'link holders', 'invited people', 'supporters'], { message: 'Say who may see the page.' })
-  houseVisibility: HouseVisibility = 'everyone';
+  @IsIn(HOUSE_VISIBILITIES, { message: 'Say who may see the page.' })
+  houseVisibility: HouseVisibility = BLANK_SHEET.houseVisibility;
 
   /** Whether visitors can ask to be reminded by mail. */
   @IsBoolean()
-  reminders = true;
+  reminders = BLANK_SHEET.reminders;
 
   /** Whether the recording takes the picture's place on the page afterwards. */
   @IsBoolean()
-  houseReplay = true;
+  houseReplay = BLANK_SHEET.houseReplay;
 
   /** Sites that may show the page within theirs, as https://example.org. */
   @IsArray()

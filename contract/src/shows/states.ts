@@ -1,10 +1,8 @@
 // How shows and airings stand.
 import type { AiringField, Visibility } from '@lantern/core';
 
-/** Where the picture comes from: this product's stage, or an outside encoder that sends straight to each channel. */
-export type PictureFrom = 'stage' | 'encoder';
+export type { FieldToLook, PictureFrom } from '@lantern/core';
 
-export type FieldToLook = 'title' | 'description' | 'people' | 'picture' | 'time';
 export type ShowState = 'draft' | 'placed' | 'onAir' | 'interrupted' | 'over' | 'withdrawn';
 
 /**

@@ -1,11 +1,10 @@
 // A whole show, as its sheet shows it.
-import type { Announcement, MilestoneName, MilestoneTimes, Repeat } from '@lantern/core';
-import type { HouseVisibility } from '../house/house';
+import type { KeptOfSheet, Repeat } from '@lantern/core';
 import type { PostedView } from './announcing';
 import type { AiringView } from './on-channels';
 import type { ThumbnailView, TrailerView } from './pictures';
-import { type DraftField, PersonOnShow, type SeriesField } from './sheet';
-import type { ChannelResult, FieldToLook, PictureFrom, ShowState } from './states';
+import type { DraftField, SeriesField } from './sheet';
+import type { ChannelResult, ShowState } from './states';
 
 export interface SaveConflict {
   field: DraftField;
@@ -31,19 +30,13 @@ export interface SeriesOfShow {
   differs: SeriesField[];
 }
 
-export interface ShowView {
+/** A show with all that is kept of its sheet. */
+export interface ShowView extends KeptOfSheet {
   id: string;
-  title: string;
-  description: string;
   state: ShowState;
-  startsAt: number;
-  zone: string;
-  lengthMs: number;
   thumbnail: ThumbnailView | null;
   /** What early viewers see; null: the thumbnail. */
   waiting: ThumbnailView | null;
-  thumbnailAlternative: string;
-  pictureFrom: PictureFrom;
   houseUrl: string;
   airings: AiringView[];
   channelIds: string[];
@@ -51,25 +44,13 @@ export interface ShowView {
   version: number;
   changedBy: string | null;
   changedAt: number;
-  people: PersonOnShow[];
-  room: string;
-  episode: number | null;
-  houseVisibility: HouseVisibility;
-  reminders: boolean;
-  embedSites: string[];
-  announcements: Announcement[];
-  said: string[];
   /** What became of announcements that a channel was to make, by identifier. */
   posted: Record<string, PostedView>;
-  houseReplay: boolean;
   trailer: TrailerView | null;
   /** When it was first placed anywhere; null: not yet. */
   placedAt: number | null;
   /** The short address, where the page is for everyone. */
   shortUrl: string | null;
-  milestoneTimes: Partial<MilestoneTimes>;
-  ticked: MilestoneName[];
-  toLook: FieldToLook[];
   fold: 'earlier' | 'later' | null;
   onAirSince: number | null;
   endedAt: number | null;

@@ -3,7 +3,7 @@ import { rulesFor, type RuleSheet } from '../channels/rules';
 import { DAY_MS, HOUR_MS, instant, MINUTE_MS } from '../time/instant';
 import { sayFinding } from '../words/findings';
 import type { Finding } from '../channels/finding';
-import { checkAgainstChange, checkShow, type ShowFacts } from './check';
+import { checkAgainstChange, checkShow, factsToCheck, type AiringToCheck, type ShowFacts } from './check';
 import type { Filling } from './placeholders';
 import { shorten } from './wording';
 
@@ -152,4 +152,28 @@ test('every fix removes its objection and makes no new one', () => {
 test('a text is cut at a word where one ends late enough', () => {
   expect(shorten('What to look for tonight from the fell', 30)).toBe('What to look for tonight from…');
   expect([...shorten('🌘'.repeat(40), 10)]).toHaveLength(10);
+});
+
+describe('an airing as rules see it', () => {
+  const airing: AiringToCheck = {
+    ...{ title: 'Dusk Report', description: 'All say this.', startsAt: NOW, lengthMs: 1, thumbnail: null, thumbnailAlternative: '' },
+    variant: { title: 'For the guild', description: null },
+    filling: {} as Filling,
+    settings: { visibility: 'everyone', audience: null, messages: null },
+    stands: { placing: 'placed', placedAt: NOW, visibility: 'link holders' },
+  };
+
+  test('says its own words where it has some, and the common ones elsewhere', () => {
+    expect(factsToCheck(airing)).toMatchObject({ title: 'For the guild', description: 'All say this.' });
+    expect(factsToCheck({ ...airing, variant: null })).toMatchObject({ title: 'Dusk Report', description: 'All say this.' });
+    // An empty text is a text: it was typed.
+    expect(factsToCheck({ ...airing, variant: { title: '', description: '' } })).toMatchObject({ title: '', description: '' });
+  });
+
+  test('stands somewhere only once that is known', () => {
+    expect(factsToCheck(airing)).toMatchObject({ placedAt: NOW, placedVisibility: 'link holders', visibility: 'everyone' });
+    for (const placing of ['unsure', 'refused', 'none', 'awaits air'])
+      expect(factsToCheck({ ...airing, stands: { ...airing.stands!, placing } })).toMatchObject({ placedAt: null, placedVisibility: null });
+    expect(factsToCheck({ ...airing, stands: null, startsAt: null })).toMatchObject({ placedAt: null, startsAt: null });
+  });
 });

@@ -29,6 +29,41 @@ export interface ShowFacts {
   placedAt: Instant | null;
 }
 
+/** What of a show's sheet and of one airing its channel's rules look at. */
+export interface AiringToCheck {
+  title: string;
+  description: string;
+  /** What differs on this channel; null or missing: nothing. */
+  variant: { title: string | null; description: string | null } | null;
+  filling: Filling;
+  /** Null while date, time or zone cannot be read. */
+  startsAt: number | null;
+  lengthMs: number;
+  thumbnail: ShowFacts['thumbnail'];
+  thumbnailAlternative: string;
+  settings: { visibility: Visibility; audience: Audience | null; messages: MessageRule | null };
+  /** How it stands there; null: nobody has been asked. */
+  stands: { placing: string; placedAt: number | null; visibility: Visibility } | null;
+}
+
+/** The variant where there is one, the common words otherwise. */
+export function wordsOnChannel(common: { title: string; description: string }, variant: AiringToCheck['variant']): { title: string; description: string } {
+  return { title: variant?.title ?? common.title, description: variant?.description ?? common.description };
+}
+
+/** An airing as rules see it: the same on the sheet while it is typed and at the moment of placing. */
+export function factsToCheck({ startsAt, stands, settings, filling, lengthMs, thumbnail, thumbnailAlternative, ...words }: AiringToCheck): ShowFacts {
+  const placed = stands?.placing === 'placed' ? stands : null;
+  return {
+    ...wordsOnChannel(words, words.variant),
+    ...{ filling, lengthMs, thumbnail, thumbnailAlternative },
+    ...settings,
+    startsAt: startsAt === null ? null : instant(startsAt),
+    placedAt: placed && placed.placedAt !== null ? instant(placed.placedAt) : null,
+    placedVisibility: placed ? placed.visibility : null,
+  };
+}
+
 /**
  * Everything that `rules` has to say about `show` at `now`, objections before cautions.
  * An empty list means that the network should accept it. A part of the lead time that would pass

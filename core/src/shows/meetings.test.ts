@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { instant } from '../time/instant';
-import { findMeetings, sayMeeting, type PlannedShow } from './meetings';
+import { findMeetings, meetingsOf, sayMeeting, type PlannedShow } from './meetings';
 
 const someShow = fc.record({
   startsAt: fc.integer({ min: 0, max: 40 }).map((n) => instant(n)),
@@ -31,4 +31,17 @@ test('finds what comparing every pair finds', () => {
 
 test('is said with the name and the other show', () => {
   expect(sayMeeting({ what: 'person', name: 'Juno Hartsel' }, 'Junior Dome Hour')).toBe('Juno Hartsel is also in Junior Dome Hour at that time.');
+});
+
+test('one show meets whom a look at all shows says, told as its own', () => {
+  fc.assert(
+    fc.property(fc.array(someShow, { minLength: 1, maxLength: 10 }), (planned) => {
+      const [own, ...others] = planned.map((show, index) => ({ ...show, showId: String(index) }));
+      const expected = findMeetings([own!, ...others]).filter(({ first, second }) => first === own || second === own);
+      const found = meetingsOf(own!, [...others, own!]);
+      const key = ({ what, name, first, second }: (typeof expected)[number]) => `${what} ${name.toLowerCase()} ${[first.showId, second.showId].sort().join()}`;
+      expect(found.map(({ meeting }) => key(meeting)).sort()).toEqual(expected.map(key).sort());
+      for (const { rival } of found) expect(rival).not.toBe(own);
+    }),
+  );
 });

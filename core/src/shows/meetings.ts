@@ -48,6 +48,17 @@ export function findMeetings(shows: readonly PlannedShow[]): Meeting[] {
   return meetings;
 }
 
+/** Whom and what one show meets, each with the rival. Looks at no show that is not on at the same time. */
+export function meetingsOf(show: PlannedShow, others: readonly PlannedShow[]): { meeting: Meeting; rival: PlannedShow }[] {
+  const near = others.filter(
+    ({ showId, startsAt, lengthMs }) => showId !== show.showId && startsAt < show.startsAt + show.lengthMs && show.startsAt < startsAt + lengthMs,
+  );
+  return findMeetings([...near, show]).flatMap((meeting) => {
+    if (meeting.first !== show && meeting.second !== show) return [];
+    return [{ meeting, rival: meeting.first === show ? meeting.second : meeting.first }];
+  });
+}
+
 /** "Dr Oriel Vance is also in Members’ Evening at that time." */
 export function sayMeeting({ what, name }: Pick<Meeting, 'what' | 'name'>, otherTitle: string): string {
   return what === 'person' ? `${name} is also in ${otherTitle} at that time.` : `${name} is also taken by ${otherTitle} at that time.`;

@@ -1,5 +1,6 @@
 // What two people type into one sheet, put together: what only one of them changed is kept, and what both did is said.
 // A sheet is a record of fields. Its variants, one a channel, are fields of their own: `variants/<channelId>`.
+import { changedTogether } from './sheet';
 
 /** By key, the version in which a field last changed, and by whom. */
 export type FieldVersions = Readonly<Record<string, { version: number; by: string } | undefined>>;
@@ -17,13 +18,6 @@ export interface Merge<Whole> {
   /** Fields that somebody else changed since, to something else: left as they are. */
   conflicts: { field: string; by: string }[];
 }
-
-/** Date, time and zone are one thing: a new date beside somebody else's new time would be neither's. */
-export const CHANGED_TOGETHER: Readonly<Record<string, readonly string[]>> = {
-  date: ['date', 'time', 'zone'],
-  time: ['date', 'time', 'zone'],
-  zone: ['date', 'time', 'zone'],
-};
 
 /** The field that a key is about: `variants` of `variants/<channelId>`. */
 export const fieldOfKey = (key: string): string => key.split('/')[0]!;
@@ -44,7 +38,9 @@ export function mergeChanges<Whole extends Sheet>(current: Whole, versions: Fiel
   for (const key of keysOfChange(changes)) {
     const mine = valueOf(changes, key);
     if (sameValue(valueOf(current, key), mine)) continue;
-    const rival = (CHANGED_TOGETHER[key] ?? [key]).map((each) => versions[each]).find((known) => known !== undefined && known.version > base);
+    const rival = changedTogether(key)
+      .map((each) => versions[each])
+      .find((known) => known !== undefined && known.version > base);
     if (rival) {
       conflicts.push({ field: fieldOfKey(key), by: rival.by });
       continue;

@@ -1,6 +1,16 @@
 // The station's plans as a calendar, and calendars as plans.
 import type { CalendarReading, ShowDraft } from '@lantern/contract';
-import { fillPlaceholders, instant, occurrenceOn, seriesEvents, writeCalendar, type CalendarEvent, type CalendarWords } from '@lantern/core';
+import {
+  fillPlaceholders,
+  instant,
+  occurrenceOn,
+  seriesEvents,
+  writeCalendar,
+  type CalendarEvent,
+  type CalendarWords,
+  BLANK_SHEET,
+  whenOf,
+} from '@lantern/core';
 import { Injectable, Logger } from '@nestjs/common';
 import { ForeignFiles } from '../foreign/foreign-files';
 import { Clock } from '../foundation/clock';
@@ -11,7 +21,6 @@ import { AiringsService } from '../shows/airings.service';
 import type { Show } from '../shows/show.entities';
 import { isCalledOff } from '../shows/show-facts';
 import { ShowsService } from '../shows/shows.service';
-import { BLANK_SHEET, whenOf } from '../shows/draft';
 import type { ReadEvent } from '../foreign/read-calendar';
 import { ShowRows } from '../shows/show-rows';
 import { SeriesRows } from '../shows/series-rows';
@@ -101,7 +110,7 @@ export class CalendarService {
 
   private async takeOver(person: Person, event: ReadEvent): Promise<string> {
     const { title, text: description, zone, lengthMin, repeat, time, changes } = event;
-    const start = whenOf({ startsAt: event.startsAt!, zone });
+    const start = whenOf(event.startsAt!, zone);
     const draft: ShowDraft = { ...BLANK_SHEET, title, description, ...start, zone, lengthMin };
     if (repeat) return this.series.takeOver(person, { ...draft, time, fold: null }, repeat, changes);
     return (await this.shows.draft(person.stationId, draft, person)).id;

@@ -16,6 +16,7 @@ import {
   type PictureRecipe,
   type Repeat,
   type SkyMood,
+  BLANK_SHEET,
 } from '@lantern/core';
 import { Inject, Injectable, Logger } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
@@ -35,7 +36,6 @@ import { LinesService } from '../lines/lines.service';
 import { hashPassword } from '../people/passwords';
 import { Person, Station } from '../people/people.entities';
 import { SeriesService } from '../series/series.service';
-import { BLANK_SHEET } from '../shows/draft';
 import { PlacingService } from '../placing/placing.service';
 import { Airing, Show } from '../shows/show.entities';
 import { ShowsService } from '../shows/shows.service';

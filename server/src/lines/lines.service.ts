@@ -1,6 +1,6 @@
 // Lines: which a channel has, which one a show goes out on, and what becomes of them when a key is rotated.
 import { NETWORK_NAMES, type LineChange, type LineRequest, type LinesOfChannel, type LineView, type RotateResult } from '@lantern/contract';
-import type { RuleSheet } from '@lantern/core';
+import { lineTaken, type RuleSheet } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
 import { DataSource } from 'typeorm';
@@ -234,8 +234,7 @@ export class LinesService {
   private async views(lines: Line[], rules: RuleSheet): Promise<LineView[]> {
     const channelIds = [...new Set(lines.map(({ channelId }) => channelId))];
     const uses = await this.shows.usesOf(channelIds);
-    const lasting = await this.lineRows.lasting(channelIds);
-    const firstOf = (channelId: string) => lasting.find((each) => each.channelId === channelId)?.id;
+    const all = await this.lineRows.onChannels(channelIds);
     return lines.map((line) => ({
       id: line.id,
       name: line.name,
@@ -249,9 +248,9 @@ export class LinesService {
       shows: uses.flatMap(({ show, airing }) => {
         // What was withdrawn uses no line before it is placed anew.
         if (airing.channelId !== line.channelId || airing.placing === 'withdrawn') return [];
-        const lineId = rules.lines === 'one per show' ? null : (airing.lineId ?? firstOf(line.channelId));
-        const uses = line.airingId === null ? lineId === line.id : line.airingId === airing.id;
-        return uses ? [{ id: show.id, title: show.title, startsAt: show.startsAt, zone: show.zone, outside: show.pictureFrom === 'encoder' }] : [];
+        return lineTaken(airing, rules, all) === line.id
+          ? [{ id: show.id, title: show.title, startsAt: show.startsAt, zone: show.zone, outside: show.pictureFrom === 'encoder' }]
+          : [];
       }),
     }));
   }

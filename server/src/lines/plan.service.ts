@@ -1,6 +1,6 @@
 // All planned uses of lines at a station, and the clashes among them.
 import type { PlanView } from '@lantern/contract';
-import { clashesOf, DAY_MS, findClashes, instant, sayClash, type Clash, type LineUse } from '@lantern/core';
+import { clashesOf, DAY_MS, findClashes, instant, lineTaken, sayClash, type Clash, type LineUse } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { ChannelRows, LineRows } from '../channels/channel-rows';
 import { RuleBookService } from '../channels/rule-book.service';
@@ -31,10 +31,6 @@ export class PlanService {
     const airings = await this.airings.ofShows(shows.map(({ id }) => id));
     const byId = new Map(shows.map((show) => [show.id, show]));
     const ruleSheets = new Map(channels.map((channel) => [channel.id, this.ruleBook.rules(channel)]));
-    const lineOf = ({ id, channelId, lineId }: Airing) =>
-      ruleSheets.get(channelId)!.lines === 'one per show'
-        ? (lines.find((line) => line.airingId === id)?.id ?? null)
-        : (lineId ?? lines.find((line) => line.channelId === channelId && line.airingId === null)?.id ?? null);
     return {
       uses: airings
         .filter(({ placing }) => placing !== 'withdrawn')
@@ -45,7 +41,7 @@ export class PlanService {
             airingId: airing.id,
             showId: show.id,
             channelId: airing.channelId,
-            lineId: lineOf(airing),
+            lineId: lineTaken(airing, ruleSheets.get(airing.channelId)!, lines),
             startsAt: instant(show.startsAt),
             lengthMs: show.lengthMs,
             onAir,

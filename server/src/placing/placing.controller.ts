@@ -10,12 +10,11 @@ import {
   type SaveResult,
   type ShowView,
 } from '@lantern/contract';
-import { AIRING_FIELDS, instant, MINUTE_MS, type Sides } from '@lantern/core';
+import { AIRING_FIELDS, instant, MINUTE_MS, type Sides, whenOf } from '@lantern/core';
 import { Body, Controller, Get, HttpCode, Post, Query } from '@nestjs/common';
 import { PlainError } from '../foundation/errors';
 import type { Person } from '../people/people.entities';
 import { May, SignedIn } from '../people/signed-in';
-import { whenOf } from '../shows/draft';
 import { AiringId, ShowId } from '../shows/show-id';
 import { ShowsService } from '../shows/shows.service';
 import { DriftService } from './drift.service';
@@ -35,7 +34,7 @@ export class PlacingController {
   @HttpCode(200)
   async move(@SignedIn() person: Person, @ShowId() id: string, @Body() { startsAt, lengthMs, base }: MoveRequest): Promise<PlaceResult & SaveResult> {
     const { show } = await this.shows.whole(person.stationId, id);
-    const changes = { ...whenOf({ startsAt: instant(startsAt), zone: show.zone }), lengthMin: Math.max(1, Math.round(lengthMs / MINUTE_MS)) };
+    const changes = { ...whenOf(instant(startsAt), show.zone), lengthMin: Math.max(1, Math.round(lengthMs / MINUTE_MS)) };
     const kept = await this.shows.keep(person, id, { base, changes });
     const results = show.state === 'placed' && !kept.conflicts.length ? await this.placing.move(person.stationId, id) : [];
     return { ...kept, show: await this.view(person, id), results };

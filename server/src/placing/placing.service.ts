@@ -1,6 +1,16 @@
 // Placing shows on channels, changing and withdrawing them there. Each channel answers on its own.
 import type { ChannelResult } from '@lantern/contract';
-import { checkShow, differencesOf, sayFinding, wordingFor, type AiringFacts, type AiringSettings, type Finding, type RuleSheet } from '@lantern/core';
+import {
+  checkShow,
+  differencesOf,
+  sayFinding,
+  wordingFor,
+  wordsOnChannel,
+  type AiringFacts,
+  type AiringSettings,
+  type Finding,
+  type RuleSheet,
+} from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { ChannelAccessService, channelInFull, placeName, wordsOfNetworkError } from '../channels/access.service';
 import type { Channel } from '../channels/channel.entities';
@@ -11,7 +21,7 @@ import { PlainError } from '../foundation/errors';
 import { LinesService } from '../lines/lines.service';
 import { PlanService } from '../lines/plan.service';
 import type { Station } from '../people/people.entities';
-import { AiringsService, wordsOf } from '../shows/airings.service';
+import { AiringsService } from '../shows/airings.service';
 import { NetworkTalk } from './network-talk';
 import { AiringRows } from '../shows/airing-rows';
 import type { Airing, Show } from '../shows/show.entities';
@@ -361,7 +371,7 @@ export class PlacingService {
     const filling = this.airings.filling(show, airing.watchUrl, station);
     const settings = this.airings.chosen(airing, channel);
     return {
-      wording: wordingFor({ ...wordsOf(show, airing), filling }, rules),
+      wording: wordingFor({ ...wordsOnChannel(show, airing), filling }, rules),
       startsAt: rules.maySchedule ? startsAt : null,
       lengthMs: show.lengthMs,
       visibility: settings.visibility,

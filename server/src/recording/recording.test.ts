@@ -1,7 +1,7 @@
 // A recording made from real media: whole stretches, and one that a dying server cut short.
 import 'reflect-metadata';
 import ffmpegPackage from '@ffmpeg-installer/ffmpeg';
-import { USUAL_TIMES } from '@lantern/core';
+import { USUAL_TIMES, BLANK_SHEET } from '@lantern/core';
 import { execFileSync, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -14,7 +14,7 @@ import { Bus } from '../foundation/bus';
 import type { Clock } from '../foundation/clock';
 import { JobsService } from '../jobs/jobs.service';
 import { Station } from '../people/people.entities';
-import { BLANK_SHEET, plannedFacts } from '../shows/draft';
+import { plannedFacts } from '../shows/draft';
 import { BLANK_SHOW } from '../shows/blank';
 import { Show } from '../shows/show.entities';
 import type { RemovalService } from '../shows/removal.service';

@@ -28,6 +28,8 @@ import {
   wallTimeOf,
   type Occurrence,
   type Repeat,
+  SHEET,
+  whenOf,
 } from '@lantern/core';
 import { Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
@@ -41,7 +43,7 @@ import { PlainError } from '../foundation/errors';
 import type { Person } from '../people/people.entities';
 import type { ReadChange } from '../foreign/read-calendar';
 import { AiringsService } from '../shows/airings.service';
-import { draftOf, plannedFacts, whenOf } from '../shows/draft';
+import { draftOf, plannedFacts } from '../shows/draft';
 import { PlacingService } from '../placing/placing.service';
 import { RemovalService } from '../shows/removal.service';
 import { AiringRows } from '../shows/airing-rows';
@@ -138,7 +140,7 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
   private async beginAlone(person: Person, showId: string, request: RepeatRequest): Promise<SeriesResult> {
     const { show, airings } = await this.shows.whole(person.stationId, showId);
     if (show.seriesId) throw new PlainError(409, 'This show belongs to a series already. Change its rule instead.');
-    const { date, time } = whenOf(show);
+    const { date, time } = whenOf(show.startsAt, show.zone);
     const repeat = { ...repeatOf(request), from: date };
     if (!datesOf(repeat, date, date).length)
       throw new PlainError(422, 'The rule leaves out the date of this show. Choose a rule that it is part of, or move the show.');
@@ -175,7 +177,7 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
     await together(this.database, async () => {
       await this.seriesRows.add(series);
       for (const { date, startsAt, lengthMin, title, text: description } of coming) {
-        const own: ShowDraft = { ...draft, ...whenOf({ startsAt, zone }), lengthMin, title, description };
+        const own: ShowDraft = { ...draft, ...whenOf(startsAt, zone), lengthMin, title, description };
         const byRule = occurrenceOn(date, time, zone).startsAt;
         const differs = [
           ...(startsAt === byRule ? [] : (['date', 'time'] as const)),
@@ -226,7 +228,7 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
     );
     const spreading = fields.filter((field) => show.differs.includes(field));
     const timed = spreading.some((field) => field === 'time' || field === 'zone' || field === 'date');
-    const plain = spreading.filter((field): field is DraftField => !['time', 'zone', 'date', 'fold', 'thumbnail'].includes(field));
+    const plain = spreading.filter((field): field is DraftField => field !== 'thumbnail' && SHEET[field].kept !== 'start');
     const others = (await this.coming(series)).filter((other) => other.id !== show.id && (scope === 'all' || other.seriesDate! > show.seriesDate!));
     const clocks: DateOfSeries[] = [];
     Object.assign(series.pattern, pick(source, plain));

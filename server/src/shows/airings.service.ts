@@ -1,6 +1,17 @@
 // What one airing says and asks for: the common text or its variant, filled in, with what was chosen for
 // its channel. Sheet, placing, drift and rules all see an airing through here.
-import { fillPlaceholders, instant, settingsFor, wordingFor, type AiringFacts, type AiringSettings, type Filling, type ShowFacts } from '@lantern/core';
+import {
+  factsToCheck,
+  wordsOnChannel,
+  fillPlaceholders,
+  instant,
+  settingsFor,
+  wordingFor,
+  type AiringFacts,
+  type AiringSettings,
+  type Filling,
+  type ShowFacts,
+} from '@lantern/core';
 import { Inject, Injectable } from '@nestjs/common';
 import type { Channel } from '../channels/channel.entities';
 import { RuleBookService } from '../channels/rule-book.service';
@@ -62,31 +73,20 @@ export class AiringsService {
 
   /** What the channel is to be told about an airing. */
   facts(show: Show, airing: Airing, channel: Channel, station: Pick<Station, 'cities'>): AiringFacts {
-    const wording = wordingFor({ ...wordsOf(show, airing), filling: this.filling(show, airing.watchUrl, station) }, this.ruleBook.rules(channel));
+    const wording = wordingFor({ ...wordsOnChannel(show, airing), filling: this.filling(show, airing.watchUrl, station) }, this.ruleBook.rules(channel));
     return { title: wording.title, text: wording.text, startsAt: show.startsAt, lengthMs: show.lengthMs, visibility: this.chosen(airing, channel).visibility };
   }
 
   /** The same as the rules look at it. */
   checked(show: Show, airing: Airing, channel: Channel, station: Pick<Station, 'cities'>): ShowFacts {
-    const stands = airing.placing === 'placed';
     const { visibility, audience, messages } = this.chosen(airing, channel);
-    return {
-      ...wordsOf(show, airing),
+    const { title, description, startsAt, lengthMs, thumbnail, thumbnailAlternative } = show;
+    return factsToCheck({
+      ...{ title, description, startsAt, lengthMs, thumbnail, thumbnailAlternative },
+      variant: airing,
       filling: this.filling(show, airing.watchUrl, station),
-      startsAt: instant(show.startsAt),
-      lengthMs: show.lengthMs,
-      thumbnail: show.thumbnail,
-      thumbnailAlternative: show.thumbnailAlternative,
-      visibility,
-      audience,
-      messages,
-      placedAt: stands && airing.placedAt !== null ? instant(airing.placedAt) : null,
-      placedVisibility: stands ? airing.visibility : null,
-    };
+      settings: { visibility, audience, messages },
+      stands: airing,
+    });
   }
-}
-
-/** The variant where there is one, the common words otherwise. */
-export function wordsOf(show: Pick<Show, 'title' | 'description'>, airing: Pick<Airing, 'title' | 'description'>): { title: string; description: string } {
-  return { title: airing.title ?? show.title, description: airing.description ?? show.description };
 }

@@ -21,7 +21,23 @@ import {
   type ThumbnailView,
   type TrailerView,
 } from '@lantern/contract';
-import { AIRING_FIELDS, CHANGED_TOGETHER, DAY_MS, differencesOf, fieldOfKey, mergeChanges, type ShowFacts } from '@lantern/core';
+import {
+  AIRING_FIELDS,
+  changedTogether,
+  columnsFor,
+  DAY_MS,
+  differencesOf,
+  fieldOfKey,
+  isChangedOnAir,
+  isOfOneDate,
+  mergeChanges,
+  ownValues,
+  SHEET_FIELDS,
+  whenOf,
+  type KeptOfSheet,
+  type SheetField,
+  type ShowFacts,
+} from '@lantern/core';
 import { Injectable, type OnApplicationBootstrap } from '@nestjs/common';
 import { plainToInstance } from 'class-transformer';
 import { validate } from 'class-validator';
@@ -37,7 +53,7 @@ import type { Person, Station } from '../people/people.entities';
 import { changeRow, together } from '../foundation/together';
 import { AiringRows } from './airing-rows';
 import { AiringsService } from './airings.service';
-import { BLANK_SHEET, draftOf, plannedFacts, whenOf, type Planned } from './draft';
+import { draftOf, plannedFacts } from './draft';
 import { BLANK_AIRING, BLANK_SHOW } from './blank';
 import { Show, type Airing, type ShowPicture, type Trailer } from './show.entities';
 import { SeriesRows } from './series-rows';
@@ -319,7 +335,7 @@ export class ShowsService implements OnApplicationBootstrap {
     show.changedAt = this.clock.now();
     show.fieldVersions = { ...show.fieldVersions, ...Object.fromEntries(keys.map((key) => [key, { version: show.version, by }])) };
     if (show.seriesId === null) return;
-    const fields = keys.map((key) => fieldOf(key) as SeriesField).filter((field) => !OF_ONE_DATE.has(field));
+    const fields = keys.map((key) => fieldOf(key) as SeriesField).filter((field) => field === 'thumbnail' || !isOfOneDate(field));
     show.differs = [...new Set([...show.differs, ...fields])];
   }
 
@@ -361,24 +377,19 @@ export class ShowsService implements OnApplicationBootstrap {
 
   async view(whole: WholeShow): Promise<ShowView> {
     const { show, airings } = whole;
-    const { id, title, description, state, startsAt, zone, lengthMs } = show;
-    const { version, changedBy, changedAt, people, room, episode, milestoneTimes, ticked, toLook, onAirSince, endedAt } = show;
+    const { id, state, startsAt, zone, lengthMs, version, changedBy, changedAt, onAirSince, endedAt, posted, placedAt } = show;
     const station = await this.airings.station(show.stationId);
     return {
-      ...{ id, title, description, state, startsAt, zone, lengthMs },
+      ...ownValues(show),
+      ...{ id, state, startsAt, zone, lengthMs, version, changedBy, changedAt, onAirSince, endedAt, posted, placedAt },
       thumbnail: pictureView(show, 'thumbnail'),
       waiting: pictureView(show, 'waiting'),
-      thumbnailAlternative: show.thumbnailAlternative,
-      pictureFrom: show.pictureFrom,
       houseUrl: this.airings.houseUrl(show),
       airings: airings.map(({ airing, channel }) => this.airingView(show, airing, channel, station)),
       channelIds: airings.map(({ airing }) => airing.channelId),
-      ...{ version, changedBy, changedAt, people, room, episode, milestoneTimes, ticked, toLook, onAirSince, endedAt },
-      ...{ houseVisibility: show.houseVisibility, reminders: show.reminders, houseReplay: show.houseReplay, embedSites: show.embedSites },
-      ...{ announcements: show.announcements, said: show.said, posted: show.posted, placedAt: show.placedAt },
       trailer: show.trailer && trailerView(show.id, show.trailer),
       shortUrl: this.airings.shortUrl(show),
-      fold: whenOf(show).fold,
+      fold: whenOf(startsAt, zone).fold,
       series: await this.seriesOf(show),
     };
   }
@@ -451,7 +462,7 @@ export class ShowsService implements OnApplicationBootstrap {
 /** Throws where these fields of a show can be changed no more. */
 function mayChange(show: Show, fields: string[]): void {
   if (show.state === 'over' && fields.length) throw new PlainError(409, 'This show is over. Plan it again to change something for the next time.');
-  if (!isStillPlanned(show) && fields.some((field) => !CHANGED_LATER.has(field)))
+  if (!isStillPlanned(show) && !fields.every(isChangedOnAir))
     throw new PlainError(409, 'On air only the words of a show can be changed: its title, its text and what each channel says.');
 }
 
@@ -473,29 +484,12 @@ function shortName(): string {
   return Array.from(randomBytes(7), (byte) => PLAIN[byte % PLAIN.length]).join('');
 }
 
-/** What may still be put right while a show is on air. */
-const CHANGED_LATER: ReadonlySet<string> = new Set([
-  'title',
-  'description',
-  'variants',
-  'thumbnailAlternative',
-  'announcements',
-  'said',
-  'houseReplay',
-  'ticked',
-]);
-
-/** What is each date's own, and no difference from the rest of a series. */
-const OF_ONE_DATE: ReadonlySet<string> = new Set(['ticked', 'toLook', 'fold', 'episode', 'said']);
-
 /** The field that a key of `fieldVersions` is about: variants are kept by channel. */
 const fieldOf = (key: string): DraftField => fieldOfKey(key) as DraftField;
 
-const SHEET_FIELDS: ReadonlySet<string> = new Set([...Object.keys(BLANK_SHEET), 'title', 'date', 'time', 'zone']);
-
 /** A change as it may be looked at: nothing but fields of the sheet, and lists where lists belong. What a field says is looked at later. */
 function tidyChange(changes: Partial<ShowDraft>): Partial<ShowDraft> {
-  const known = Object.fromEntries(Object.entries(changes).filter(([name]) => SHEET_FIELDS.has(name))) as Partial<ShowDraft>;
+  const known = Object.fromEntries(Object.entries(changes).filter(([name]) => (SHEET_FIELDS as string[]).includes(name))) as Partial<ShowDraft>;
   const { variants } = known;
   if (variants !== undefined && !(Array.isArray(variants) && variants.length <= 40 && variants.every((each) => typeof each?.channelId === 'string')))
     throw new PlainError(400, 'What was typed for the channels cannot be read. Reload the page and type it again.');
@@ -503,11 +497,10 @@ function tidyChange(changes: Partial<ShowDraft>): Partial<ShowDraft> {
 }
 
 /** The columns in which the fields of a change are kept. What belongs to airings is not among them. */
-export function columnsOf(planned: Planned, keys: readonly string[]): Partial<Planned> {
-  const names = keys
-    .map(fieldOf)
-    .flatMap((field): string[] => (field in CHANGED_TOGETHER || field === 'fold' ? ['startsAt', 'zone'] : field === 'lengthMin' ? ['lengthMs'] : [field]));
-  return Object.fromEntries(Object.entries(planned).filter(([name]) => names.includes(name)));
+export function columnsOf(planned: KeptOfSheet, keys: readonly string[]): Partial<KeptOfSheet> {
+  // A picture is no field of the sheet, and is kept elsewhere.
+  const fields = keys.map(fieldOf).filter((field): field is SheetField => SHEET_FIELDS.includes(field));
+  return Object.fromEntries(columnsFor(fields).map((name) => [name, planned[name]]));
 }
 
 /** The draft as its class. Throws what is wrong with the accepted fields. */
@@ -515,7 +508,7 @@ async function valid(draft: ShowDraft, accepted: readonly string[]): Promise<Sho
   const instance = plainToInstance(ShowDraft, JSON.parse(JSON.stringify(draft)));
   const errors = await validate(instance, { whitelist: true, forbidUnknownValues: true });
   // What was wrong before, and is not being changed now, is said where it is shown.
-  const fields = new Set(accepted.map(fieldOf).flatMap((field) => [field, ...((CHANGED_TOGETHER[field] ?? []) as DraftField[])]));
+  const fields = new Set(accepted.map(fieldOf).flatMap((field) => changedTogether(field) as DraftField[]));
   const wrong = errors.filter(({ property }) => fields.has(property as DraftField));
   if (wrong.length) throw new FieldError(wrong);
   return instance;

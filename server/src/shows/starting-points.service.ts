@@ -1,6 +1,6 @@
 // Where a new show may start from: an earlier show, or a template.
 import type { ShowDraft, TemplateView } from '@lantern/contract';
-import { datedWords, instant, nextTime, wallTimeOf } from '@lantern/core';
+import { datedWords, instant, nextTime, wallTimeOf, BLANK_SHEET, whenOf } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
 import { ChannelRows } from '../channels/channel-rows';
@@ -8,7 +8,7 @@ import { Clock } from '../foundation/clock';
 import { PlainError } from '../foundation/errors';
 import type { Person } from '../people/people.entities';
 import { AiringsService } from './airings.service';
-import { BLANK_SHEET, draftOf, whenOf } from './draft';
+import { draftOf } from './draft';
 import { TemplateRows } from './series-rows';
 import type { Show, Template } from './show.entities';
 import { ShowsService } from './shows.service';
@@ -45,7 +45,7 @@ export class StartingPointsService {
       person,
       {
         ...draft,
-        ...whenOf({ startsAt: next.startsAt, zone: show.zone }),
+        ...whenOf(next.startsAt, show.zone),
         episode: draft.episode === null ? null : draft.episode + 1,
         ticked: [],
         said: [],
@@ -64,7 +64,7 @@ export class StartingPointsService {
   /** A new show where it was swept in the almanac. */
   async swept(person: Person, title: string, { startsAt, ...more }: Partial<ShowDraft> & { startsAt?: number }): Promise<Show> {
     const { zone } = await this.airings.station(person.stationId);
-    return this.blank(person, title, { ...(startsAt !== undefined && whenOf({ startsAt, zone })), ...more });
+    return this.blank(person, title, { ...(startsAt !== undefined && whenOf(startsAt, zone)), ...more });
   }
 
   async fromTemplate(person: Person, templateId: string): Promise<Show> {

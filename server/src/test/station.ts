@@ -1,6 +1,6 @@
 // A server with a station of its own, for tests: a real database in a folder that goes with it.
 import 'reflect-metadata';
-import { USUAL_TIMES } from '@lantern/core';
+import { BLANK_SHEET, USUAL_TIMES } from '@lantern/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { Test } from '@nestjs/testing';
 import { getStorageToken } from '@nestjs/throttler';
@@ -80,7 +80,7 @@ export class TestStation {
 
   draft(channelIds: string[], change: Partial<Record<keyof ShowDraft, unknown>> = {}): object {
     const when = { date: '2099-12-03', time: '20:30', zone: 'Europe/Dublin', lengthMin: 40 };
-    return { title: 'Dusk Report', description: '', ...when, channelIds, lines: [], pictureFrom: 'stage', thumbnailAlternative: '', ...change };
+    return { ...BLANK_SHEET, title: 'Dusk Report', ...when, channelIds, ...change };
   }
 
   /** Brings the station to `epochMs`; time goes on from there. */

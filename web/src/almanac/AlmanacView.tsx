@@ -1,6 +1,6 @@
 // All shows in time, across all channels: in lanes or as a list, with what is due this week before them.
 import type { PlaceResult, SaveResult, ShowState, ShowSummary, ShowView } from '@lantern/contract';
-import { DAY_MS, instant, sayDistance, sayWhen, USUAL_TIMES, type Instant } from '@lantern/core';
+import { DAY_MS, instant, sayDistance, sayWhen, USUAL_TIMES, type Instant, dueSteps, type DueStep } from '@lantern/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { CircleAlert, CircleDot } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
@@ -17,7 +17,6 @@ import { useStation } from '../station/station-queries';
 import { AlmanacList } from './AlmanacList';
 import { Lanes } from './Lanes';
 import { troublesInWords, useOutlook } from './outlook';
-import { dueSteps, type DueStep } from '../shows/readiness';
 
 const NARROW = '(max-width: 767px)';
 
@@ -164,7 +163,7 @@ function FirstShow() {
 const FEW = 4;
 
 /** What is due within a week over all shows, the most urgent first, each a link to where it is done. */
-function Due({ steps, now }: { steps: readonly DueStep[]; now: Instant }) {
+function Due({ steps, now }: { steps: readonly DueStep<ShowSummary>[]; now: Instant }) {
   const [all, setAll] = useState(false);
   if (!steps.length) return null;
   return (

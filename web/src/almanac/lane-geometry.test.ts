@@ -1,8 +1,7 @@
 import type { ChannelView, PlanView, ShowSummary } from '@lantern/contract';
-import { DAY_MS, defaultsFor, HOUR_MS, instant, MINUTE_MS, rulesFor, wallTimeOf, type NetworkId } from '@lantern/core';
+import { DAY_MS, defaultsFor, HOUR_MS, instant, MINUTE_MS, rulesFor, wallTimeOf, type NetworkId, dueSteps } from '@lantern/core';
 import { csvOf } from './csv';
 import { dayStart, daysOn, gridFor, hitAt, lanesBetween, layOut, meantStart, objectionsTo, ribbonTop, ticksOf, type Scale } from './lane-geometry';
-import { dueSteps } from '../shows/readiness';
 
 const NOW = instant(Date.UTC(2026, 10, 24, 18));
 const ZONE = 'Europe/Dublin';

@@ -10,7 +10,7 @@ import {
   clashesOf,
   DAY_MS,
   findClashes,
-  findMeetings,
+  meetingsOf,
   HOUR_MS,
   instant,
   MINUTE_MS,
@@ -246,13 +246,8 @@ export function objectionsTo(
     const line = plan.lines.find(({ id }) => id === clash.second.lineId)?.name ?? '';
     found.push({ severity: clash.severity, words: sayClash(clash, { first: titleOf(clash.first.showId), second: show.title, channel, line }) });
   }
-  const around = plan.shows
-    .filter((each) => each.id !== show.id && near(each.startsAt, each.lengthMs))
-    .map(({ id, ...each }) => ({ ...each, showId: id, startsAt: instant(each.startsAt) }));
+  const around = plan.shows.map(({ id, ...each }) => ({ ...each, showId: id, startsAt: instant(each.startsAt) }));
   const itself = { showId: show.id, startsAt, lengthMs, people: show.people.map(({ name }) => name), room: show.room };
-  for (const meeting of findMeetings([...around, itself])) {
-    const rival = meeting.first.showId === show.id ? meeting.second : meeting.second.showId === show.id ? meeting.first : null;
-    if (rival) found.push({ severity: 'caution', words: sayMeeting(meeting, titleOf(rival.showId)) });
-  }
+  for (const { meeting, rival } of meetingsOf(itself, around)) found.push({ severity: 'caution', words: sayMeeting(meeting, titleOf(rival.showId)) });
   return found.sort((a, b) => Number(a.severity === 'caution') - Number(b.severity === 'caution'));
 }

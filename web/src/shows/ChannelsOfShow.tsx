@@ -22,12 +22,15 @@ import {
   sayTime,
   sayWhen,
   sayWithdrawing,
+  factsToCheck,
   settingsFor,
   wordingFor,
   type Filling,
   type Finding,
   type Instant,
   type ShowFacts,
+  startOf,
+  whenOf,
 } from '@lantern/core';
 import { useQuery } from '@tanstack/react-query';
 import { memo, useState } from 'react';
@@ -40,7 +43,7 @@ import { Identity } from '../look/Identity';
 import { Notice } from '../look/Notice';
 import { Drift } from './Drift';
 import { clashesOfSheet, usePlan, type ShowClash } from './show-clashes';
-import { blankVariant, startOf, variantOf, whenFields } from './sheet-draft';
+import { blankVariant, variantOf } from './sheet-draft';
 import type { Put, Run } from './sheet-acts';
 
 interface Props {
@@ -74,7 +77,7 @@ export function ChannelsOfShow(props: Props) {
       {clashes
         .filter(({ channelId }) => channelId === null)
         .map((clash) => (
-          <ClashNotice key={clash.words} clash={clash} zone={draft.zone} onLine={chooseLine} onStart={(at) => put(whenFields(at, draft.zone))} />
+          <ClashNotice key={clash.words} clash={clash} zone={draft.zone} onLine={chooseLine} onStart={(at) => put(whenOf(at, draft.zone))} />
         ))}
       {channels.map((channel) => (
         <ChannelCard
@@ -94,22 +97,16 @@ export function ChannelsOfShow(props: Props) {
 export function factsFor(draft: ShowDraft, show: ShowView, channel: ChannelView, filling: Filling): ShowFacts {
   const variant = variantOf(draft, channel.id);
   const airing = show.airings.find((each) => each.channel.id === channel.id);
-  const stands = airing?.placing === 'placed';
   const { visibility, audience, messages } = settingsFor(variant.choices, channel.defaults, channel.rules);
-  return {
-    title: variant.title ?? draft.title ?? '',
-    description: variant.description ?? draft.description ?? '',
+  return factsToCheck({
+    ...{ title: draft.title ?? '', description: draft.description ?? '', thumbnailAlternative: draft.thumbnailAlternative ?? '', variant },
     filling: { ...filling, watchUrl: airing?.watchUrl ?? null },
     startsAt: filling.startsAt,
     lengthMs: (draft.lengthMin || 0) * MINUTE_MS,
     thumbnail: show.thumbnail,
-    thumbnailAlternative: draft.thumbnailAlternative ?? '',
-    visibility,
-    audience,
-    messages,
-    placedAt: stands && airing.placedAt !== null ? instant(airing.placedAt) : null,
-    placedVisibility: stands ? airing.visibility : null,
-  };
+    settings: { visibility, audience, messages },
+    stands: airing ?? null,
+  });
 }
 
 interface CardProps extends Props {
@@ -150,7 +147,7 @@ function ChannelCard({ channel, now, clashes, show, draft, filling, busy, editab
         <OnlyByReplacing airing={airing} channel={channel} findings={findings} busy={busy} showId={show.id} run={run} />
       )}
       {clashes.map((clash) => (
-        <ClashNotice key={clash.words} clash={clash} zone={draft.zone} onLine={onLine} onStart={(at) => put(whenFields(at, draft.zone))} />
+        <ClashNotice key={clash.words} clash={clash} zone={draft.zone} onLine={onLine} onStart={(at) => put(whenOf(at, draft.zone))} />
       ))}
       <ComingRules channel={channel} facts={facts} now={now} zone={draft.zone} />
       {editable && channel.rules.maySchedule && channel.network !== 'typed-in' && (airing?.placing ?? 'none') !== 'placed' && (

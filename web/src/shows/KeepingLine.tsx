@@ -1,13 +1,13 @@
 // Whether everything typed is kept, by whom the sheet was changed last, and the way back.
 import type { ShowDraft, ShowView } from '@lantern/contract';
-import { instant, sayDistance, sayTime } from '@lantern/core';
+import { instant, sayDistance, sayTime, SHEET } from '@lantern/core';
 import { Check, Undo2 } from 'lucide-react';
 import { useEffect } from 'react';
 import { Button } from 'react-bootstrap';
 import { serverNow } from '../app/clock';
 import { useMe } from '../people/me';
 import { Notice } from '../look/Notice';
-import { draftOf, FIELD_WORDS } from './sheet-draft';
+import { draftOf } from './sheet-draft';
 import type { Conflict, SheetKeeping } from './sheet-keeping';
 
 export function KeepingLine({ show, keeping, editable }: { show: ShowView; keeping: SheetKeeping; editable: boolean }) {
@@ -41,7 +41,7 @@ export function KeepingLine({ show, keeping, editable }: { show: ShowView; keepi
         {words[kept.state]}
         {undo && (
           <Button variant="quiet" size="sm" onClick={undo.undo}>
-            <Undo2 size={14} aria-hidden="true" /> Undo the {[...new Set(undo.fields.map((field) => FIELD_WORDS[field]))].slice(0, 2).join(' and ')}
+            <Undo2 size={14} aria-hidden="true" /> Undo the {[...new Set(undo.fields.map((field) => SHEET[field].words))].slice(0, 2).join(' and ')}
           </Button>
         )}
       </p>
@@ -72,7 +72,7 @@ function ConflictNotice({ conflict, show, keeping }: { conflict: Conflict; show:
   const own = short(mine[field]);
   return (
     <Notice kind="caution">
-      {by} changed the {FIELD_WORDS[field]} while you typed{theirs && `: “${theirs}”`}.{own && ` Yours was “${own}”.`}{' '}
+      {by} changed the {SHEET[field].words} while you typed{theirs && `: “${theirs}”`}.{own && ` Yours was “${own}”.`}{' '}
       <span className="d-flex gap-3">
         <Button variant="quiet" size="sm" onClick={() => keeping.yieldTo(conflict)}>
           Leave theirs

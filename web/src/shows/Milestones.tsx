@@ -12,6 +12,8 @@ import {
   type Milestone,
   type MilestoneState,
   type MilestoneTimes,
+  startOf,
+  milestoneFacts,
 } from '@lantern/core';
 import { Check, Circle, CircleAlert, CircleDot, Minus } from 'lucide-react';
 import { useState } from 'react';
@@ -19,9 +21,7 @@ import { Button } from 'react-bootstrap';
 import { Link } from 'react-router';
 import { useNow } from '../app/clock';
 import { TimesFields } from '../station/TimesFields';
-import { milestoneFacts } from './readiness';
 import type { Put } from './sheet-acts';
-import { startOf } from './sheet-draft';
 
 interface Props {
   show: ShowView;

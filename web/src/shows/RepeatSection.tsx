@@ -18,6 +18,7 @@ import {
   type Occurrence,
   type Repeat,
   type Weekday,
+  SHEET,
 } from '@lantern/core';
 import { useMemo, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
@@ -29,7 +30,6 @@ import { AskedButton } from '../look/AskedButton';
 import { Notice } from '../look/Notice';
 import { SmallCalendar } from './SmallCalendar';
 import type { Run } from './sheet-acts';
-import { FIELD_WORDS } from './sheet-draft';
 
 interface Props {
   show: ShowView;
@@ -138,7 +138,7 @@ function OneOfASeries({ show, cities, busy, ask, tell, onRule, open }: OneProps)
       setDropping(wordsOf(error));
     }
   };
-  const fields = [...new Set(series.differs.map((field) => (field === 'thumbnail' ? 'picture' : FIELD_WORDS[field])))];
+  const fields = [...new Set(series.differs.map((field) => (field === 'thumbnail' ? 'picture' : SHEET[field].words)))];
   return (
     <>
       <p className="mb-2">

@@ -1,6 +1,17 @@
 // The parts of the sheet that are typed or ticked: what, when, where.
 import type { ChannelView, FieldToLook, ShowDraft, ShowView } from '@lantern/contract';
-import { countCharacters, datedWords, PLACEHOLDERS, readWallTime, sayWhen, fillPlaceholders, type City, type Filling, type Instant } from '@lantern/core';
+import {
+  countCharacters,
+  datedWords,
+  PLACEHOLDERS,
+  readWallTime,
+  sayWhen,
+  fillPlaceholders,
+  type City,
+  type Filling,
+  type Instant,
+  whenOf,
+} from '@lantern/core';
 import { useRef, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Controller, useFormContext, useWatch } from 'react-hook-form';
@@ -11,7 +22,6 @@ import { Identity } from '../look/Identity';
 import { Notice } from '../look/Notice';
 import { ZoneOptions } from '../look/ZoneOptions';
 import type { Put } from './sheet-acts';
-import { whenFields } from './sheet-draft';
 import { usePlan } from './show-clashes';
 import { soonestStart } from './soonest';
 import { TimeStrip } from './TimeStrip';
@@ -160,7 +170,7 @@ export function WhenFields({ show, draft, startsAt, cities, channels, put }: Whe
             className="pb-2"
             onClick={() => {
               const found = soonestStart(channels, plan.data, draft, show, now);
-              if (found) put(whenFields(found.startsAt, zone));
+              if (found) put(whenOf(found.startsAt, zone));
               setSoonest(found ?? 'none');
             }}
           >
@@ -194,7 +204,7 @@ export function WhenFields({ show, draft, startsAt, cities, channels, put }: Whe
       {reading.kind === 'skipped' && (
         <p className="small-words">
           That night clocks go from the hour before straight to {sayWhen(reading.instant, zone)}.{' '}
-          <Button variant="quiet" size="sm" onClick={() => put(whenFields(reading.instant, zone))}>
+          <Button variant="quiet" size="sm" onClick={() => put(whenOf(reading.instant, zone))}>
             Take that
           </Button>
         </p>

@@ -1,6 +1,6 @@
 // The show sheet: everything about one show, in the order of the work. It is kept while it is typed.
 import { ShowDraft, type PlaceResult, type ShowView } from '@lantern/contract';
-import { MINUTE_MS, type Filling, type Finding } from '@lantern/core';
+import { MINUTE_MS, type Filling, type Finding, startOf, whenOf } from '@lantern/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
 import { Form } from 'react-bootstrap';
@@ -23,7 +23,7 @@ import { LinksOfShow } from './LinksOfShow';
 import { Milestones } from './Milestones';
 import { PeopleFields } from './PeopleFields';
 import { RepeatSection } from './RepeatSection';
-import { draftOf, startOf, variantOf, whenFields } from './sheet-draft';
+import { draftOf, variantOf } from './sheet-draft';
 import { useSheetKeeping } from './sheet-keeping';
 import type { Outcome } from './sheet-acts';
 import { ChannelTicks, PictureFromField, ToLook, WhatFields, WhenFields } from './SheetFields';
@@ -141,7 +141,7 @@ function Sheet({ show }: { show: ShowView }) {
   const applyFix = (finding: Finding, channelId: string) => {
     const { subject, fix } = finding;
     if (!fix) return;
-    if ('startsAt' in fix) return keeping.put(whenFields(fix.startsAt, draft.zone));
+    if ('startsAt' in fix) return keeping.put(whenOf(fix.startsAt, draft.zone));
     if ('lengthMs' in fix) return keeping.put({ lengthMin: fix.lengthMs / MINUTE_MS });
     const variant = variantOf(draft, channelId);
     if ('visibility' in fix) return keeping.put({ variants: [{ ...variant, choices: { ...variant.choices, visibility: fix.visibility } }] });

@@ -1,5 +1,5 @@
 import type { ShowDraft, VariantDraft } from '@lantern/contract';
-import { changesBetween, startOf, whenFields, withChanges } from './sheet-draft';
+import { changesBetween, withChanges } from './sheet-draft';
 import { troublesOf } from './sheet-keeping';
 
 const [LIBRARY, GUILD] = ['5f0f4c8e-1d68-4a52-8b0f-000000000001', '5f0f4c8e-1d68-4a52-8b0f-000000000002'];
@@ -44,14 +44,4 @@ test('texts of any length and script are measured against what is kept at all', 
   expect(troublesOf({ ...draft, description: '🔭'.repeat(9_000) })).toEqual({});
   expect(troublesOf({ ...draft, description: 'x'.repeat(100_000) })).toEqual({ description: 'Keep the text to 20,000 characters.' });
   expect(troublesOf({ ...draft, title: 'تقرير الغسق', room: 'القبة' })).toEqual({});
-});
-
-test('of a time that clocks show twice it has to be said which, and both can be told again', () => {
-  const night = { date: '2027-10-31', time: '01:30', zone: 'Europe/Dublin' };
-  expect(startOf({ ...night, fold: null })).toBeNull();
-  for (const fold of ['earlier', 'later'] as const) {
-    const startsAt = startOf({ ...night, fold })!;
-    expect(whenFields(startsAt, 'Europe/Dublin')).toEqual({ date: night.date, time: night.time, fold });
-  }
-  expect(startOf({ ...night, date: '2027-03-28', fold: null })).toBeNull(); // jumped over
 });

@@ -1,40 +1,12 @@
 // The sheet's values, as they are typed, and what of them differs from what is kept.
 import type { DraftField, ShowDraft, ShowView, VariantDraft } from '@lantern/contract';
-import { instant, MINUTE_MS, readWallTime, wallTimeOf, type Instant } from '@lantern/core';
+import { sheetOf } from '@lantern/core';
 
 export function draftOf(show: ShowView): ShowDraft {
-  const { title, description, zone, lengthMs, channelIds, pictureFrom, thumbnailAlternative, airings } = show;
-  const { fold, people, room, episode, milestoneTimes, ticked, toLook } = show;
-  return {
-    ...{ title, description, ...wallTimeOf(instant(show.startsAt), zone), zone, fold },
-    lengthMin: Math.round(lengthMs / MINUTE_MS),
-    channelIds,
-    lines: airings.flatMap(({ channel, lineId }) => (lineId === null ? [] : [{ channelId: channel.id, lineId }])),
-    ...{ pictureFrom, thumbnailAlternative },
-    variants: airings.flatMap(({ channel, title: own, description: text, choices }) =>
-      own === null && text === null && !Object.keys(choices).length
-        ? []
-        : [{ channelId: channel.id, title: own, description: text, choices: choices as VariantDraft['choices'] }],
-    ),
-    ...{ people, room, episode, milestoneTimes, ticked, toLook },
-    ...{ announcements: show.announcements, said: show.said },
-    ...{ houseVisibility: show.houseVisibility, reminders: show.reminders, houseReplay: show.houseReplay, embedSites: show.embedSites },
-  };
-}
-
-/** The start that date, time and zone stand for; null while they cannot be read or it was not said which of two is meant. */
-export function startOf({ date, time, zone, fold }: Pick<ShowDraft, 'date' | 'time' | 'zone' | 'fold'>): Instant | null {
-  const reading = readWallTime({ date: date ?? '', time: time ?? '' }, zone ?? '');
-  if (reading.kind === 'once') return reading.instant;
-  if (reading.kind === 'twice' && fold) return fold === 'later' ? reading.later : reading.instant;
-  return null;
-}
-
-/** Date, time, zone and fold of a start. */
-export function whenFields(startsAt: number, zone: string): Pick<ShowDraft, 'date' | 'time' | 'fold'> {
-  const wall = wallTimeOf(instant(startsAt), zone);
-  const reading = readWallTime(wall, zone);
-  return { ...wall, fold: reading.kind !== 'twice' ? null : reading.later === startsAt ? 'later' : 'earlier' };
+  return sheetOf(
+    show,
+    show.airings.map(({ channel, lineId, title, description, choices }) => ({ channelId: channel.id, lineId, title, description, choices })),
+  );
 }
 
 export const blankVariant = (channelId: string): VariantDraft => ({ channelId, title: null, description: null, choices: {} });
@@ -88,30 +60,3 @@ export function valuesLike(changes: Partial<ShowDraft>, draft: ShowDraft): Parti
     fields.map((field) => [field, field === 'variants' ? changes.variants!.map(({ channelId }) => variantOf(draft, channelId)) : draft[field]]),
   );
 }
-
-export const FIELD_WORDS: Record<DraftField, string> = {
-  title: 'title',
-  description: 'text',
-  date: 'date',
-  time: 'time',
-  zone: 'zone',
-  fold: 'time',
-  lengthMin: 'length',
-  channelIds: 'channels',
-  lines: 'lines',
-  pictureFrom: 'source of the picture',
-  thumbnailAlternative: 'words for the picture',
-  variants: 'words for one channel',
-  people: 'people',
-  room: 'room',
-  episode: 'episode',
-  milestoneTimes: 'milestones',
-  ticked: 'milestones',
-  announcements: 'announcements',
-  said: 'announcements',
-  houseVisibility: 'visibility of the house page',
-  reminders: 'reminders',
-  houseReplay: 'replay on the house page',
-  embedSites: 'sites that may embed',
-  toLook: 'look',
-};

@@ -1,5 +1,6 @@
 // Keeps a sheet while it is being typed: sends what changed, takes in what others changed, and never lets one
 // overwrite the other unseen. Every kept change can be taken back.
+import { tidied } from '@lantern/core';
 import { ShowDraft, type DraftField, type SaveResult, type ShowView } from '@lantern/contract';
 import { useQueryClient } from '@tanstack/react-query';
 import { plainToInstance } from 'class-transformer';
@@ -216,16 +217,3 @@ export function useSheetKeeping(form: UseFormReturn<ShowDraft>, show: ShowView, 
 }
 
 export type SheetKeeping = ReturnType<typeof useSheetKeeping>;
-
-/** As the server keeps it: texts without what surrounds them. */
-function tidied(draft: ShowDraft): ShowDraft {
-  const people = draft.people.map((person) => ({ ...person, name: person.name.trim() }));
-  return {
-    ...draft,
-    people,
-    title: draft.title.trim(),
-    description: draft.description.trim(),
-    room: draft.room.trim(),
-    thumbnailAlternative: draft.thumbnailAlternative.trim(),
-  };
-}

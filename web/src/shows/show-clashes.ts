@@ -4,13 +4,15 @@ import type { ChannelView, PlanView, ShowDraft, ShowView } from '@lantern/contra
 import {
   clashesOf,
   findClashes,
-  findMeetings,
+  lineTaken,
+  meetingsOf,
   instant,
   MINUTE_MS,
   sayClash,
   sayMeeting,
   waysOut,
   type Instant,
+  type LineOfChannel,
   type LineUse,
   type Severity,
   type WaysOut,
@@ -49,7 +51,7 @@ export function clashesOfSheet(
       airingId: airing?.id ?? `new ${channel.id}`,
       showId,
       channelId: channel.id,
-      lineId: channel.rules.lines === 'one per show' ? (known?.lineId ?? null) : (chosen ?? channel.lines[0]?.id ?? null),
+      lineId: lineTaken({ id: airing?.id ?? '', channelId: channel.id, lineId: chosen ?? null }, channel.rules, linesOf(channel, airing?.id, known?.lineId)),
       startsAt,
       lengthMs: draft.lengthMin * MINUTE_MS,
       onAir: known?.onAir ?? false,
@@ -66,15 +68,12 @@ export function clashesOfSheet(
   };
   const title = (id: string) => whole.shows.find((each) => each.id === id)?.title ?? 'A show';
   const lineNames = new Map(plan.lines.map(({ id, name }) => [id, name]));
-  const near = whole.shows.filter((each) => each.startsAt < startsAt + lengthMs && startsAt < each.startsAt + each.lengthMs);
-  const meetings = findMeetings(near.map(({ id, startsAt: at, ...each }) => ({ ...each, showId: id, startsAt: instant(at) })))
-    .filter(({ first, second }) => first.showId === showId || second.showId === showId)
-    .map((meeting): ShowClash => {
-      const rivalId = meeting.first.showId === showId ? meeting.second.showId : meeting.first.showId;
-      const rivalTitle = title(rivalId);
-      const ways: WaysOut = { lineIds: [], startsAt: null };
-      return { channelId: null, severity: 'caution', words: sayMeeting(meeting, rivalTitle), rivalId, rivalTitle, ways, lineNames };
-    });
+  const planned = plan.shows.map(({ id, startsAt: at, ...each }) => ({ ...each, showId: id, startsAt: instant(at) }));
+  const meetings = meetingsOf({ ...itself, showId }, planned).map(({ meeting, rival }): ShowClash => {
+    const rivalTitle = title(rival.showId);
+    const ways: WaysOut = { lineIds: [], startsAt: null };
+    return { channelId: null, severity: 'caution', words: sayMeeting(meeting, rivalTitle), rivalId: rival.showId, rivalTitle, ways, lineNames };
+  });
   const clashes = clashesOf(showId, findClashes(whole, now)).map((clash): ShowClash => {
     const { first, second, severity } = clash;
     const channel = whole.channels.find(({ id }) => id === second.channelId)?.name ?? '';
@@ -89,4 +88,10 @@ export function clashesOfSheet(
     };
   });
   return [...meetings, ...clashes];
+}
+
+/** The lines of a channel as far as its page knows them, with the one that was issued for this airing. */
+function linesOf({ id: channelId, lines }: ChannelView, airingId: string | undefined, issued: string | null | undefined): LineOfChannel[] {
+  const lasting = lines.map(({ id }) => ({ id, channelId, airingId: null }));
+  return airingId && issued ? [...lasting, { id: issued, channelId, airingId }] : lasting;
 }

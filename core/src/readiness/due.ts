@@ -1,22 +1,41 @@
 // What is due over all shows, the most urgent first, each with the field of the sheet on which it is done.
-import type { ChannelView, ShowSummary } from '@lantern/contract';
-import {
-  announcementsAt,
-  instant,
-  MILESTONE_FIELDS,
-  MILESTONE_WORDS,
-  milestonesOf,
-  type Instant,
-  type MilestoneFacts,
-  type MilestoneTimes,
-} from '@lantern/core';
+import type { RuleSheet } from '../channels/rules';
+import { instant, type Instant } from '../time/instant';
+import { announcementsAt, type Announcement } from './announcements';
+import { MILESTONE_FIELDS, MILESTONE_WORDS, milestonesOf, type MilestoneFacts, type MilestoneName, type MilestoneTimes } from './milestones';
 
-type Counted = Pick<ShowSummary, 'startsAt' | 'lengthMs' | 'state' | 'hasPicture' | 'people' | 'ticked' | 'said' | 'onAirSince' | 'endedAt'> & {
-  airings: readonly Pick<ShowSummary['airings'][number], 'channelId' | 'channelName' | 'placing'>[];
-};
+/** What milestones are told by. Times in ms. */
+export interface CountedShow {
+  startsAt: number;
+  lengthMs: number;
+  state: string;
+  hasPicture: boolean;
+  people: readonly { role: 'host' | 'guest' }[];
+  ticked: readonly MilestoneName[];
+  /** Announcements that were made, by identifier. */
+  said: readonly string[];
+  onAirSince: number | null;
+  endedAt: number | null;
+  airings: readonly { channelId: string; channelName: string; placing: string }[];
+}
+
+/** What is told beside that by everything that is due. */
+export interface ShowWithSteps extends CountedShow {
+  id: string;
+  placedAt: number | null;
+  milestoneTimes: Partial<MilestoneTimes>;
+  announcements: readonly Announcement[];
+  /** Announcements that a channel was to make and refused, by identifier. */
+  refusedPosts: readonly string[];
+}
+
+interface ChannelWithRules {
+  id: string;
+  rules: RuleSheet;
+}
 
 /** The facts by which milestones are done or not. */
-export function milestoneFacts(show: Counted, channels: readonly Pick<ChannelView, 'id' | 'rules'>[]): MilestoneFacts {
+export function milestoneFacts(show: CountedShow, channels: readonly ChannelWithRules[]): MilestoneFacts {
   return {
     startsAt: instant(show.startsAt),
     lengthMs: show.lengthMs,
@@ -39,8 +58,8 @@ export function milestoneFacts(show: Counted, channels: readonly Pick<ChannelVie
   };
 }
 
-export interface DueStep {
-  show: ShowSummary;
+export interface DueStep<Show> {
+  show: Show;
   words: string;
   at: Instant;
   late: boolean;
@@ -52,14 +71,19 @@ export interface DueStep {
  * Steps and announcements of coming shows that are late, or due within a week of `now`, the most urgent first. Going on air and
  * wrapping up are the stage's.
  */
-export function dueSteps(shows: readonly ShowSummary[], channels: readonly ChannelView[], times: MilestoneTimes, now: Instant): DueStep[] {
+export function dueSteps<Show extends ShowWithSteps>(
+  shows: readonly Show[],
+  channels: readonly ChannelWithRules[],
+  times: MilestoneTimes,
+  now: Instant,
+): DueStep<Show>[] {
   return shows
     .filter(({ state, startsAt, endedAt }) => (state === 'draft' || state === 'placed' ? startsAt > now : state === 'over' && endedAt !== null))
     .flatMap((show) => [...milestonesDue(show, channels, times, now), ...announcementsDue(show, now)])
     .sort((a, b) => a.at - b.at);
 }
 
-function milestonesDue(show: ShowSummary, channels: readonly ChannelView[], times: MilestoneTimes, now: Instant): DueStep[] {
+function milestonesDue<Show extends ShowWithSteps>(show: Show, channels: readonly ChannelWithRules[], times: MilestoneTimes, now: Instant): DueStep<Show>[] {
   return milestonesOf(milestoneFacts(show, channels), { ...times, ...show.milestoneTimes }, now)
     .filter(({ state, name }) => (state === 'due' || state === 'late') && name !== 'wrap' && name !== 'on air' && name !== 'holding card')
     .map(({ name, state, at }) => {
@@ -68,7 +92,7 @@ function milestonesDue(show: ShowSummary, channels: readonly ChannelView[], time
     });
 }
 
-function announcementsDue(show: ShowSummary, now: Instant): DueStep[] {
+function announcementsDue<Show extends ShowWithSteps>(show: Show, now: Instant): DueStep<Show>[] {
   const placedAt = show.placedAt === null ? null : instant(show.placedAt);
   return (
     announcementsAt(show.announcements, show.said, { startsAt: instant(show.startsAt), placedAt }, now)
