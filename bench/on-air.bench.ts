@@ -10,24 +10,13 @@ import { Host, soonestStart } from '../e2e/support/host';
 import { Product } from '../e2e/support/product';
 import { lampOf, openStage, test } from '../e2e/support/test';
 import ffmpegPackage from '@ffmpeg-installer/ffmpeg';
+import { openCameras, pulse, watchStage } from './measured/stage';
+import { STAMP, type Pulse } from './measured/stamp';
 
-const STAMP = { bits: 41, px: 16, top: 720 - 16 };
 const table: { what: string; figure: string; aim: string }[] = [];
 const note = (what: string, figure: string, aim: string) => table.push({ what, figure, aim });
 const median = (all: number[]) => quantile(all, 0.5);
 const quantile = (all: number[], part: number) => [...all].sort((a, b) => a - b)[Math.floor((all.length - 1) * part)] ?? NaN;
-
-interface Pulse {
-  framesPerSecond: number;
-  drawMedianMs: number;
-  draw95thMs: number;
-  dropped: number;
-  drawn: number;
-}
-
-async function pulse(page: Page): Promise<Pulse> {
-  return JSON.parse((await page.locator('output[data-pulse]').getAttribute('data-pulse'))!) as Pulse;
-}
 
 async function goOnAir(page: Page): Promise<number> {
   const began = Date.now();
@@ -36,14 +25,16 @@ async function goOnAir(page: Page): Promise<number> {
   return Date.now() - began;
 }
 
-for (const [sources, query] of [
-  ['one camera of 1280×720', 'measure=1'],
-  ['four sources of 640×360', 'measure=1&cameras=4'],
+for (const [sources, cameras] of [
+  ['one camera of 1280×720', 1],
+  ['four sources of 640×360', 4],
 ] as const) {
   test(`drawing: ${sources}`, async ({ page, product, host, context }) => {
     const show = await host.showAtItsStart();
     await host.lendTo(context);
-    await openStage(page, `${product.url}/shows/${show.id}/stage?${query}`);
+    await watchStage(page);
+    await openStage(page, `${product.url}/shows/${show.id}/stage`);
+    if (cameras > 1) await openCameras(page, cameras);
     await goOnAir(page);
     await page.keyboard.press('Space');
     await page.waitForTimeout(5_000);
@@ -73,7 +64,8 @@ test('from drawing to the ingest and to the house page', async ({ page, browser 
   const host = new Host(product);
   const show = await host.showAtItsStart();
   await host.lendTo(page.context());
-  await openStage(page, `${product.url}/shows/${show.id}/stage?measure=stamp`);
+  await watchStage(page, { stamped: true });
+  await openStage(page, `${product.url}/shows/${show.id}/stage`);
   await goOnAir(page);
   await page.keyboard.press('Space');
   const house = await (await browser.newContext()).newPage();
@@ -137,7 +129,9 @@ test('from pressing “Go on air” to both channels public', async ({ page, pro
 test('what each further channel costs', async ({ page, product, host, context }) => {
   const show = await host.showAtItsStart();
   await host.lendTo(context);
-  await openStage(page, `${product.url}/shows/${show.id}/stage?measure=stamp&cameras=4`);
+  await watchStage(page, { stamped: true });
+  await openStage(page, `${product.url}/shows/${show.id}/stage`);
+  await openCameras(page, 4);
   await goOnAir(page);
   await page.keyboard.press('Space');
   await page.waitForTimeout(5_000);

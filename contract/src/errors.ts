@@ -11,4 +11,7 @@ export interface ErrorReply {
   fields?: Record<string, string>;
   /** What the person has to do before asking again. */
   needs?: 'password';
+  /** Which refusal it is, and what it was said with: for whoever asks by program. Not all have a code yet. */
+  code?: string;
+  facts?: unknown;
 }

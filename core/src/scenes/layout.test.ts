@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { WAITING_COUNTDOWN } from '../artwork/compose';
 import { instant } from '../time/instant';
-import { COUNTDOWN_BOX, fitText, layOut, PROGRAMME, SAFE_MARGIN_PX, type Drawing, type Measure, type SceneContent } from './layout';
+import { COUNTDOWN_BOX, fitText, layOut, PROGRAMME, SAFE_MARGIN_PX, staysUntil, type Drawing, type Measure, type SceneContent } from './layout';
 
 /** A face whose every character is half as wide as it is tall. */
 const measure: Measure = (text, sizePx) => [...text].length * sizePx * 0.5;
@@ -84,4 +84,24 @@ test('a text shrinks before it is cut, and is cut with an ellipsis', () => {
   expect(fitText('Dusk', fit, measure)).toEqual({ sizePx: 60, lines: ['Dusk'] });
   expect(fitText('Dusk Report tonight', fit, measure).lines).toEqual(['Dusk Report tonight']);
   expect(fitText('Dusk Report '.repeat(12), fit, measure).lines[0]).toMatch(/…$/);
+});
+
+test('a scene that is not laid out anew before it has to be is never behind', () => {
+  fc.assert(
+    fc.property(
+      fc.constantFrom('holding' as const, 'host' as const),
+      fc.boolean(),
+      fc.integer({ min: -4 * 3_600_000, max: 4 * 3_600_000 }),
+      fc.double({ min: 0, max: 0.999, noNaN: true }),
+      (scene, begun, sinceStart, share) => {
+        const now = instant(START + sinceStart);
+        const shown = { ...content, begun };
+        const until = staysUntil(scene, shown, now);
+        expect(until).toBeGreaterThan(now);
+        const later = instant(until === Infinity ? now + Math.floor(share * 86_400_000) : now + Math.floor(share * (until - now)));
+        expect(layOut(scene, shown, later, measure)).toEqual(layOut(scene, shown, now, measure));
+      },
+    ),
+    { seed: 20261126 },
+  );
 });

@@ -53,6 +53,15 @@ export interface SceneContent {
   waitingUrl: string | null;
 }
 
+/**
+ * Until when the drawing list of a scene stays as it is at `now`, if its content does: a clock on it goes on each second, all the rest stands
+ * still. Infinity: nothing on it moves by itself.
+ */
+export function staysUntil(scene: SceneId, { startsAt, begun }: SceneContent, now: Instant): number {
+  if (scene !== 'holding' || begun) return Infinity;
+  return startsAt - (Math.ceil((startsAt - now) / 1_000) - 1) * 1_000;
+}
+
 /** The drawing list of one scene at `now`, first at the back, in programme pixels. */
 export function layOut(scene: SceneId, content: SceneContent, now: Instant, measure: Measure): Drawing[] {
   return scene === 'holding' ? holdingCard(content, now, measure) : host(content, measure);

@@ -2,7 +2,10 @@ import type { LampReason } from '../air/lamp';
 import type { Finding, FindingCode } from '../channels/finding';
 import { instant } from '../time/instant';
 import { sayFinding } from './findings';
+import { sayEnding, sayEndingWork, sayRoom } from './air';
 import { sayLampReason } from './lamps';
+import { sayNetworkTrouble, sayNoAccess, sayPlaced } from './placing';
+import { REFUSALS, sayRefusal, type RefusalCode, type RefusalFacts } from './refusals';
 
 const START = Date.UTC(2026, 10, 26, 20, 30);
 const FACTS: Record<FindingCode, Finding['facts']> = {
@@ -77,4 +80,48 @@ test('an objection names the limit, what there is, and the way out', () => {
     'Townfold wants at least 15 min between placing and start. The next start it takes is 20:30 GMT.',
   );
   expect(say('thumbnail-too-small')).toBe('Townfold wants a picture of at least 1280×720; this one is 800×450.');
+});
+
+/** Those that are said with facts; a new one does not compile before it stands here. */
+const WITH_FACTS: { [Code in RefusalCode as RefusalFacts<Code> extends void ? never : Code]: RefusalFacts<Code> } = {
+  'air: too early': { startsAt: START, zone: 'Europe/Dublin' },
+  'air: somebody has it': { holder: 'Maren Tolliver' },
+  'placing: objections': { objections: [{ channel: 'Sky Club (Townfold)', words: 'The show needs a title.' }] },
+  'placing: objection': { words: 'The show needs a title.' },
+  'attaching: stands already': { channel: 'Sky Club' },
+  'attaching: event gone': { channel: 'Sky Club (Townfold)' },
+};
+
+test.each(Object.keys(REFUSALS) as RefusalCode[])('the refusal “%s” is said in whole sentences, with a status that blames nobody else', (code) => {
+  const words = sayRefusal(code, (WITH_FACTS as unknown as Record<string, never>)[code]!);
+  expect(words).toMatch(/^[A-Z].*\.$/);
+  expect(words).not.toMatch(/undefined|NaN|\[object/);
+  expect(REFUSALS[code].status).toBeGreaterThanOrEqual(400);
+  expect(REFUSALS[code].status).toBeLessThan(500);
+});
+
+test('what came of asking is said in whole sentences', () => {
+  const channel = 'Sky Club (Townfold)';
+  const said = [
+    ...(['placed', 'changed', 'withdrawn', 'ready for picture', 'begins on air', 'says the same', 'taken over'] as const).map((code) =>
+      sayPlaced({ code, channel }),
+    ),
+    sayPlaced({ code: 'not there after all', network: 'Townfold' }),
+    sayPlaced({ code: 'without picture', trouble: 'Townfold is busy.' }),
+    ...(['ended', 'ended later', 'asked again', 'given up'] as const).map((code) => sayEnding({ code, network: 'Townfold' })),
+    sayEnding({ code: 'no more picture', channel: 'Hall' }),
+    ...(['ended', 'unreadable'] as const).map((state) => sayNoAccess(state, 'Sky Club')),
+    ...[sayRoom({ code: 'all but full' }), sayRoom({ code: 'short', minutes: 12 }), sayRoom({ code: 'broken off' })],
+  ];
+  for (const words of said) expect(words).toMatch(/^[A-Z].*\.$/);
+  expect(new Set(said).size).toBe(said.length);
+  expect(sayEndingWork({ title: 'Dusk Report', startsAt: START, zone: 'Europe/Dublin', channel })).toBe(
+    'End “Dusk Report”, Thursday 26 November, on Sky Club (Townfold)',
+  );
+});
+
+test('whoever reads that a network is silent is told to try again only where nothing does so by itself', () => {
+  const silent = { code: 'silent', network: 'Townfold', how: 'it took too long' } as const;
+  expect(sayNetworkTrouble(silent)).toBe('Townfold gave no answer: it took too long. Try again; nothing is made twice.');
+  expect(sayNetworkTrouble(silent, 'by itself')).toBe('Townfold gave no answer: it took too long. It is asked again by itself; nothing is made twice.');
 });

@@ -1,7 +1,7 @@
 // One show on air: the stretches that come from its stage, its programme, a relay and a watch on the
 // network for every airing, and what all lamps show. Lives from going on air to wrapping up.
 import type { AiringOnAirView, AirView } from '@lantern/contract';
-import { backoffMs, lampOf, sayLampReason, shouldStartThere, type AiringOnAir, type Instant, type Lamp, type SceneId } from '@lantern/core';
+import { backoffMs, lampOf, sayLampReason, shouldStartThere, type AiringOnAir, type Instant, type Lamp, type SceneId, sayRoom } from '@lantern/core';
 import { Logger } from '@nestjs/common';
 import { mkdirSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
@@ -147,7 +147,7 @@ export class AirSession {
       holder: null,
       holdsIt: false,
       houseWatching: this.host.houseWatching(),
-      roomWords: this.stretch && !this.stretch.kept ? 'The disk takes no more: the recording has broken off. The picture goes on.' : this.host.roomWords(),
+      roomWords: this.stretch && !this.stretch.kept ? sayRoom({ code: 'broken off' }) : this.host.roomWords(),
       recordedMs: this.recordedMs,
       airings: this.watches.map((watch) => this.airingView(watch, now)),
       now,

@@ -1,7 +1,7 @@
 // Going on air, resuming and wrapping up. Owns every show that is on air; stages come and go.
 import { OF_AIRINGS, RemovalService } from '../shows/removal.service';
 import type { AirView, ChannelResult, OnAirSummary, WrapResult } from '@lantern/contract';
-import { DAY_MS, instant, MINUTE_MS, sayDay, sayLampReason, sayWhen, type Instant, type Lamp, type SceneId } from '@lantern/core';
+import { DAY_MS, MINUTE_MS, sayLampReason, type Instant, type Lamp, type SceneId, sayEnding, sayEndingWork, sayRoom } from '@lantern/core';
 import { Inject, Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { rm } from 'node:fs/promises';
 import { DataSource } from 'typeorm';
@@ -13,7 +13,7 @@ import { NetworkSilence, type Connector } from '../channels/connectors/connector
 import { RuleBookService } from '../channels/rule-book.service';
 import { Clock } from '../foundation/clock';
 import { DiskSpace } from '../foundation/disk-space';
-import { PlainError } from '../foundation/errors';
+import { Refused } from '../foundation/errors';
 import { letGo } from '../foundation/let-go';
 import { together } from '../foundation/together';
 import { SETTINGS, type Settings } from '../foundation/settings';
@@ -107,13 +107,13 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     const whole = await this.shows.whole(stationId, showId);
     const { show, airings } = whole;
     if (show.state === 'onAir') return this.view(stationId, showId);
-    if (show.state === 'over') throw new PlainError(409, 'This show is over. Plan it again to go on air once more.');
+    if (show.state === 'over') throw new Refused('air: over');
     if (!airings.some(({ airing }) => goesOut(airing))) {
-      throw new PlainError(409, 'The show stands on no channel yet. Place it on at least one, then go on air.');
+      throw new Refused('air: stands nowhere');
     }
     const now = this.clock.now();
     if (show.state !== 'interrupted' && show.startsAt - now > EARLIEST_AIR_MS) {
-      throw new PlainError(409, `This show begins only on ${sayWhen(instant(show.startsAt), show.zone)}. It can go on air from a day before.`);
+      throw new Refused('air: too early', { startsAt: show.startsAt, zone: show.zone });
     }
     // What a beginning that was taken back has left, where the server was killed in the middle of that, is no part of this show.
     if (show.onAirSince === null) await rm(recordingFolder(this.settings, showId), { recursive: true, force: true });
@@ -143,11 +143,10 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
   async takeBack(stationId: string, showId: string): Promise<ChannelResult[]> {
     const { show, airings } = await this.shows.whole(stationId, showId);
     const session = this.sessions.get(showId);
-    if (show.state !== 'onAir' || !session) throw new PlainError(409, 'This show is not on air.');
+    if (show.state !== 'onAir' || !session) throw new Refused('air: not on air');
     const airingIds = airings.map(({ airing }) => airing.id);
     // What was public before the server was killed and went on is public all the same.
-    if (session.hasBeenSeen || (await this.samples.wasLit(airingIds)))
-      throw new PlainError(409, 'This show has been public already. It can only be wrapped up, or taken to the holding card.');
+    if (session.hasBeenSeen || (await this.samples.wasLit(airingIds))) throw new Refused('air: was public');
     const made = airings.filter(({ airing, channel }) => airing.remoteId !== null && !this.ruleBook.rules(channel).maySchedule);
     const taken = await together(this.database, async () => {
       if (!(await this.showRows.become(showId, 'onAir', { state: 'placed', onAirSince: null }))) return false;
@@ -155,7 +154,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
       await this.recordingRows.forget(showId);
       return true;
     });
-    if (!taken) throw new PlainError(409, 'This show is being wrapped up already.');
+    if (!taken) throw new Refused('air: being wrapped up');
     this.sessions.delete(showId);
     await session.close();
     await rm(recordingFolder(this.settings, showId), { recursive: true, force: true });
@@ -203,7 +202,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
   /** Ends the show on every channel. Each answers on its own; those that do not answer are asked again. */
   async wrap(stationId: string, showId: string): Promise<WrapResult> {
     const { show, airings } = await this.shows.whole(stationId, showId);
-    if (show.state !== 'onAir' && show.state !== 'interrupted') throw new PlainError(409, 'This show is not on air.');
+    if (show.state !== 'onAir' && show.state !== 'interrupted') throw new Refused('air: not on air');
     const session = this.sessions.get(showId);
     const placed = airings.filter(({ airing }) => standsThere(airing));
     const now = this.clock.now();
@@ -213,7 +212,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
       if (over) await this.recordings.want(show, now + CLOSING_MAY_TAKE_MS);
       return over;
     });
-    if (!ended) throw new PlainError(409, 'This show is being wrapped up already.');
+    if (!ended) throw new Refused('air: being wrapped up');
     // Only now: what could not be noted as over goes on, and can be wrapped up by another press.
     this.sessions.delete(showId);
     if (session) session.show.state = 'over';
@@ -262,9 +261,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     const { state, freeBytes } = this.disk.room;
     if (state === 'enough' || freeBytes === null) return '';
     const minutes = Math.floor(freeBytes / RECORDING_BYTES_A_MINUTE);
-    return state === 'none'
-      ? 'The disk is all but full: the recording may break off. The picture goes on. Free some room now.'
-      : `The disk has room for about ${minutes} more minutes of recording. Free some room.`;
+    return sayRoom(state === 'none' ? { code: 'all but full' } : { code: 'short', minutes });
   }
 
   private async endThere(show: Show, airing: Airing, channel: Channel): Promise<ChannelResult> {
@@ -273,15 +270,15 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
       await this.airingRows.change(airing.id, { endWords: words });
       return { airingId: airing.id, channelName: channelInFull(channel), done, words };
     };
-    if (!connector) return answer(true, `${channel.name} gets no more picture. End the show there too, if the service asks for it.`);
+    if (!connector) return answer(true, sayEnding({ code: 'no more picture', channel: channel.name }));
     try {
       await this.tellEnd(show, airing, channel, connector);
-      return await answer(true, `Ended on ${placeName(channel)}.`);
+      return await answer(true, sayEnding({ code: 'ended', network: placeName(channel) }));
     } catch (error) {
       const words = wordsOfNetworkError(error, channel, connector);
       if (!(error instanceof NetworkSilence)) return answer(false, words);
       await this.jobs.add(show.stationId, END, airing.id, this.clock.now() + END_AGAIN_MS);
-      return answer(false, `${placeName(channel)} does not answer, so the show may still stand there. It is being asked again by itself.`);
+      return answer(false, sayEnding({ code: 'asked again', network: placeName(channel) }));
     }
   }
 
@@ -296,26 +293,26 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     try {
       await this.tellEnd(show, airing, channel, connector);
     } catch (error) {
-      const words = wordsOfNetworkError(error, channel, connector);
+      const words = wordsOfNetworkError(error, channel, connector, 'by itself');
       throw new NotDone(words, !(error instanceof NetworkSilence), error instanceof NetworkSilence ? error.retryAfterMs : null);
     }
-    await this.airingRows.change(airing.id, { endWords: `Ended on ${placeName(channel)}, after it had not answered at first.` });
+    await this.airingRows.change(airing.id, { endWords: sayEnding({ code: 'ended later', network: placeName(channel) }) });
     this.bus.tell({ kind: 'air', showId: show.id });
   }
 
   private async endingWords(airingId: string): Promise<string> {
     const airing = await this.airingRows.byId(airingId);
-    if (!airing) return 'End a show that was removed';
+    if (!airing) return sayEndingWork(null);
     const { title, startsAt, zone } = await this.showRows.mustBe(airing.showId);
     const channel = await this.channelRows.mustBe(airing.channelId);
-    return `End “${title}”, ${sayDay(instant(startsAt), zone)}, on ${channelInFull(channel)}`;
+    return sayEndingWork({ title, startsAt, zone, channel: channelInFull(channel) });
   }
 
   private async endGivenUp(airingId: string): Promise<void> {
     const airing = await this.airingRows.byId(airingId);
     const channel = airing && (await this.channelRows.byId(airing.channelId));
     if (!airing || !channel) return;
-    await this.airingRows.change(airingId, { endWords: `${placeName(channel)} could not be told that the show is over. End it there by hand.` });
+    await this.airingRows.change(airingId, { endWords: sayEnding({ code: 'given up', network: placeName(channel) }) });
     this.bus.tell({ kind: 'air', showId: airing.showId });
   }
 

@@ -10,7 +10,7 @@ import { WebSocketServer, type RawData, type WebSocket } from 'ws';
 import { isOurHost } from '../doors/hosts';
 import { addressBlock, visitorAddress } from '../foundation/visitor-address';
 import { digestOf } from '../foundation/digest';
-import { PlainError } from '../foundation/errors';
+import { PlainError, Refused } from '../foundation/errors';
 import { letGo } from '../foundation/let-go';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import type { Person } from '../people/people.entities';
@@ -209,12 +209,12 @@ export class StageGateway implements OnApplicationShutdown {
     switch (message.type) {
       case 'newStretch':
       case 'continueStretch': {
-        if (!session || !holder) throw new PlainError(409, 'The show is not on air.');
+        if (!session || !holder) throw new Refused('air: not on air');
         const takesOver = message.type === 'newStretch' && message.takeOver === true;
         if (holder.stage !== stage) {
           // Whoever went on air sends first from the stage on which they did.
           const first = holder.tab === null && holder.personId === stage.person.id;
-          if (!takesOver && !first) throw new PlainError(409, `${holder.name} has this show. Take it over if you mean to send from here.`);
+          if (!takesOver && !first) throw new Refused('air: somebody has it', { holder: holder.name });
           this.hold(holder, stage);
         }
         const going = message.type === 'continueStretch' ? session.stretchNumbered(message.stretch) : null;
@@ -224,17 +224,17 @@ export class StageGateway implements OnApplicationShutdown {
         return this.send(stage, { type: 'stretch', stretch: stretch.number, nextPiece: stretch.nextPiece });
       }
       case 'take': {
-        if (!SCENES.some(({ id }) => id === message.scene)) throw new PlainError(400, 'There is no such scene.');
-        if (holder && holder.stage !== stage) throw new PlainError(409, 'Another stage has this show. Take it over to change its scene.');
+        if (!SCENES.some(({ id }) => id === message.scene)) throw new Refused('air: no such scene');
+        if (holder && holder.stage !== stage) throw new Refused('air: another stage has it');
         return this.air.take(stage.showId, message.scene);
       }
       case 'ask': {
-        if (!ASKED.includes(message.what)) throw new PlainError(400, 'The stage sent something that is not understood. Reload it.');
-        if (!session || !holder) throw new PlainError(409, 'The show is not on air.');
+        if (!ASKED.includes(message.what)) throw new Refused('air: not understood');
+        if (!session || !holder) throw new Refused('air: not on air');
         // The card can be taken whether anybody sends or not; what is heard only where somebody does.
         if (message.what === 'take the holding card') await this.air.take(stage.showId, 'holding');
         if (holder.stage) return this.send(holder.stage, { type: 'asked', what: message.what, by: stage.person.name });
-        if (message.what !== 'take the holding card') throw new PlainError(409, 'No stage sends at this moment, so no microphone is heard.');
+        if (message.what !== 'take the holding card') throw new Refused('air: no microphone');
         return;
       }
       case 'microphone': {
@@ -243,7 +243,7 @@ export class StageGateway implements OnApplicationShutdown {
         return this.tellSoon(stage.showId);
       }
       default:
-        throw new PlainError(400, 'The stage sent something that is not understood. Reload it.');
+        throw new Refused('air: not understood');
     }
   }
 

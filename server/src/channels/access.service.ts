@@ -3,6 +3,7 @@
 import { NETWORK_NAMES, type ChannelAccess } from '@lantern/contract';
 import { TokenReply } from '@lantern/contract/network-http';
 import type { NetworkId } from '@lantern/core';
+import { sayNetworkTrouble } from '@lantern/core';
 import { Inject, Injectable, Logger } from '@nestjs/common';
 import { Bus } from '../foundation/bus';
 import { Clock } from '../foundation/clock';
@@ -176,13 +177,18 @@ export function channelInFull(channel: Pick<Channel, 'name' | 'network'>): strin
 }
 
 /** What went wrong with a network, in one or two sentences that name the channel and the way out. */
-export function wordsOfNetworkError(error: unknown, channel: Pick<Channel, 'name' | 'network'>, connector: Connector | null): string {
+export function wordsOfNetworkError(
+  error: unknown,
+  channel: Pick<Channel, 'name' | 'network'>,
+  connector: Connector | null,
+  again: 'by hand' | 'by itself' = 'by hand',
+): string {
   const network = placeName(channel);
-  if (error instanceof NetworkRefusal) return connector?.ourWords(error.reason) ?? `${network} said: ${error.words} Change it and try again.`;
-  if (error instanceof NetworkSilence) return `${network} gave no answer: ${error.message}. Try again; nothing is made twice.`;
-  if (error instanceof AccessEnded) return `${network} no longer lets the station act for ${channel.name}. Link the channel again.`;
+  if (error instanceof NetworkRefusal) return connector?.ourWords(error.reason) ?? sayNetworkTrouble({ code: 'refused', network, said: error.words });
+  if (error instanceof NetworkSilence) return sayNetworkTrouble({ code: 'silent', network, how: error.message }, again);
+  if (error instanceof AccessEnded) return sayNetworkTrouble({ code: 'access ended', network, channel: channel.name });
   if (error instanceof PlainError) return error.words;
   // Total on purpose: this runs in work that nobody waits for, where a thrown error would end every show.
   log.error(error instanceof Error ? error.message : String(error), error instanceof Error ? error.stack : undefined);
-  return `Something went wrong here while ${network} was being asked. Try again; nothing is made twice.`;
+  return sayNetworkTrouble({ code: 'fault', network }, again);
 }

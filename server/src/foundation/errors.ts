@@ -1,5 +1,6 @@
 // Errors that people may see, and the one filter that turns every error into a reply.
 import type { ErrorReply } from '@lantern/contract';
+import { REFUSALS, sayRefusal, type RefusalCode, type RefusalFacts } from '@lantern/core';
 import { type ArgumentsHost, BadRequestException, Catch, type ExceptionFilter, HttpException, Logger } from '@nestjs/common';
 import type { ValidationError } from 'class-validator';
 import type { Response } from 'express';
@@ -12,6 +13,13 @@ export class PlainError extends Error {
     readonly more: Omit<ErrorReply, 'words'> = {},
   ) {
     super(words);
+  }
+}
+
+/** A refusal that has a code: its words stand in core, with those of its part of the job. */
+export class Refused<Code extends RefusalCode> extends PlainError {
+  constructor(code: Code, ...[facts]: RefusalFacts<Code> extends void ? [] : [RefusalFacts<Code>]) {
+    super(REFUSALS[code].status, sayRefusal(code, facts as RefusalFacts<Code>), { code, ...(facts !== undefined && { facts }) });
   }
 }
 

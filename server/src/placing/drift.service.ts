@@ -1,6 +1,6 @@
 // Looks at what really stands on the channels, and settles differences by the side that the host chose.
 import type { ChannelResult, FoundEvent } from '@lantern/contract';
-import { AIRING_FIELDS, asPlainText, MINUTE_MS, reconciled, type AiringFacts, type AiringField, type Sides } from '@lantern/core';
+import { AIRING_FIELDS, asPlainText, MINUTE_MS, reconciled, type AiringFacts, type AiringField, type Sides, sayPlaced } from '@lantern/core';
 import { Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
 import { isDeepStrictEqual } from 'node:util';
@@ -11,7 +11,7 @@ import { ChannelsService } from '../channels/channels.service';
 import { Clock } from '../foundation/clock';
 import { isThere } from '../channels/connectors/connector';
 import { RegularWork } from '../foundation/regular-work';
-import { PlainError } from '../foundation/errors';
+import { PlainError, Refused } from '../foundation/errors';
 import { LinesService } from '../lines/lines.service';
 import type { Person } from '../people/people.entities';
 import { together } from '../foundation/together';
@@ -120,7 +120,7 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
   private async settleAlone(person: Person, showId: string, airingId: string, sides: Sides): Promise<ChannelResult[]> {
     const { show, airings } = await this.shows.whole(person.stationId, showId);
     const one = airings.find(({ airing }) => airing.id === airingId);
-    if (!one || one.airing.seen === null) throw new PlainError(409, 'There is nothing to settle on this channel. Look at it again.');
+    if (!one || one.airing.seen === null) throw new Refused('settling: nothing to settle');
     const { airing, channel } = one;
     const theirs = AIRING_FIELDS.filter((field) => sides[field] === 'theirs');
     // Told is what both agreed on: the fields taken over are the channel's own words.
@@ -143,7 +143,9 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
         await this.airingRows.change(one.id, { told: { ...told, ...Object.fromEntries(chosen.map((field) => [field, ours[field]])) } as AiringFacts });
       }
       await this.lookNow(fresh.id);
-      const words = tells ? `${channelInFull(channel)} says what the sheet says.` : `Taken over from ${channelInFull(channel)}.`;
+      const words = tells
+        ? sayPlaced({ code: 'says the same', channel: channelInFull(channel) })
+        : sayPlaced({ code: 'taken over', channel: channelInFull(channel) });
       return [{ airingId, channelName: channelInFull(channel), done: true, words }];
     } catch (error) {
       const words = wordsOfNetworkError(error, channel, this.access.connectorOf(channel));
@@ -159,7 +161,7 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
   private async forgetAlone(stationId: string, showId: string, airingId: string): Promise<void> {
     const { airings } = await this.shows.whole(stationId, showId);
     const one = airings.find(({ airing }) => airing.id === airingId);
-    if (!one?.airing.gone) throw new PlainError(409, 'The event still stands on this channel. Withdraw it there instead.');
+    if (!one?.airing.gone) throw new Refused('settling: still stands');
     const { round } = one.airing;
     const nothing = { told: null, toldPicture: null, toldChoices: null, seen: null, seenAt: null, gone: false, remoteId: null, watchUrl: null };
     await together(this.database, async () => {
@@ -194,14 +196,13 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
 
   private async attachAlone(person: Person, showId: string, channelId: string, remoteId: string): Promise<void> {
     const { show, airings } = await this.shows.whole(person.stationId, showId);
-    if (!isStillPlanned(show)) throw new PlainError(409, 'This show has been on air. Attach a show that is still to come.');
+    if (!isStillPlanned(show)) throw new Refused('attaching: was on air');
     const channel = await this.channels.one(person.stationId, channelId);
     const connector = this.access.connectorOf(channel);
     const other = await this.airingRows.otherFor(channelId, remoteId, showId);
-    if (other) throw new PlainError(409, 'Another show of yours stands for this event already.');
+    if (other) throw new Refused('attaching: another show');
     const before = airings.find((each) => each.channel.id === channelId)?.airing ?? null;
-    if (before?.placing === 'placed' || before?.placing === 'unsure')
-      throw new PlainError(409, `The show stands on ${channel.name} already. Withdraw it there first.`);
+    if (before?.placing === 'placed' || before?.placing === 'unsure') throw new Refused('attaching: stands already', { channel: channel.name });
     const wasPlacing = before?.placing;
     let there;
     try {
@@ -209,7 +210,7 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
     } catch (error) {
       throw new PlainError(502, wordsOfNetworkError(error, channel, connector));
     }
-    if (there?.state !== 'planned') throw new PlainError(404, `This event is not on ${channelInFull(channel)} any more. Look at the list again.`);
+    if (there?.state !== 'planned') throw new Refused('attaching: event gone', { channel: channelInFull(channel) });
     const { facts, watchUrl } = there;
     const columns = {
       ...{ placing: 'placed' as const, placedAt: facts.startsAt, visibility: facts.visibility, told: facts },
@@ -222,8 +223,7 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
       const mine: Airing = Object.assign(before ?? { ...BLANK_AIRING, id: randomUUID(), showId, channelId }, columns);
       if (!before) await this.airingRows.add(mine);
       // Withdrawn, unticked or placed meanwhile: then it is another airing that somebody has looked at.
-      else if (!(await this.airingRows.change(before.id, columns, wasPlacing)))
-        throw new PlainError(409, 'Somebody changed this channel meanwhile. Look at it again.');
+      else if (!(await this.airingRows.change(before.id, columns, wasPlacing))) throw new Refused('attaching: changed meanwhile');
       await this.takeOver(person, Object.assign(show, common), mine, alone ? AIRING_FIELDS : ['title', 'text', 'visibility'], common);
       await this.shows.settleState(showId);
       return mine;

@@ -1,7 +1,7 @@
 // Who talks to networks about a show, and when. Placing, moving, withdrawing, looking and taking over change the same rows by what
 // they hear, so one waits for the other; what goes on about one airing alone holds up no other airing.
 import { Injectable } from '@nestjs/common';
-import { PlainError } from '../foundation/errors';
+import { Refused } from '../foundation/errors';
 
 interface Talk {
   showId: string;
@@ -23,7 +23,7 @@ export class NetworkTalk {
   /** What somebody has pressed. Refused while an earlier press is still being answered: a second press must not do it once more. */
   press<T>(showId: string, work: () => Promise<T>): Promise<T> {
     for (const talk of this.talks) {
-      if (talk.showId === showId && talk.pressed) return Promise.reject(new PlainError(409, 'The channels are still being asked. Wait for their answers.'));
+      if (talk.showId === showId && talk.pressed) return Promise.reject(new Refused('placing: being asked'));
     }
     return this.talk({ showId, airingId: null, pressed: true }, work);
   }

@@ -12,7 +12,7 @@ import {
 } from '@lantern/contract';
 import { AIRING_FIELDS, instant, MINUTE_MS, type Sides, whenOf } from '@lantern/core';
 import { Body, Controller, Get, HttpCode, Post, Query } from '@nestjs/common';
-import { PlainError } from '../foundation/errors';
+import { Refused } from '../foundation/errors';
 import type { Person } from '../people/people.entities';
 import { May, SignedIn } from '../people/signed-in';
 import { AiringId, ShowId } from '../shows/show-id';
@@ -122,6 +122,6 @@ export class PlacingController {
 
 function sidesOf(sides: Record<string, unknown>): Sides {
   const known = AIRING_FIELDS.filter((field) => sides[field] === 'ours' || sides[field] === 'theirs');
-  if (!known.length) throw new PlainError(422, 'Say which side is to win.');
+  if (!known.length) throw new Refused('settling: no side');
   return Object.fromEntries(known.map((field) => [field, sides[field]]));
 }

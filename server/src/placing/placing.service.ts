@@ -10,6 +10,9 @@ import {
   type AiringSettings,
   type Finding,
   type RuleSheet,
+  sayAllButOne,
+  sayNoAccess,
+  sayPlaced,
 } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { ChannelAccessService, channelInFull, placeName, wordsOfNetworkError } from '../channels/access.service';
@@ -17,7 +20,7 @@ import type { Channel } from '../channels/channel.entities';
 import { AccessEnded, isThere, NetworkRefusal, seenOrGone, type AiringOrder, type Picture, type SeenEvent } from '../channels/connectors/connector';
 import { RuleBookService } from '../channels/rule-book.service';
 import { Clock } from '../foundation/clock';
-import { PlainError } from '../foundation/errors';
+import { Refused } from '../foundation/errors';
 import { LinesService } from '../lines/lines.service';
 import { PlanService } from '../lines/plan.service';
 import type { Station } from '../people/people.entities';
@@ -59,17 +62,16 @@ export class PlacingService {
     return this.alone(showId, async () => {
       await this.composer.bringUpToDate(showId);
       const { show, airings } = await this.shows.whole(stationId, showId);
-      if (!isStillPlanned(show)) throw new PlainError(409, 'This show has been on air. Plan it again for another date, then place that.');
-      if (!airings.length) throw new PlainError(422, 'No channel is ticked. Tick at least one, then place the show.');
-      if (show.toLook.includes('time')) throw new PlainError(422, 'Clocks are changed over this start. Look at the time and choose which is meant.');
+      if (!isStillPlanned(show)) throw new Refused('placing: was on air');
+      if (!airings.length) throw new Refused('placing: no channel');
+      if (show.toLook.includes('time')) throw new Refused('placing: clocks change');
       const station = await this.airings.station(stationId);
       const missing = airings.filter(({ airing }) => !isReady(airing) && (!airingIds || airingIds.includes(airing.id)));
       const objections = await Promise.all(missing.map(({ airing, channel }) => this.objection(show, airing, channel, station)));
       const objected = missing.flatMap(({ channel }, at) => (objections[at] && !objections[at].tooFar ? [{ channel, words: objections[at].words }] : []));
-      if (objected.length && objected.length === missing.length) throw new PlainError(422, objected[0]!.words);
+      if (objected.length && objected.length === missing.length) throw new Refused('placing: objection', { words: objected[0]!.words });
       if (objected.length && !partial) {
-        const words = objected.map(({ channel, words: objection }) => `${channelInFull(channel)}: ${objection}`).join(' ');
-        throw new PlainError(422, `Nothing was placed. ${words} Put it right, or place it on the other channels alone.`);
+        throw new Refused('placing: objections', { objections: objected.map(({ channel, words }) => ({ channel: channelInFull(channel), words })) });
       }
       const results = await Promise.all(missing.map(({ airing, channel }, at) => this.placeOne(show, airing, channel, station, objections[at]!)));
       await this.shows.settleState(show.id);
@@ -163,7 +165,7 @@ export class PlacingService {
     return this.alone(showId, async () => {
       await this.composer.bringUpToDate(showId);
       const { show, airings } = await this.shows.whole(stationId, showId);
-      if (show.state === 'over') throw new PlainError(409, 'This show is over. Its channels are told nothing any more.');
+      if (show.state === 'over') throw new Refused('placing: over');
       const station = await this.airings.station(stationId);
       const standing = airings.filter(({ airing, channel }) => {
         if (airing.placing !== 'placed' || (airingIds && !airingIds.includes(airing.id))) return false;
@@ -189,7 +191,7 @@ export class PlacingService {
     const told = await this.attempt(airing, channel, () => this.tell(show, airing, channel, station));
     if (!told.done) return told;
     const proven = await this.proven(told, show, airing, channel, station);
-    return locked.length ? { ...proven, done: false, words: `${proven.words} One thing stays as it is there: ${lockedWords}` } : proven;
+    return locked.length ? { ...proven, done: false, words: sayAllButOne(proven.words, lockedWords) } : proven;
   }
 
   /** What the channel does not change of what stands there, where the sheet says otherwise by now. */
@@ -217,14 +219,14 @@ export class PlacingService {
       if (airing.toldPicture !== (show.thumbnail?.version ?? null)) await this.sendPicture(show, airing, channel);
     }
     await this.keep(airing, { placedAt: order.startsAt ?? show.startsAt, refusal: '', ...this.toldNow(show, airing, channel, order) });
-    return `Changed on ${channelInFull(channel)}.`;
+    return sayPlaced({ code: 'changed', channel: channelInFull(channel) });
   }
 
   /** Takes the show off its channels; with `airingIds` only off those. It is withdrawn once it stands nowhere. */
   async withdraw(stationId: string, showId: string, airingIds: readonly string[] | null = null): Promise<ChannelResult[]> {
     return this.alone(showId, async () => {
       const { show, airings } = await this.shows.whole(stationId, showId);
-      if (!isStillPlanned(show)) throw new PlainError(409, 'Only a show that has not been on air can be withdrawn. Wrap it up instead.');
+      if (!isStillPlanned(show)) throw new Refused('placing: not to be withdrawn');
       const station = await this.airings.station(stationId);
       const meant = airings.filter(({ airing }) => isWithdrawable(airing) && (!airingIds || airingIds.includes(airing.id)));
       const results = await Promise.all(meant.map(({ airing, channel }) => this.attempt(airing, channel, () => this.takeOff(show, airing, channel, station))));
@@ -238,12 +240,12 @@ export class PlacingService {
     return this.alone(showId, async () => {
       const { show, airings } = await this.shows.whole(stationId, showId);
       const one = airings.find(({ airing }) => airing.id === airingId);
-      if (!one || !standsThere(one.airing)) throw new PlainError(409, 'The show does not stand on this channel. Place it instead.');
+      if (!one || !standsThere(one.airing)) throw new Refused('placing: does not stand there');
       const station = await this.airings.station(stationId);
       const { airing, channel } = one;
       // Whether it can be placed anew is looked at before anything is taken away.
       const objection = await this.objection(show, { ...airing, placing: 'none', placedAt: null }, channel, station);
-      if (objection) throw new PlainError(422, objection.words);
+      if (objection) throw new Refused('placing: objection', { words: objection.words });
       const withdrawn = await this.attempt(airing, channel, () => this.takeOff(show, airing, channel, station));
       if (!withdrawn.done) return [withdrawn];
       const results = [await this.placeOne(show, airing, channel, station, null)];
@@ -259,7 +261,7 @@ export class PlacingService {
       await seenOrGone(connector.withdraw(this.access.of(channel), airing.remoteId!));
     }
     await this.keep(airing, { placing: 'withdrawn', refusal: '', seen: null, seenAt: null, gone: false });
-    return `Withdrawn from ${channelInFull(channel)}.`;
+    return sayPlaced({ code: 'withdrawn', channel: channelInFull(channel) });
   }
 
   private async placeOne(show: Show, airing: Airing, channel: Channel, station: Station, objection: Objection | null): Promise<ChannelResult> {
@@ -279,11 +281,11 @@ export class PlacingService {
     const connector = this.access.connectorOf(channel);
     if (!connector) {
       await this.keep(airing, { placing: 'placed', placedAt: show.startsAt, refusal: '' });
-      return result(airing, channel, true, `${channelInFull(channel)} is ready: its picture is sent when the show goes on air.`);
+      return result(airing, channel, true, sayPlaced({ code: 'ready for picture', channel: channelInFull(channel) }));
     }
     if (!this.ruleBook.rules(channel).maySchedule) {
       await this.keep(airing, { placing: 'awaits air', refusal: '' });
-      return result(airing, channel, true, `${channelInFull(channel)} is ready: the show begins there when you go on air.`);
+      return result(airing, channel, true, sayPlaced({ code: 'begins on air', channel: channelInFull(channel) }));
     }
     try {
       await this.create(show, airing, channel, station, show.startsAt);
@@ -295,11 +297,11 @@ export class PlacingService {
     try {
       await this.sendPicture(show, airing, channel);
     } catch (error) {
-      const refusal = `It stands there, but without its picture. ${wordsOfNetworkError(error, channel, connector)}`;
+      const refusal = sayPlaced({ code: 'without picture', trouble: wordsOfNetworkError(error, channel, connector) });
       await this.keep(airing, { refusal });
       return result(airing, channel, true, refusal);
     }
-    return this.proven(result(airing, channel, true, `Placed on ${channelInFull(channel)}.`), show, airing, channel, station);
+    return this.proven(result(airing, channel, true, sayPlaced({ code: 'placed', channel: channelInFull(channel) })), show, airing, channel, station);
   }
 
   /** A result with what the channel itself says of the event; one that is called off, over or missing there is not done. */
@@ -307,7 +309,7 @@ export class PlacingService {
     const proof = await this.proof(show, airing, channel, station);
     if (proof === null) return told;
     if (proof !== 'gone') return { ...told, proof };
-    const words = `${placeName(channel)} answered, but says that the event is called off, over or missing there. Let it go there, then place it anew.`;
+    const words = sayPlaced({ code: 'not there after all', network: placeName(channel) });
     await this.keep(airing, { refusal: words });
     return { ...told, done: false, words };
   }
@@ -412,8 +414,7 @@ export class PlacingService {
   private async objection(show: Show, airing: Airing, channel: Channel, station: Station): Promise<Objection | null> {
     const state = this.access.stateOf(channel);
     const simply = (words: string) => ({ words, tooFar: false });
-    if (state === 'ended') return simply(`Access to ${channel.name} was withdrawn or has run out. Link the channel again.`);
-    if (state === 'unreadable') return simply(`The key file that sealed the access to ${channel.name} is lost. Link the channel again.`);
+    if (state === 'ended' || state === 'unreadable') return simply(sayNoAccess(state, channel.name));
     const findings = checkShow(this.airings.checked(show, airing, channel, station), this.ruleBook.rules(channel), this.clock.now());
     const first = findings.find(({ severity }) => severity === 'objection');
     if (first) return { words: sayFinding(first, placeName(channel), show.zone), tooFar: false };

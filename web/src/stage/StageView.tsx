@@ -21,7 +21,7 @@ import { RemoteStage } from './RemoteStage';
 import { sceneName } from './scene-name';
 import { canRunStage } from '../app/stage-support';
 import { isElsewhere, NARROWEST_PX } from './stage-browser';
-import { measuring, StageEngine } from './stage-engine';
+import { StageEngine } from './stage-engine';
 import { useStage } from './stage-store';
 import { useStageKeys } from './stage-keys';
 import { Strip } from './StageStrip';
@@ -47,11 +47,6 @@ export function StageView() {
   if (show.data.pictureFrom === 'encoder') return <EncoderStage show={show.data} />;
   if (remote) return <RemoteStage show={show.data} />;
   return <Stage show={show.data} hostName={me.data.name} stationName={me.data.station.name} />;
-}
-
-/** What a measurement reads off the page. */
-function Pulse() {
-  return <output className="visually-hidden" data-pulse={JSON.stringify(useStage(({ pulse }) => pulse))} />;
 }
 
 function ShowOver({ show }: { show: ShowView }) {
@@ -158,7 +153,6 @@ function Stage({ show, hostName, stationName }: { show: ShowView; hostName: stri
           </Button>
         </div>
       </div>
-      {measuring().on && <Pulse />}
       <LampEdge air={air} unheardSince={connected ? null : unheardSince} zone={show.zone} />
       <LeaveStage sends={onAir && sending} showId={show.id} />
       {asksWrap && air && (

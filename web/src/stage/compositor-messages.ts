@@ -14,24 +14,10 @@ export type ToCompositor =
       onNext: SceneId;
       /** How far the server's clock is ahead of this machine's, in ms. */
       aheadMs: number;
-      /** Measuring only: stamp each picture with the moment of its drawing. */
-      stamp: boolean;
     }
   | { type: 'camera'; place: number; frames: ReadableStream<VideoFrame> | null }
   | { type: 'scenes'; onProgramme: SceneId; onNext: SceneId }
   | { type: 'content'; content: SceneContent; aheadMs: number }
   | { type: 'end' };
 
-/** Once a second: what the last second was like. */
-export interface CompositorPulse {
-  type: 'pulse';
-  framesPerSecond: number;
-  /** Drawing time per picture, in ms. */
-  drawMedianMs: number;
-  draw95thMs: number;
-  /** Pictures that were due and not made, since the beginning. */
-  dropped: number;
-  drawn: number;
-}
-
-export type FromCompositor = CompositorPulse | { type: 'failed'; words: string };
+export type FromCompositor = { type: 'failed'; words: string };

@@ -177,15 +177,3 @@ function drawLantern(context: Context, x: number, y: number, size: number, lit: 
   context.stroke();
   context.restore();
 }
-
-/** Bits of the stamp, each a square of this many pixels along the lower edge. */
-export const STAMP_BITS = 41;
-export const STAMP_PX = 16;
-
-/** Measuring only: writes a time as black and white squares that survive encoding. */
-export function paintStamp(context: Context, epochMs: number): void {
-  for (let bit = 0; bit < STAMP_BITS; bit++) {
-    context.fillStyle = Math.floor(epochMs / 2 ** bit) % 2 ? '#fff' : '#000';
-    context.fillRect(bit * STAMP_PX, PROGRAMME.height - STAMP_PX, STAMP_PX, STAMP_PX);
-  }
-}

@@ -20,12 +20,6 @@ const AUDIO_BPS = 128_000;
 const KEY_FRAME_EVERY_MS = 1_000;
 const REMEMBERED_DEVICES = 'lantern-devices';
 
-/** Measuring only, from the address: `measure=stamp` writes the time on each picture, `cameras` opens so many. */
-export function measuring(): { on: boolean; stamp: boolean; cameras: number } {
-  const search = new URLSearchParams(window.location.search);
-  return { on: search.has('measure'), stamp: search.get('measure') === 'stamp', cameras: Number(search.get('cameras') ?? 1) };
-}
-
 export class StageEngine {
   private readonly worker = new Worker(new URL('./compositor.worker.ts', import.meta.url), { type: 'module' });
   private readonly picture = new MediaStreamTrackGenerator<VideoFrame>({ kind: 'video' });
@@ -49,8 +43,7 @@ export class StageEngine {
     this.set({ ...EMPTY_STAGE });
     const canvas = next.transferControlToOffscreen();
     this.worker.onmessage = ({ data }: MessageEvent<FromCompositor>) => {
-      if (data.type === 'pulse') this.set({ pulse: data });
-      else this.set({ trouble: 'The programme could not be drawn. Reload the stage.' });
+      if (data.type === 'failed') this.set({ trouble: 'The programme could not be drawn. Reload the stage.' });
     };
     const { programme } = this.get();
     this.tell(
@@ -66,7 +59,6 @@ export class StageEngine {
         onProgramme: programme,
         onNext: sceneAfterTake(programme),
         aheadMs: serverAheadMs(),
-        stamp: measuring().stamp,
       },
       [this.picture.writable, canvas],
     );
@@ -118,7 +110,6 @@ export class StageEngine {
     const [camera] = stream.getVideoTracks();
     const frames = camera ? new MediaStreamTrackProcessor<VideoFrame>({ track: camera, maxBufferSize: 1 }).readable : null;
     this.tell({ type: 'camera', place: 0, frames }, frames ? [frames] : []);
-    if (measuring().cameras > 1) await this.openMoreCameras(measuring().cameras);
     if (hasMicrophone) this.sound.useMicrophone(stream);
     void this.sound.wake();
     const chosen = {
@@ -134,17 +125,6 @@ export class StageEngine {
     this.set({ devices: { state: 'ready', words: missing }, ...chosen });
     this.gateMicrophone();
     await this.listDevices();
-  }
-
-  /** Measuring only: as many pictures as guests would bring, each of the size in which it is drawn. */
-  private async openMoreCameras(cameras: number): Promise<void> {
-    // A device that is open in two sizes is scaled for each, which guests' pictures are not.
-    for (const track of this.devices?.getVideoTracks() ?? []) track.stop();
-    for (let place = 0; place < cameras; place++) {
-      const stream = await navigator.mediaDevices.getUserMedia({ video: { width: { exact: 640 }, height: { exact: 360 }, frameRate: 30 } });
-      const frames = new MediaStreamTrackProcessor<VideoFrame>({ track: stream.getVideoTracks()[0]!, maxBufferSize: 1 }).readable;
-      this.tell({ type: 'camera', place, frames }, [frames]);
-    }
   }
 
   /** Nothing is taken on a stage that does not send while another does. */

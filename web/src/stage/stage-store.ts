@@ -2,7 +2,6 @@
 import type { AirView } from '@lantern/contract';
 import type { SceneId, SoundVerdict } from '@lantern/core';
 import { create } from 'zustand';
-import type { CompositorPulse } from './compositor-messages';
 
 export interface Device {
   id: string;
@@ -29,7 +28,6 @@ export interface StageState {
   soundAsleep: boolean;
   sending: boolean;
   air: AirView | null;
-  pulse: CompositorPulse | null;
   trouble: string;
 }
 
@@ -48,7 +46,6 @@ export const EMPTY_STAGE: StageState = {
   soundAsleep: false,
   sending: false,
   air: null,
-  pulse: null,
   trouble: '',
 };
 
