@@ -6,7 +6,7 @@ import { Logger } from '@nestjs/common';
 import { mkdirSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Channel } from '../channels/channel.entities';
-import { placeName, wordsOfNetworkError, type ChannelAccessService } from '../channels/access.service';
+import { placeName, wordsOfNetworkError, type ChannelAccessService, ourWords } from '../channels/access.service';
 import { identityOf } from '../channels/channels.service';
 import { AccessEnded, NetworkRefusal, NetworkSilence } from '../channels/connectors/connector';
 import type { RuleBookService } from '../channels/rule-book.service';
@@ -288,7 +288,7 @@ export class AirSession {
       watch.facts.report = { at: this.host.clock.now(), facts: { event: 'missing', pictureArrives: false, watching: null } };
     } else if (error instanceof NetworkRefusal) {
       const connector = this.host.access.connectorOf(watch.channel);
-      watch.facts.startRefused = connector?.ourWords(error.reason) ?? error.words;
+      watch.facts.startRefused = ourWords(connector, error.reason) ?? error.words;
     } else if (error instanceof AccessEnded) {
       watch.facts.accessEnded = true;
     } else if (error instanceof NetworkSilence) {

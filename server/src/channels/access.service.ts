@@ -176,6 +176,11 @@ export function channelInFull(channel: Pick<Channel, 'name' | 'network'>): strin
   return channel.network === 'typed-in' ? channel.name : `${channel.name} (${NETWORK_NAMES[channel.network]})`;
 }
 
+/** A network's reason in our words; null where we know no better ones than its own. A reason may be called anything, also as what every object has. */
+export function ourWords(connector: Connector | null, reason: string): string | null {
+  return connector && Object.hasOwn(connector.words, reason) ? connector.words[reason]! : null;
+}
+
 /** What went wrong with a network, in one or two sentences that name the channel and the way out. */
 export function wordsOfNetworkError(
   error: unknown,
@@ -184,7 +189,7 @@ export function wordsOfNetworkError(
   again: 'by hand' | 'by itself' = 'by hand',
 ): string {
   const network = placeName(channel);
-  if (error instanceof NetworkRefusal) return connector?.ourWords(error.reason) ?? sayNetworkTrouble({ code: 'refused', network, said: error.words });
+  if (error instanceof NetworkRefusal) return ourWords(connector, error.reason) ?? sayNetworkTrouble({ code: 'refused', network, said: error.words });
   if (error instanceof NetworkSilence) return sayNetworkTrouble({ code: 'silent', network, how: error.message }, again);
   if (error instanceof AccessEnded) return sayNetworkTrouble({ code: 'access ended', network, channel: channel.name });
   if (error instanceof PlainError) return error.words;

@@ -142,8 +142,8 @@ export interface Connector {
   start(access: Access, eventId: string): Promise<void>;
   end(access: Access, eventId: string): Promise<void>;
   withdraw(access: Access, eventId: string): Promise<void>;
-  /** The network's reason in our words, where we know better ones than its own. */
-  ourWords(reason: string): string | null;
+  /** Reasons of the network in our words, where we know better ones than its own. */
+  readonly words: Readonly<Record<string, string>>;
 }
 
 /** The network said no: `words` tell why and what helps. Asking again as it is will not help. */

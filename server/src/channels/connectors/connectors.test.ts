@@ -1,6 +1,7 @@
 // The same cases for every network, through its connector, against the real stand-ins.
 import 'reflect-metadata';
 import type { NestExpressApplication } from '@nestjs/platform-express';
+import { ourWords } from '../access.service';
 import { Test } from '@nestjs/testing';
 import { createHash, randomBytes } from 'node:crypto';
 import { mkdtempSync, rmSync } from 'node:fs';
@@ -140,7 +141,9 @@ describe.each(CASES)('%s', (_name, it) => {
     expect((await connector.conditions(bad, kind, Date.now())).some(({ state }) => state === 'unmet')).toBe(true);
     const its = await order(it, { remoteLineId: (await connector.lasting?.make?.(bad, 'Dome'))?.remoteId ?? null });
     await expect(connector.place(bad, its, randomBytes(8).toString('hex'))).rejects.toMatchObject({ reason: 'not-eligible' });
-    expect(connector.ourWords('not-eligible')).toContain('what is missing');
+    expect(ourWords(connector, 'not-eligible')).toContain('what is missing');
+    // A network may call a reason what every object has.
+    for (const odd of ['constructor', '__proto__', 'toString']) expect(ourWords(connector, odd)).toBeNull();
     await operate('accounts', { account: it.bad, ...it.remedy });
     expect((await connector.conditions(bad, kind, Date.now())).map(({ state }) => state)).not.toContain('unmet');
     const placed = await connector.place(bad, its, randomBytes(8).toString('hex'));

@@ -8,7 +8,7 @@ import {
   GuildhandTalkRequest,
   GuildhandTalks,
 } from '@lantern/contract/network-http';
-import { DAY_MS, HOUR_MS, instant, MINUTE_MS, type AccountKind, type Condition, type NetworkReport, type RuleNotice } from '@lantern/core';
+import { DAY_MS, HOUR_MS, MINUTE_MS, type AccountKind, type Condition, type NetworkReport, type RuleNotice } from '@lantern/core';
 import {
   seenOrGone,
   type Access,
@@ -21,19 +21,20 @@ import {
   type PlacedEvent,
   type SeenEvent,
 } from './connector';
-import { textIn } from './network-http';
+import { madeOnce, noticeOf, ON_AIR, refusalBy, set, type AnnouncedLimits } from './shared';
 
 const EVENT = { announced: 'planned', open: 'public', closed: 'over', cancelled: 'withdrawn' } as const;
 const OLDER_THAN_DAYS = 30;
 const CONNECTIONS = 50;
-const NOTICE: Record<GuildhandRuleChanges['data'][number]['attributes']['rule'], { limit: RuleNotice['limit']; unit: number }> = {
+const NOTICE: AnnouncedLimits<GuildhandRuleChanges['data'][number]['attributes']['rule']> = {
   title: { limit: 'titleMax', unit: 1 },
   summary: { limit: 'textMax', unit: 1 },
   'days-ahead': { limit: 'furthestAheadMs', unit: DAY_MS },
   'minutes-before': { limit: 'leastLeadMs', unit: MINUTE_MS },
   'longest-hours': { limit: 'longestMs', unit: HOUR_MS },
 };
-const WORDS: Record<string, string> = {
+const PROBLEM = refusalBy('type', 'detail');
+const WORDS: Readonly<Record<string, string>> = {
   'too-early': 'Guildhand lets a show start from 20 minutes before its time.',
   'no-picture': 'Guildhand sees no picture yet. It is asked again in a moment.',
   'begins-locked': 'Guildhand does not move a show that stands there. Withdraw it there and place it again at the new time.',
@@ -45,13 +46,14 @@ const WORDS: Record<string, string> = {
 export class GuildhandConnector implements Connector {
   readonly network = 'guildhand';
   readonly oauthPath = '/guildhand/oauth';
+  readonly words = WORDS;
   /** Each show has its own line there. */
   readonly lasting = null;
 
   /** Problem details (RFC 9457): the type's last part names the reason. */
   readRefusal(body: unknown) {
-    const [type, text] = [textIn(body, 'type'), textIn(body, 'detail')];
-    return type !== null && text !== null ? { reason: type.split('/').at(-1)!, text } : null;
+    const refusal = PROBLEM(body);
+    return refusal && { ...refusal, reason: refusal.reason.split('/').at(-1)! };
   }
 
   async identities(request: AuthorisedRequest): Promise<Identity[]> {
@@ -72,10 +74,7 @@ export class GuildhandConnector implements Connector {
 
   async notices(request: AuthorisedRequest): Promise<RuleNotice[]> {
     const { data } = await request('/guildhand/v2/rule-changes', { reply: GuildhandRuleChanges });
-    return data.flatMap(({ id, attributes: { rule, becomes, from } }) => {
-      const known = NOTICE[rule];
-      return known ? [{ id, limit: known.limit, value: becomes * known.unit, from: instant(Date.parse(from)) }] : [];
-    });
+    return data.flatMap(({ id, attributes: { rule: name, becomes: value, from } }) => noticeOf(NOTICE, { id, name, value, from: Date.parse(from) }));
   }
 
   async rotateEventLine({ request }: Access, eventId: string): Promise<void> {
@@ -100,13 +99,7 @@ export class GuildhandConnector implements Connector {
         },
       },
     };
-    const { data } = await request(`/guildhand/v2/accounts/${remoteId}/talks`, {
-      reply: GuildhandTalk,
-      method: 'POST',
-      body,
-      headers: { 'idempotency-key': once },
-      repeatable: true,
-    });
+    const { data } = await request(`/guildhand/v2/accounts/${remoteId}/talks`, { reply: GuildhandTalk, body, ...madeOnce(once) });
     return { remoteId: data.id, watchUrl: data.links.invitation ?? data.links.page };
   }
 
@@ -123,12 +116,12 @@ export class GuildhandConnector implements Connector {
         },
       },
     };
-    await request(`/guildhand/v2/talks/${eventId}`, { reply: GuildhandTalk, method: 'PATCH', body, repeatable: true });
+    await request(`/guildhand/v2/talks/${eventId}`, { reply: GuildhandTalk, ...set('PATCH', body) });
   }
 
   async setThumbnail({ request }: Access, eventId: string, { jpeg, words }: Picture): Promise<void> {
     const body = { data: { type: 'picture', attributes: { bytes: jpeg.toString('base64'), words } } };
-    await request(`/guildhand/v2/talks/${eventId}/picture`, { reply: 'nothing', method: 'PUT', body, repeatable: true });
+    await request(`/guildhand/v2/talks/${eventId}/picture`, { reply: 'nothing', ...set('PUT', body) });
   }
 
   async look({ request }: Access, eventId: string): Promise<SeenEvent | null> {
@@ -141,24 +134,20 @@ export class GuildhandConnector implements Connector {
   }
 
   async report({ request }: Access, eventId: string): Promise<NetworkReport> {
-    const { data } = await request(`/guildhand/v2/talks/${eventId}`, { reply: GuildhandTalk, timeoutMs: 3_000, tries: 1 });
+    const { data } = await request(`/guildhand/v2/talks/${eventId}`, { reply: GuildhandTalk, ...ON_AIR });
     return { event: EVENT[data.attributes.state], pictureArrives: data.attributes.picture_seen, watching: data.attributes.attending };
   }
 
   async start({ request }: Access, eventId: string): Promise<void> {
-    await request(`/guildhand/v2/talks/${eventId}/opening`, { reply: GuildhandTalk, method: 'POST', repeatable: true, tries: 1 });
+    await request(`/guildhand/v2/talks/${eventId}/opening`, { reply: GuildhandTalk, ...set('POST'), tries: 1 });
   }
 
   async end({ request }: Access, eventId: string): Promise<void> {
-    await request(`/guildhand/v2/talks/${eventId}/closing`, { reply: GuildhandTalk, method: 'POST', repeatable: true });
+    await request(`/guildhand/v2/talks/${eventId}/closing`, { reply: GuildhandTalk, ...set('POST') });
   }
 
   async withdraw({ request }: Access, eventId: string): Promise<void> {
-    await request(`/guildhand/v2/talks/${eventId}/cancellation`, { reply: GuildhandTalk, method: 'POST', repeatable: true });
-  }
-
-  ourWords(reason: string): string | null {
-    return WORDS[reason] ?? null;
+    await request(`/guildhand/v2/talks/${eventId}/cancellation`, { reply: GuildhandTalk, ...set('POST') });
   }
 }
 

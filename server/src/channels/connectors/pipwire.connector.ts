@@ -8,7 +8,7 @@ import {
   PipwirePost,
   PipwirePostRequest,
 } from '@lantern/contract/network-http';
-import { HOUR_MS, instant, type AccountKind, type Condition, type NetworkReport, type RuleNotice } from '@lantern/core';
+import { HOUR_MS, type AccountKind, type Condition, type NetworkReport, type RuleNotice } from '@lantern/core';
 import {
   NetworkRefusal,
   type Access,
@@ -21,17 +21,17 @@ import {
   type PlacedEvent,
   type RemoteLine,
 } from './connector';
-import { textIn } from './network-http';
+import { noticeOf, ON_AIR, refusalBy, set, type AnnouncedLimits } from './shared';
 
 const EVENT = { waiting: 'planned', live: 'public', gone: 'over', removed: 'withdrawn' } as const;
 const FOLLOWERS = 100;
 /** A handle has one line, which has no name or identifier of its own there. */
 const ONLY_LINE = 'line';
-const NOTICE: Record<PipwireChanges['changes'][number]['what'], { limit: RuleNotice['limit']; unit: number }> = {
+const NOTICE: AnnouncedLimits<PipwireChanges['changes'][number]['what']> = {
   characters: { limit: 'textMax', unit: 1 },
   longest_hours: { limit: 'longestMs', unit: HOUR_MS },
 };
-const WORDS: Record<string, string> = {
+const WORDS: Readonly<Record<string, string>> = {
   'one-at-a-time': 'Another show of this handle is open on Pipwire. End it there, then try again.',
   'not-eligible': 'This handle may not broadcast on Pipwire yet. Its page here says what is missing.',
 };
@@ -39,15 +39,13 @@ const WORDS: Record<string, string> = {
 export class PipwireConnector implements Connector {
   readonly network = 'pipwire';
   readonly oauthPath = '/pipwire/oauth';
+  readonly words = WORDS;
   readonly lasting: LastingLines = {
     list: async ({ remoteId, request }) => [lineOf(await request(`/pipwire/1/handles/${remoteId}/line`, { reply: PipwireLine }))],
     rotate: async ({ remoteId, request }) => lineOf(await request(`/pipwire/1/handles/${remoteId}/line/new-key`, { reply: PipwireLine, method: 'POST' })),
   };
 
-  readRefusal(body: unknown) {
-    const [reason, text] = [textIn(body, 'no'), textIn(body, 'say')];
-    return reason !== null && text !== null ? { reason, text } : null;
-  }
+  readonly readRefusal = refusalBy('no', 'say');
 
   async identities(request: AuthorisedRequest): Promise<Identity[]> {
     const { handles } = await request('/pipwire/1/handles', { reply: PipwireHandles });
@@ -62,10 +60,7 @@ export class PipwireConnector implements Connector {
 
   async notices(request: AuthorisedRequest): Promise<RuleNotice[]> {
     const { changes } = await request('/pipwire/1/changes', { reply: PipwireChanges });
-    return changes.flatMap(({ id, what, to, at }) => {
-      const known = NOTICE[what];
-      return known ? [{ id, limit: known.limit, value: to * known.unit, from: instant(at) }] : [];
-    });
+    return changes.flatMap(({ id, what: name, to: value, at: from }) => noticeOf(NOTICE, { id, name, value, from }));
   }
 
   async rotateEventLine(access: Access): Promise<void> {
@@ -78,16 +73,15 @@ export class PipwireConnector implements Connector {
 
   /** All in one go, since nothing can be changed afterwards: the picture is sent before the words. */
   async place({ remoteId, request }: Access, { wording, picture }: AiringOrder, once: string): Promise<PlacedEvent> {
-    const sent =
-      picture && (await request(`/pipwire/1/handles/${remoteId}/pictures`, { reply: PipwirePicture, method: 'POST', body: picture.jpeg, repeatable: true }));
+    const sent = picture && (await request(`/pipwire/1/handles/${remoteId}/pictures`, { reply: PipwirePicture, ...set('POST', picture.jpeg) }));
     const body: PipwireCastRequest = { say: wording.text, nonce: once, ...(sent && { picture: sent.picture }) };
-    const made = await request(`/pipwire/1/handles/${remoteId}/casts`, { reply: PipwireCast, method: 'POST', body, repeatable: true });
+    const made = await request(`/pipwire/1/handles/${remoteId}/casts`, { reply: PipwireCast, ...set('POST', body) });
     return { remoteId: made.cast, watchUrl: made.link };
   }
 
   async post({ remoteId, request }: Access, text: string, once: string): Promise<string> {
     const body: PipwirePostRequest = { say: text, nonce: once };
-    return (await request(`/pipwire/1/handles/${remoteId}/posts`, { reply: PipwirePost, method: 'POST', body, repeatable: true })).link;
+    return (await request(`/pipwire/1/handles/${remoteId}/posts`, { reply: PipwirePost, ...set('POST', body) })).link;
   }
 
   async change(): Promise<void> {
@@ -98,7 +92,7 @@ export class PipwireConnector implements Connector {
   async setThumbnail(): Promise<void> {}
 
   async report({ request }: Access, eventId: string): Promise<NetworkReport> {
-    const cast = await request(`/pipwire/1/casts/${eventId}`, { reply: PipwireCast, timeoutMs: 3_000, tries: 1 });
+    const cast = await request(`/pipwire/1/casts/${eventId}`, { reply: PipwireCast, ...ON_AIR });
     return { event: EVENT[cast.is], pictureArrives: cast.picture_comes, watching: cast.eyes };
   }
 
@@ -106,15 +100,11 @@ export class PipwireConnector implements Connector {
   async start(): Promise<void> {}
 
   async end({ request }: Access, eventId: string): Promise<void> {
-    await request(`/pipwire/1/casts/${eventId}/stop`, { reply: PipwireCast, method: 'POST', repeatable: true });
+    await request(`/pipwire/1/casts/${eventId}/stop`, { reply: PipwireCast, ...set('POST') });
   }
 
   async withdraw({ request }: Access, eventId: string): Promise<void> {
-    await request(`/pipwire/1/casts/${eventId}`, { reply: 'nothing', method: 'DELETE', repeatable: true });
-  }
-
-  ourWords(reason: string): string | null {
-    return WORDS[reason] ?? null;
+    await request(`/pipwire/1/casts/${eventId}`, { reply: 'nothing', ...set('DELETE') });
   }
 }
 

@@ -10,7 +10,7 @@ import {
   ReelmoorStanding,
   ReelmoorVisibility,
 } from '@lantern/contract/network-http';
-import { DAY_MS, HOUR_MS, instant, MINUTE_MS, type AccountKind, type Condition, type NetworkReport, type RuleNotice, type Visibility } from '@lantern/core';
+import { DAY_MS, HOUR_MS, MINUTE_MS, type AccountKind, type Condition, type NetworkReport, type RuleNotice, type Visibility } from '@lantern/core';
 import {
   NetworkRefusal,
   seenOrGone,
@@ -26,7 +26,7 @@ import {
   type RemoteLine,
   type SeenEvent,
 } from './connector';
-import { textIn } from './network-http';
+import { madeOnce, noticeOf, ON_AIR, refusalBy, set, type AnnouncedLimits } from './shared';
 
 const EVENT = { scheduled: 'planned', public: 'public', ended: 'over', cancelled: 'withdrawn' } as const;
 const VISIBILITY: Partial<Record<Visibility, ReelmoorVisibility>> = {
@@ -35,23 +35,25 @@ const VISIBILITY: Partial<Record<Visibility, ReelmoorVisibility>> = {
   'invited people': 'invited',
   supporters: 'supporters',
 };
-const NOTICE: Record<ReelmoorAnnouncements['items'][number]['limit'], { limit: RuleNotice['limit']; unit: number }> = {
+const NOTICE: AnnouncedLimits<ReelmoorAnnouncements['items'][number]['limit']> = {
   titleCharacters: { limit: 'titleMax', unit: 1 },
   descriptionCharacters: { limit: 'textMax', unit: 1 },
   daysAhead: { limit: 'furthestAheadMs', unit: DAY_MS },
   longestHours: { limit: 'longestMs', unit: HOUR_MS },
 };
-const WORDS: Record<string, string> = {
+const WORDS: Readonly<Record<string, string>> = {
   'too-early': 'Reelmoor lets a show start from 45 minutes before its time.',
   'no-picture': 'Reelmoor sees no picture yet. It is asked again in a moment.',
   'not-eligible': 'This channel may not broadcast on Reelmoor yet. Its page here says what is missing.',
   lineId: 'The line chosen for this show is gone from Reelmoor. Choose another, then try again.',
 };
+const REFUSAL = refusalBy('reason', 'text');
 const REWIND_HOURS = 3;
 
 export class ReelmoorConnector implements Connector {
   readonly network = 'reelmoor';
   readonly oauthPath = '/reelmoor/oauth';
+  readonly words = WORDS;
   readonly lasting: Required<LastingLines> = {
     list: async ({ remoteId, request }) => (await request(linesOf(remoteId), { reply: ReelmoorLineList })).items.map(lineOf),
     make: async ({ remoteId, request }, name) => lineOf(await request(linesOf(remoteId), { reply: ReelmoorLine, method: 'POST', body: { label: name } })),
@@ -62,9 +64,7 @@ export class ReelmoorConnector implements Connector {
   };
 
   readRefusal(body: unknown) {
-    const error = (body as { error?: unknown } | null)?.error;
-    const [reason, text] = [textIn(error, 'reason'), textIn(error, 'text')];
-    return reason !== null && text !== null ? { reason, text } : null;
+    return REFUSAL((body as { error?: unknown } | null)?.error);
   }
 
   async identities(request: AuthorisedRequest): Promise<Identity[]> {
@@ -81,15 +81,12 @@ export class ReelmoorConnector implements Connector {
   }
 
   async askToBroadcast({ remoteId, request }: Access): Promise<void> {
-    await request(`/reelmoor/api/channels/${remoteId}/standing/ask`, { reply: ReelmoorStanding, method: 'POST', repeatable: true });
+    await request(`/reelmoor/api/channels/${remoteId}/standing/ask`, { reply: ReelmoorStanding, ...set('POST') });
   }
 
   async notices(request: AuthorisedRequest): Promise<RuleNotice[]> {
     const { items } = await request('/reelmoor/api/announcements', { reply: ReelmoorAnnouncements });
-    return items.flatMap(({ announcementId, limit, value, inForceFrom }) => {
-      const known = NOTICE[limit];
-      return known ? [{ id: announcementId, limit: known.limit, value: value * known.unit, from: instant(Date.parse(inForceFrom)) }] : [];
-    });
+    return items.flatMap(({ announcementId: id, limit: name, value, inForceFrom }) => noticeOf(NOTICE, { id, name, value, from: Date.parse(inForceFrom) }));
   }
 
   async rotateEventLine(access: Access, eventId: string): Promise<void> {
@@ -115,23 +112,17 @@ export class ReelmoorConnector implements Connector {
       visibility: VISIBILITY[order.visibility]!,
       ...playbackOf(order),
     };
-    const made = await request(`/reelmoor/api/channels/${remoteId}/broadcasts`, {
-      reply: ReelmoorBroadcast,
-      method: 'POST',
-      body,
-      headers: { 'idempotency-key': once },
-      repeatable: true,
-    });
+    const made = await request(`/reelmoor/api/channels/${remoteId}/broadcasts`, { reply: ReelmoorBroadcast, body, ...madeOnce(once) });
     return { remoteId: made.broadcastId, watchUrl: made.admissionUrl ?? made.watchUrl };
   }
 
   async change({ request }: Access, eventId: string, order: AiringOrder): Promise<void> {
     const body: ReelmoorBroadcastChange = { ...this.changeable(order), ...playbackOf(order) };
-    await request(`/reelmoor/api/broadcasts/${eventId}`, { reply: ReelmoorBroadcast, method: 'PATCH', body, repeatable: true });
+    await request(`/reelmoor/api/broadcasts/${eventId}`, { reply: ReelmoorBroadcast, ...set('PATCH', body) });
   }
 
   async setThumbnail({ request }: Access, eventId: string, { jpeg }: Picture): Promise<void> {
-    await request(`/reelmoor/api/broadcasts/${eventId}/thumbnail`, { reply: 'nothing', method: 'PUT', body: jpeg, repeatable: true });
+    await request(`/reelmoor/api/broadcasts/${eventId}/thumbnail`, { reply: 'nothing', ...set('PUT', jpeg) });
   }
 
   async look(access: Access, eventId: string): Promise<SeenEvent | null> {
@@ -144,24 +135,20 @@ export class ReelmoorConnector implements Connector {
   }
 
   async report(access: Access, eventId: string): Promise<NetworkReport> {
-    const event = await access.request(`/reelmoor/api/broadcasts/${eventId}`, { reply: ReelmoorBroadcast, timeoutMs: 3_000, tries: 1 });
+    const event = await access.request(`/reelmoor/api/broadcasts/${eventId}`, { reply: ReelmoorBroadcast, ...ON_AIR });
     return { event: EVENT[event.status], pictureArrives: event.receiving, watching: event.watchingNow };
   }
 
   async start({ request }: Access, eventId: string): Promise<void> {
-    await request(`/reelmoor/api/broadcasts/${eventId}/start`, { reply: ReelmoorBroadcast, method: 'POST', repeatable: true, tries: 1 });
+    await request(`/reelmoor/api/broadcasts/${eventId}/start`, { reply: ReelmoorBroadcast, ...set('POST'), tries: 1 });
   }
 
   async end({ request }: Access, eventId: string): Promise<void> {
-    await request(`/reelmoor/api/broadcasts/${eventId}/end`, { reply: ReelmoorBroadcast, method: 'POST', repeatable: true });
+    await request(`/reelmoor/api/broadcasts/${eventId}/end`, { reply: ReelmoorBroadcast, ...set('POST') });
   }
 
   async withdraw({ request }: Access, eventId: string): Promise<void> {
-    await request(`/reelmoor/api/broadcasts/${eventId}`, { reply: 'nothing', method: 'DELETE', repeatable: true });
-  }
-
-  ourWords(reason: string): string | null {
-    return WORDS[reason] ?? null;
+    await request(`/reelmoor/api/broadcasts/${eventId}`, { reply: 'nothing', ...set('DELETE') });
   }
 
   private changeable({ wording, startsAt, lengthMs, visibility, remoteLineId, settings }: AiringOrder): ReelmoorBroadcastChange {

@@ -10,7 +10,7 @@ import {
   TownfoldNotices,
   TownfoldPlaces,
 } from '@lantern/contract/network-http';
-import { DAY_MS, HOUR_MS, instant, MINUTE_MS, type AccountKind, type Condition, type NetworkReport, type RuleNotice } from '@lantern/core';
+import { DAY_MS, HOUR_MS, MINUTE_MS, type AccountKind, type Condition, type NetworkReport, type RuleNotice } from '@lantern/core';
 import {
   seenOrGone,
   type Access,
@@ -23,17 +23,17 @@ import {
   type PlacedEvent,
   type SeenEvent,
 } from './connector';
-import { textIn } from './network-http';
+import { madeOnce, noticeOf, ON_AIR, refusalBy, set, type AnnouncedLimits } from './shared';
 
 const EVENT = { waiting: 'planned', showing: 'public', done: 'over', called_off: 'withdrawn' } as const;
-const NOTICE: Record<TownfoldNotices['notices'][number]['about'], { limit: RuleNotice['limit']; unit: number }> = {
+const NOTICE: AnnouncedLimits<TownfoldNotices['notices'][number]['about']> = {
   headline: { limit: 'titleMax', unit: 1 },
   words: { limit: 'textMax', unit: 1 },
   days_ahead: { limit: 'furthestAheadMs', unit: DAY_MS },
   lead_minutes: { limit: 'leastLeadMs', unit: MINUTE_MS },
   longest_hours: { limit: 'longestMs', unit: HOUR_MS },
 };
-const WORDS: Record<string, string> = {
+const WORDS: Readonly<Record<string, string>> = {
   'too-early': 'Townfold makes the show public by itself at its time.',
   'no-picture': 'Townfold sees no picture yet. It begins by itself once one arrives.',
   'not-eligible': 'This channel may not broadcast on Townfold yet. Its page here says what is missing.',
@@ -42,13 +42,11 @@ const WORDS: Record<string, string> = {
 export class TownfoldConnector implements Connector {
   readonly network = 'townfold';
   readonly oauthPath = '/townfold/oauth';
+  readonly words = WORDS;
   /** Each show has its own line there. */
   readonly lasting = null;
 
-  readRefusal(body: unknown) {
-    const [reason, text] = [textIn(body, 'refused'), textIn(body, 'because')];
-    return reason !== null && text !== null ? { reason, text } : null;
-  }
+  readonly readRefusal = refusalBy('refused', 'because');
 
   async identities(request: AuthorisedRequest): Promise<Identity[]> {
     const { places } = await request('/townfold/open/places', { reply: TownfoldPlaces });
@@ -63,10 +61,7 @@ export class TownfoldConnector implements Connector {
 
   async notices(request: AuthorisedRequest): Promise<RuleNotice[]> {
     const { notices } = await request('/townfold/open/notices', { reply: TownfoldNotices });
-    return notices.flatMap(({ notice_ref, about, becomes, since }) => {
-      const known = NOTICE[about];
-      return known ? [{ id: notice_ref, limit: known.limit, value: becomes * known.unit, from: instant(since * 1000) }] : [];
-    });
+    return notices.flatMap(({ notice_ref: id, about: name, becomes: value, since }) => noticeOf(NOTICE, { id, name, value, from: since * 1_000 }));
   }
 
   async rotateEventLine({ request }: Access, eventId: string): Promise<void> {
@@ -87,13 +82,7 @@ export class TownfoldConnector implements Connector {
       shown_to: shownTo(order),
       ...choicesOf(order),
     };
-    const made = await request(`/townfold/open/places/${remoteId}/gatherings`, {
-      reply: TownfoldGathering,
-      method: 'POST',
-      body,
-      headers: { 'idempotency-key': once },
-      repeatable: true,
-    });
+    const made = await request(`/townfold/open/places/${remoteId}/gatherings`, { reply: TownfoldGathering, body, ...madeOnce(once) });
     return { remoteId: made.gathering_ref, watchUrl: made.members_address ?? made.page_address };
   }
 
@@ -107,17 +96,16 @@ export class TownfoldConnector implements Connector {
       ...choicesOf(order),
       ...(startsAt !== null && { begins_at: startsAt / 1000 }),
     };
-    await request(`/townfold/open/gatherings/${eventId}/edit`, { reply: TownfoldGathering, method: 'POST', body, repeatable: true });
+    await request(`/townfold/open/gatherings/${eventId}/edit`, { reply: TownfoldGathering, ...set('POST', body) });
   }
 
   async post({ remoteId, request }: Access, text: string, once: string): Promise<string> {
     const body: TownfoldNoteRequest = { words: text };
-    const headers = { 'idempotency-key': once };
-    return (await request(`/townfold/open/places/${remoteId}/notes`, { reply: TownfoldNote, method: 'POST', body, headers, repeatable: true })).page_address;
+    return (await request(`/townfold/open/places/${remoteId}/notes`, { reply: TownfoldNote, body, ...madeOnce(once) })).page_address;
   }
 
   async setThumbnail({ request }: Access, eventId: string, { jpeg }: Picture): Promise<void> {
-    await request(`/townfold/open/gatherings/${eventId}/picture`, { reply: 'nothing', method: 'POST', body: jpeg, repeatable: true });
+    await request(`/townfold/open/gatherings/${eventId}/picture`, { reply: 'nothing', ...set('POST', jpeg) });
   }
 
   async look({ request }: Access, eventId: string): Promise<SeenEvent | null> {
@@ -130,7 +118,7 @@ export class TownfoldConnector implements Connector {
   }
 
   async report({ request }: Access, eventId: string): Promise<NetworkReport> {
-    const event = await request(`/townfold/open/gatherings/${eventId}`, { reply: TownfoldGathering, timeoutMs: 3_000, tries: 1 });
+    const event = await request(`/townfold/open/gatherings/${eventId}`, { reply: TownfoldGathering, ...ON_AIR });
     return { event: EVENT[event.phase], pictureArrives: event.picture_in, watching: event.onlookers };
   }
 
@@ -138,15 +126,11 @@ export class TownfoldConnector implements Connector {
   async start(): Promise<void> {}
 
   async end({ request }: Access, eventId: string): Promise<void> {
-    await request(`/townfold/open/gatherings/${eventId}/finish`, { reply: TownfoldGathering, method: 'POST', repeatable: true });
+    await request(`/townfold/open/gatherings/${eventId}/finish`, { reply: TownfoldGathering, ...set('POST') });
   }
 
   async withdraw({ request }: Access, eventId: string): Promise<void> {
-    await request(`/townfold/open/gatherings/${eventId}/call-off`, { reply: TownfoldGathering, method: 'POST', repeatable: true });
-  }
-
-  ourWords(reason: string): string | null {
-    return WORDS[reason] ?? null;
+    await request(`/townfold/open/gatherings/${eventId}/call-off`, { reply: TownfoldGathering, ...set('POST') });
   }
 }
 
