@@ -5,7 +5,9 @@ module.exports = {
   // Real servers, media and scrypt on a machine that others may share: slow is not wrong.
   testTimeout: 60_000,
   roots: ['core', 'contract', 'server', 'networks', 'web'].map((name) => `<rootDir>/${name}/src`),
-  testMatch: ['**/*.test.ts'],
+  testMatch: ['**/*.test.ts', '**/*.test.tsx'],
+  // A rendered part takes the same builds of its libraries as everything else here.
+  testEnvironmentOptions: { customExportConditions: ['node', 'node-addons'] },
   setupFiles: ['<rootDir>/jest.setup.cjs'],
   transform: {
     '^.+\\.tsx?$': [
@@ -13,7 +15,7 @@ module.exports = {
       {
         jsc: {
           parser: { syntax: 'typescript', tsx: true, decorators: true },
-          transform: { legacyDecorator: true, decoratorMetadata: true, useDefineForClassFields: false },
+          transform: { react: { runtime: 'automatic' }, legacyDecorator: true, decoratorMetadata: true, useDefineForClassFields: false },
           target: 'es2022',
         },
         module: { type: 'commonjs' },
