@@ -46,6 +46,11 @@ export function sayEnding(ending: AiringEnd): string {
   }
 }
 
+/** A show that was ended on its channels and could not be noted as over. `told`: what came of each; `storage`: what is wrong here and helps. */
+export function sayEndedUnnoted(told: readonly string[], storage: string): string {
+  return [...told, storage, 'Here the show is not over before that: wrap it up once more then.'].filter(Boolean).join(' ');
+}
+
 /** What is still to be ended, as a piece of work; null: its show was removed. `startsAt` in ms. */
 export function sayEndingWork(of: { title: string; startsAt: number; zone: string; channel: string } | null): string {
   return of ? `End “${of.title}”, ${sayDay(instant(of.startsAt), of.zone)}, on ${of.channel}` : 'End a show that was removed';

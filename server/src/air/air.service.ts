@@ -1,7 +1,7 @@
 // Going on air, resuming and wrapping up. Owns every show that is on air; stages come and go.
 import { OF_AIRINGS, RemovalService } from '../shows/removal.service';
 import type { AirView, ChannelResult, OnAirSummary, WrapResult } from '@lantern/contract';
-import { DAY_MS, MINUTE_MS, sayLampReason, type Instant, type Lamp, type SceneId, sayEnding, sayEndingWork, sayRoom } from '@lantern/core';
+import { DAY_MS, MINUTE_MS, sayLampReason, type Instant, type Lamp, type SceneId, sayEndedUnnoted, sayEnding, sayEndingWork, sayRoom } from '@lantern/core';
 import { Inject, Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { rm } from 'node:fs/promises';
 import { DataSource } from 'typeorm';
@@ -13,7 +13,7 @@ import { NetworkSilence, type Connector } from '../channels/connectors/connector
 import { RuleBookService } from '../channels/rule-book.service';
 import { Clock } from '../foundation/clock';
 import { DiskSpace } from '../foundation/disk-space';
-import { Refused } from '../foundation/errors';
+import { PlainError, Refused, storageTrouble } from '../foundation/errors';
 import { letGo } from '../foundation/let-go';
 import { together } from '../foundation/together';
 import { SETTINGS, type Settings } from '../foundation/settings';
@@ -173,9 +173,12 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
   }
 
   async take(showId: string, scene: SceneId): Promise<void> {
-    await this.stages.take(showId, scene);
     this.sessions.get(showId)?.take(scene);
     this.bus.tell({ kind: 'air', showId });
+    // Where it cannot be kept, as on a full disk, the scene is taken all the same: only a stage that comes back would not find it.
+    await this.stages.take(showId, scene).catch((error: unknown) => {
+      if (!storageTrouble(error)) throw error;
+    });
   }
 
   /** What the stage shows, whether the show is on air or not. */
@@ -211,6 +214,12 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
       const over = await this.showRows.become(showId, show.state, { state: 'over', endedAt: now });
       if (over) await this.recordings.want(show, now + CLOSING_MAY_TAKE_MS);
       return over;
+    }).catch(async (error: unknown) => {
+      const storage = storageTrouble(error);
+      if (!storage) throw error;
+      // A disk that is full must not keep a show before its viewers: what can be ended is ended all the same.
+      const told = await Promise.all(placed.map((each) => this.endUnnoted(show, each)));
+      throw new PlainError(storage.status, sayEndedUnnoted(told, storage.words));
     });
     if (!ended) throw new Refused('air: being wrapped up');
     // Only now: what could not be noted as over goes on, and can be wrapped up by another press.
@@ -279,6 +288,18 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
       if (!(error instanceof NetworkSilence)) return answer(false, words);
       await this.jobs.add(show.stationId, END, airing.id, this.clock.now() + END_AGAIN_MS);
       return answer(false, sayEnding({ code: 'asked again', network: placeName(channel) }));
+    }
+  }
+
+  /** Tells one channel that the show is over where nothing can be noted here. Answers with what came of it, in words. */
+  private async endUnnoted(show: Show, { airing, channel }: WholeShow['airings'][number]): Promise<string> {
+    const connector = this.access.connectorOf(channel);
+    if (!connector) return '';
+    try {
+      await this.tellEnd(show, airing, channel, connector);
+      return sayEnding({ code: 'ended', network: placeName(channel) });
+    } catch (error) {
+      return wordsOfNetworkError(error, channel, connector);
     }
   }
 

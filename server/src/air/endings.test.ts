@@ -3,6 +3,7 @@ import type { ChannelView, JobView, ShowReport, ShowView, WrapResult } from '@la
 import { HOUR_MS, instant, wallTimeOf } from '@lantern/core';
 import { rmSync } from 'node:fs';
 import { StandIns } from '../test/stand-ins';
+import { ShowRows } from '../shows/show-rows';
 import { TestStation } from '../test/station';
 
 let networks: StandIns;
@@ -71,4 +72,17 @@ test('an ending that was given up says so in the report, and is tried again by h
   expect(job.nextTryAt).toBeNull();
   await as('post', `/api/jobs/${job.id}/now`).expect(204);
   await until(async () => (await eventOf(show)).state === 'over');
+});
+
+test('a full disk keeps no show before its viewers: it is ended there, and noted here by another press', async () => {
+  const show = await onAir();
+  const rows = station.app.get(ShowRows);
+  const full = jest.spyOn(rows, 'become').mockRejectedValue(Object.assign(new Error('database or disk is full'), { code: 'SQLITE_FULL' }));
+  const { words } = (await as('post', `/api/shows/${show.id}/wrap`).expect(507)).body as { words: string };
+  expect(words).toMatch(/^Ended on Townfold\. The disk of the server is full.* wrap it up once more then\.$/);
+  expect((await eventOf(show)).state).toBe('over');
+  full.mockRestore();
+  expect((await as('get', `/api/shows/${show.id}/air`)).body).toMatchObject({ showState: 'onAir' });
+  expect(((await as('post', `/api/shows/${show.id}/wrap`).expect(200)).body as WrapResult).results).toEqual([expect.objectContaining({ done: true })]);
+  expect((await as('get', `/api/shows/${show.id}`)).body).toMatchObject({ state: 'over' });
 });

@@ -15,8 +15,9 @@ import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import type { ShowPicture } from '../shows/show.entities';
 import { addRow, changeRow, together } from '../foundation/together';
-import { emptyPicture, writeWhole, type DecodedPicture } from '../foreign/incoming-picture';
+import { emptyPicture, type DecodedPicture } from '../foreign/incoming-picture';
 import { Look, Piece } from './piece.entities';
+import { writeTogether } from '../foundation/whole-files';
 import { Bus } from '../foundation/bus';
 import { ShowRows } from '../shows/show-rows';
 import { SeriesRows } from '../shows/series-rows';
@@ -90,8 +91,14 @@ export class PiecesService {
       addedAt: this.clock.now(),
     });
     Object.assign(piece, { width: keptWidth, height: keptHeight });
-    await writeWhole(this.path(piece.id), Buffer.from(bytes));
-    await this.database.getRepository(Piece).insert(piece);
+    await writeTogether([[this.path(piece.id), bytes]]);
+    try {
+      await this.database.getRepository(Piece).insert(piece);
+    } catch (error) {
+      // A file that no row tells of would lie there for ever.
+      await rm(this.path(piece.id), { force: true });
+      throw error;
+    }
     this.bus.tell({ kind: 'library', stationId });
     return piece;
   }

@@ -1,6 +1,5 @@
 // Pictures that come from outside: looked at before they are believed, and never decoded where that could do harm.
 import { THUMBNAIL_MAX_BYTES, THUMBNAIL_MAX_PIXELS } from '@lantern/contract';
-import { rename, writeFile } from 'node:fs/promises';
 import sharp from 'sharp';
 import { PlainError } from '../foundation/errors';
 
@@ -91,9 +90,3 @@ export const emptyPicture = () => new PlainError(400, 'This file is empty. Choos
 const damagedPicture = (): never => {
   throw new PlainError(415, 'This picture is damaged and cannot be read to its end. Export it again and choose the new file.');
 };
-
-/** Whole or not at all: a reader never meets half a file. */
-export async function writeWhole(path: string, bytes: Buffer): Promise<void> {
-  await writeFile(`${path}.new`, bytes);
-  await rename(`${path}.new`, path);
-}

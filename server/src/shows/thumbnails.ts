@@ -17,7 +17,8 @@ import { existsSync } from 'node:fs';
 import { copyFile, readdir, readFile, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
-import { emptyPicture, writeWhole, type DecodedPicture } from '../foreign/incoming-picture';
+import { emptyPicture, type DecodedPicture } from '../foreign/incoming-picture';
+import { writeTogether } from '../foundation/whole-files';
 import { PictureMeasures } from '../pictures/picture-measures';
 import { ForeignFiles } from '../foreign/foreign-files';
 import { SETTINGS, type Settings } from '../foundation/settings';
@@ -72,9 +73,12 @@ export class Thumbnails {
     const master = Buffer.from(decoded.bytes);
     const suggested = await this.suggested(master, SHAPES);
     const crops = Object.fromEntries(SHAPES.map((shape, at) => [shapeKey(shape), { ...suggested[at]!, byHand: false }]));
-    await writeWhole(this.path(show, 'original'), bytes);
-    await writeWhole(this.path(show, 'master'), master);
-    const hash = await this.writeShown(show, master, suggested[0]!);
+    const { shown, hash } = await this.shown(master, suggested[0]!);
+    await writeTogether([
+      [this.path(show, 'original'), bytes],
+      [this.path(show, 'master'), master],
+      [this.path(show, 'sent'), shown],
+    ]);
     return { width, height, version: newVersion(), crops, hash };
   }
 
@@ -83,10 +87,13 @@ export class Thumbnails {
     const masters = await Promise.all(
       [...drawn].map(async ([shape, png]) => ({ shape, master: await sharp(png).removeAlpha().jpeg({ quality: 96, chromaSubsampling: '4:4:4' }).toBuffer() })),
     );
-    for (const { shape, master } of masters) await writeWhole(this.path(show, `master-${shapeKey(shape)}`), master);
     const [{ master }] = masters as [(typeof masters)[number]];
-    await writeWhole(this.path(show, 'master'), master);
-    const hash = await this.writeShown(show, master, ALL);
+    const { shown, hash } = await this.shown(master, ALL);
+    await writeTogether([
+      ...masters.map(({ shape, master: own }) => [this.path(show, `master-${shapeKey(shape)}`), own] as const),
+      [this.path(show, 'master'), master],
+      [this.path(show, 'sent'), shown],
+    ]);
     const { width, height } = await sharp(master).metadata();
     return { width, height, version: newVersion(), hash, ...facts };
   }
@@ -186,15 +193,17 @@ export class Thumbnails {
     });
   }
 
-  /** Writes what our own pages show; returns the hash by which the picture is known again. */
-  private async writeShown(show: Pick<Show, 'id'>, master: Buffer, crop: Crop): Promise<string> {
+  /** What our own pages show, and the hash by which the picture is known again. */
+  private async shown(master: Buffer, crop: Crop): Promise<{ shown: Buffer; hash: string }> {
     const { width, height } = await sharp(master).metadata();
     // Cut before it is enlarged: of a strip of 6 by 3,000 pixels this would otherwise make one of 640,000 lines.
     const shown = sharp(master)
       .extract(pixelsOf(crop, width, height))
       .resize({ ...HOUSE, fit: 'cover' });
-    await writeWhole(this.path(show, 'sent'), await shown.jpeg({ quality: 92 }).toBuffer());
-    return differenceHash(await sharp(master).resize({ width: 9, height: 8, fit: 'fill' }).greyscale().raw().toBuffer());
+    return {
+      shown: await shown.jpeg({ quality: 92 }).toBuffer(),
+      hash: differenceHash(await sharp(master).resize({ width: 9, height: 8, fit: 'fill' }).greyscale().raw().toBuffer()),
+    };
   }
 }
 

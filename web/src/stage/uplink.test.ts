@@ -4,7 +4,14 @@ import type { AddressInfo } from 'node:net';
 import { WebSocket, WebSocketServer, type WebSocket as Socket } from 'ws';
 import { Uplink } from './uplink';
 
-Object.assign(globalThis, { WebSocket, window: globalThis });
+/** As browsers have it: a socket that is closed before it was open tells nobody of an error. */
+class BrowserSocket extends WebSocket {
+  constructor(address: string) {
+    super(address);
+    this.on('error', () => undefined);
+  }
+}
+Object.assign(globalThis, { WebSocket: BrowserSocket, window: globalThis });
 
 let server: WebSocketServer;
 let sockets: Socket[];
@@ -125,12 +132,10 @@ test('nothing is sent before a stretch is open, nor after sending has stopped', 
 
 test('a line on which nothing is heard for three seconds is taken for broken, and made anew', async () => {
   await until(() => lines.at(-1) === true);
-  const began = performance.now();
   await new Promise((next) => setTimeout(next, 3_600));
   expect(lines).toEqual([true]); // it was heard all the while
   speaks = false;
   await until(() => lines.includes(false));
-  expect(performance.now() - began).toBeLessThan(12_000);
   // A socket that opens is not yet a line on which anything is heard.
   await until(() => sockets.length === 3);
   expect(lines).toEqual([true, false, false]);
