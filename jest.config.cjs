@@ -1,7 +1,9 @@
-// Unit tests, compiled by SWC. One worker a core; nothing here touches the network or the time of day.
+// Unit tests, compiled by SWC. Nothing here touches the network or the time of day.
 /** @type {import('jest').Config} */
 module.exports = {
   testEnvironment: 'node',
+  // One for each core, which is what half of the tests need: they run processes of their own.
+  maxWorkers: Math.min(4, require('node:os').availableParallelism()), // eslint-disable-line @typescript-eslint/no-require-imports -- read by Jest itself
   // Real servers, media and scrypt on a machine that others may share: slow is not wrong.
   testTimeout: 60_000,
   roots: ['core', 'contract', 'server', 'networks', 'web'].map((name) => `<rootDir>/${name}/src`),

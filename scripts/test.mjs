@@ -1,6 +1,6 @@
 // All checks, from a fresh clone with one command: format, lint, types, units, journeys. The last line
 // counts everything that passed or failed.
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { ensureBuilt } from './steps/build.mjs';
@@ -24,9 +24,26 @@ function step(name, command, args, cwd = root) {
   return status === 0;
 }
 
-function check(name, command, args) {
-  if (step(name, command, args)) passed++;
-  else failed++;
+/** Checks that read the same files and do not touch one another, beside each other; each says what it found once it is done. */
+async function together(checks) {
+  const run = ([name, command, args]) =>
+    new Promise((done) => {
+      const began = Date.now();
+      const said = [];
+      const child = spawn(command, args, { cwd: root, env: { ...process.env, CI: '1' } });
+      child.stdout.on('data', (bytes) => said.push(bytes));
+      child.stderr.on('data', (bytes) => said.push(bytes));
+      child.on('error', (error) => said.push(Buffer.from(`${error.message}\n`)));
+      child.on('close', (status) => {
+        console.log(`\n— ${name}`);
+        process.stdout.write(Buffer.concat(said));
+        console.log(`  ${status === 0 ? 'passed' : 'failed'} in ${Math.round((Date.now() - began) / 1000)} s`);
+        if (status === 0) passed++;
+        else failed++;
+        done();
+      });
+    });
+  await Promise.all(checks.map(run));
 }
 
 /** Runs a test runner and adds what it counted; a runner that counted nothing has failed. */
@@ -43,10 +60,12 @@ function runner(name, command, args, cwd, resultFile, count) {
   failed += ok || counted.failed ? counted.failed : 1;
 }
 
-check('format', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
-check('lint', bin('eslint'), ['.', '--max-warnings', '0']);
-check('circles', bin('depcruise'), ['--config', '.dependency-cruiser.cjs', ...['core', 'contract', 'server', 'networks', 'web'].map((name) => `${name}/src`)]);
-check('types', bin('tsc'), ['-b']);
+await together([
+  ['format', bin('prettier'), ['--check', '--log-level', 'warn', '.']],
+  ['lint', bin('eslint'), ['.', '--max-warnings', '0']],
+  ['circles', bin('depcruise'), ['--config', '.dependency-cruiser.cjs', ...['core', 'contract', 'server', 'networks', 'web'].map((name) => `${name}/src`)]],
+  ['types', bin('tsc'), ['-b']],
+]);
 const units = join(root, '.cache', 'units.json');
 runner('units', bin('jest'), ['--json', `--outputFile=${units}`, '--silent'], root, units, (result) => ({
   passed: result.numPassedTests,
