@@ -9,7 +9,8 @@ export async function writeTogether(files: readonly (readonly [path: string, byt
   try {
     for (const [path, bytes] of files) await writeFile(`${path}.new`, bytes);
   } catch (error) {
-    for (const [path] of files) await rm(`${path}.new`, { force: true });
+    // What went wrong is told, and not that it could not be cleared away.
+    for (const [path] of files) await rm(`${path}.new`, { force: true }).catch(() => undefined);
     throw error;
   }
   for (const [path] of files) await rename(`${path}.new`, path);
