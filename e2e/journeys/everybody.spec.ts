@@ -12,7 +12,7 @@ async function barriers(page: Page): Promise<string[]> {
 
 /** Every page that there is, as the router names it. */
 function pagesOfTheRouter(): string[] {
-  const source = readFileSync(join(__dirname, '..', '..', 'web', 'src', 'app', 'router.tsx'), 'utf8');
+  const source = readFileSync(join(__dirname, '..', '..', 'web', 'src', 'frame', 'router.tsx'), 'utf8');
   const paths = [...source.matchAll(/path: '([^']+)'/g)].map(([, path]) => path!);
   return paths.filter((path) => path !== '*').map((path) => (path.startsWith('/') ? path : `/channels/:id/${path}`));
 }
@@ -52,11 +52,22 @@ test('no page has barriers that can be found automatically, contrast among them'
     ...{ '/sign-in': [], '/set-up': [], '/shows/:id/stage': [] },
   };
   expect(Object.keys(examples).sort()).toEqual(pagesOfTheRouter().sort());
+  const titles: string[] = [];
   for (const [path, heading] of [...Object.values(examples).flat(), [new URL(show.houseUrl).pathname, 'Dusk Report'] as const]) {
     await page.goto(product.url + path);
     await expect(page.getByRole('heading', { level: 1, name: heading })).toBeVisible();
     expect(await barriers(page), path).toEqual([]);
+    titles.push(await page.title());
   }
+  // Each page is called by what it is about, in the browser's tab and history.
+  for (const title of titles) expect(title).toMatch(/^\S.* · (Noble Lantern|Alderfell Sky Club)$/);
+  expect(new Set(titles).size).toBeGreaterThanOrEqual(Object.keys(examples).length - 7); // Pages of one channel share its name.
+  await page.goto(product.url);
+  await expect(page.getByRole('heading', { level: 1, name: 'Almanac' })).toBeVisible();
+  await page.keyboard.press('Tab');
+  await expect(page.getByRole('link', { name: 'To the content' })).toBeFocused();
+  await page.keyboard.press('Enter');
+  await expect(page.locator('main')).toBeFocused();
   await openStage(page, `${product.url}/shows/${show.id}/stage`);
   expect(await barriers(page), 'the stage').toEqual([]);
 });
