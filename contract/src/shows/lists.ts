@@ -59,4 +59,6 @@ export interface ShowSummary {
   /** Announcements that a channel refused to make. */
   refusedPosts: string[];
   placedAt: number | null;
+  /** When it was drafted. */
+  madeAt: number;
 }

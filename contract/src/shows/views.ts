@@ -44,6 +44,8 @@ export interface ShowView extends KeptOfSheet {
   version: number;
   changedBy: string | null;
   changedAt: number;
+  /** When it was drafted. */
+  madeAt: number;
   /** What became of announcements that a channel was to make, by identifier. */
   posted: Record<string, PostedView>;
   trailer: TrailerView | null;

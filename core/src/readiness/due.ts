@@ -6,6 +6,7 @@ import { MILESTONE_FIELDS, MILESTONE_WORDS, milestonesOf, type MilestoneFacts, t
 
 /** What milestones are told by. Times in ms. */
 export interface CountedShow {
+  madeAt: number;
   startsAt: number;
   lengthMs: number;
   state: string;
@@ -37,6 +38,7 @@ interface ChannelWithRules {
 /** The facts by which milestones are done or not. */
 export function milestoneFacts(show: CountedShow, channels: readonly ChannelWithRules[]): MilestoneFacts {
   return {
+    madeAt: instant(show.madeAt),
     startsAt: instant(show.startsAt),
     lengthMs: show.lengthMs,
     begunAt: show.onAirSince === null ? null : instant(show.onAirSince),
@@ -63,6 +65,8 @@ export interface DueStep<Show> {
   words: string;
   at: Instant;
   late: boolean;
+  /** It was due before the show was drafted. */
+  shortNotice: boolean;
   /** Where it is done. */
   to: string;
 }
@@ -85,10 +89,19 @@ export function dueSteps<Show extends ShowWithSteps>(
 
 function milestonesDue<Show extends ShowWithSteps>(show: Show, channels: readonly ChannelWithRules[], times: MilestoneTimes, now: Instant): DueStep<Show>[] {
   return milestonesOf(milestoneFacts(show, channels), { ...times, ...show.milestoneTimes }, now)
-    .filter(({ state, name }) => (state === 'due' || state === 'late') && name !== 'wrap' && name !== 'on air' && name !== 'holding card')
+    .filter(
+      ({ state, name }) => (state === 'due' || state === 'late' || state === 'short notice') && name !== 'wrap' && name !== 'on air' && name !== 'holding card',
+    )
     .map(({ name, state, at }) => {
       const field = MILESTONE_FIELDS[name];
-      return { show, words: MILESTONE_WORDS[name], at: at!, late: state === 'late', to: field ? `/shows/${show.id}#${field}` : `/shows/${show.id}/stage` };
+      return {
+        show,
+        words: MILESTONE_WORDS[name],
+        at: at!,
+        late: state === 'late',
+        shortNotice: state === 'short notice',
+        to: field ? `/shows/${show.id}#${field}` : `/shows/${show.id}/stage`,
+      };
     });
 }
 
@@ -103,6 +116,7 @@ function announcementsDue<Show extends ShowWithSteps>(show: Show, now: Instant):
         words: `Say it: ${announcement.place || 'an announcement'}`,
         at: at!,
         late: state === 'late',
+        shortNotice: false,
         to: `/shows/${show.id}#announcements`,
       }))
   );

@@ -5,6 +5,7 @@ const START = instant(Date.UTC(2026, 11, 17, 20, 30));
 const facts: MilestoneFacts = {
   startsAt: START,
   lengthMs: 40 * 60_000,
+  madeAt: instant(0),
   begunAt: null,
   endedAt: null,
   withdrawn: false,
@@ -47,4 +48,11 @@ test('steps stand in the order of their time, and the channel that wants to know
   const times = steps.map((step) => step.at ?? Infinity);
   expect(times).toEqual([...times].sort((a, b) => a - b));
   expect(steps[0]).toMatchObject({ name: 'place', at: START - 5 * DAY_MS, missing: ['Guildhand'] });
+});
+
+test('what was due before the show was drafted is due now, at short notice, and reproaches nobody', () => {
+  const madeAt = instant(START - 2.5 * DAY_MS);
+  expect(at(START - 2.4 * DAY_MS, { madeAt })).toMatchObject({ artwork: 'short notice', place: 'short notice', announce: 'short notice', 'on air': 'due' });
+  // What came due since is late like anything else.
+  expect(at(START - HOUR_MS / 2, { madeAt, guests: 1 })).toMatchObject({ artwork: 'short notice', guests: 'late', 'tech check': 'late' });
 });

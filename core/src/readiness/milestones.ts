@@ -24,6 +24,8 @@ export const TICKED_BY_HAND: readonly MilestoneName[] = ['announce', 'guests', '
 export interface MilestoneFacts {
   startsAt: Instant;
   lengthMs: number;
+  /** When the show was drafted: what was due before that nobody could have done in time. */
+  madeAt: Instant;
   /** When the show really went on air and ended; null: it has not. */
   begunAt: Instant | null;
   endedAt: Instant | null;
@@ -35,8 +37,11 @@ export interface MilestoneFacts {
   ticked: readonly MilestoneName[];
 }
 
-/** `due`: to be done by `at`, which is near; `late`: `at` has passed; `later`: not yet its time. */
-export type MilestoneState = 'done' | 'due' | 'late' | 'later' | 'not needed';
+/**
+ * `due`: to be done by `at`, which is near; `late`: `at` has passed; `short notice`: it had passed when the show was drafted, so that it is to
+ * be done now; `later`: not yet its time.
+ */
+export type MilestoneState = 'done' | 'due' | 'late' | 'short notice' | 'later' | 'not needed';
 
 export interface Milestone {
   name: MilestoneName;
@@ -75,15 +80,15 @@ export function milestonesOf(facts: MilestoneFacts, times: MilestoneTimes, now: 
   const steps = made.map(([name, at, fact]): Milestone => {
     const byHand = TICKED_BY_HAND.includes(name);
     const done = fact || (byHand && ticked.includes(name)) || (begun && name !== 'wrap' && name !== 'replay down');
-    return { name, at, byHand, state: stateOf(at, done, facts.withdrawn, now), missing: name === 'place' ? waiting.map((channel) => channel.name) : [] };
+    return { name, at, byHand, state: stateOf(at, done, facts, now), missing: name === 'place' ? waiting.map((channel) => channel.name) : [] };
   });
   return steps.sort((a, b) => (a.at ?? Infinity) - (b.at ?? Infinity) || MILESTONES.indexOf(a.name) - MILESTONES.indexOf(b.name));
 }
 
-function stateOf(at: Instant | null, done: boolean, withdrawn: boolean, now: Instant): MilestoneState {
+function stateOf(at: Instant | null, done: boolean, { withdrawn, madeAt }: MilestoneFacts, now: Instant): MilestoneState {
   if (done) return 'done';
   if (at === null || withdrawn) return 'not needed';
-  if (at < now) return 'late';
+  if (at < now) return at < madeAt ? 'short notice' : 'late';
   return at - now <= DUE_WITHIN_MS ? 'due' : 'later';
 }
 

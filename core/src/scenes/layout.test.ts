@@ -105,3 +105,10 @@ test('a scene that is not laid out anew before it has to be is never behind', ()
     { seed: 20261126 },
   );
 });
+
+test('a countdown of weeks fits its place as one of minutes does', () => {
+  for (const toGo of [90_000, 5 * 3_600_000, 646 * 3_600_000, 3_000 * 3_600_000]) {
+    const [clock] = texts(layOut('holding', { ...content, waitingUrl: '/w' }, instant(START - toGo), measure));
+    expect(measure(clock!.text, clock!.sizePx, 'display')).toBeLessThanOrEqual(COUNTDOWN_BOX.width);
+  }
+});

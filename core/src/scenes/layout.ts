@@ -75,10 +75,12 @@ function holdingCard(content: SceneContent, now: Instant, measure: Measure): Dra
   const titleTop = 150;
   const { words, line } = saysAfterStart(content, -toGo);
   const soon = fitText(words, { widthPx: COUNTDOWN_BOX.width, lines: 1, largestPx: 64, smallestPx: 32, face: 'display' }, measure);
+  const clock = sayClock(toGo, true);
+  const clockSize = fitText(clock, { widthPx: COUNTDOWN_BOX.width, lines: 1, largestPx: 132, smallestPx: 64, face: 'display' }, measure).sizePx;
   const countdown: Drawing[] =
     toGo > 0 && !content.begun
       ? [
-          { kind: 'text', text: sayClock(toGo, true), x: left, y: 560, sizePx: 132, face: 'display', colour: 'paper', align: 'left' },
+          { kind: 'text', text: clock, x: left, y: 560, sizePx: clockSize, face: 'display', colour: 'paper', align: 'left' },
           {
             kind: 'text',
             text: `We begin at ${sayTime(content.startsAt, content.zone)}`,

@@ -56,3 +56,21 @@ test('lengths and distances are said as people say them', () => {
   expect(sayDistance(10_000)).toBe('now');
   expect([sayClock(3_909_000), sayClock(59_001, true), sayClock(-5)]).toEqual(['1:05:09', '01:00', '00:00']);
 });
+
+test.each([
+  ['Europe/Dublin', 'IST'],
+  ['Europe/London', 'BST'],
+  ['Europe/Paris', 'CEST'],
+  ['America/New_York', 'EDT'],
+  ['Australia/Sydney', 'AEST'],
+  ['UTC', 'UTC'],
+  // Nobody who lives there has a name for it.
+  ['America/Santiago', 'GMT-4'],
+])('the time of %s in July is said as those who live there say it: %s', (zone, name) => {
+  expect(sayTime(instant(Date.UTC(2026, 6, 1, 12)), zone)).toMatch(new RegExp(`^\\d\\d:\\d\\d ${name}$`));
+  expect(sayTime(instant(Date.UTC(2026, 6, 1, 12)), zone, false)).toMatch(/^\d\d:\d\d$/);
+});
+
+test('nobody counts hours by the hundred', () => {
+  expect([47.5, 48, 646.3].map((hours) => sayClock(hours * 3_600_000, true))).toEqual(['47:30:00', '2 days', '26 days 22 h']);
+});

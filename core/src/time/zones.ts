@@ -184,7 +184,7 @@ function firstInstantAfterGap(asUtc: number, zone: string): Instant {
 
 const DAY = { weekday: 'long', day: 'numeric', month: 'long' } as const;
 const TIME = { hour: '2-digit', minute: '2-digit', hourCycle: 'h23' } as const;
-const FORMS = { date: { ...DAY, year: 'numeric' }, day: DAY, time: TIME, 'time and zone': { ...TIME, timeZoneName: 'short' } } as const;
+const FORMS = { date: { ...DAY, year: 'numeric' }, day: DAY, time: TIME } as const;
 const sayers = new Map<string, Intl.DateTimeFormat>();
 
 /** Making one takes some 30 times as long as using it. There are no more of them than zones, times the forms. */
@@ -207,13 +207,38 @@ export function sayDay(at: Instant, zone: string): string {
 
 /** "20:30" or "20:30 GMT" in `zone`. */
 export function sayTime(at: Instant, zone: string, withZone = true): string {
-  return formatterFor(withZone ? 'time and zone' : 'time', zone).format(at);
+  const time = formatterFor('time', zone).format(at);
+  return withZone ? `${time} ${shortNameOf(at, zone)}` : time;
 }
 
-/** A clock reading for a countdown or a running time: "1:05:09", "05:09". Whole seconds, rounded up when `up`, never negative. */
+/** Each knows by name the zones that its readers live in, and calls the others by their offsets. */
+const NAMERS = ['en-GB', 'en-IE', 'en-US', 'en-CA', 'en-AU', 'en-NZ', 'en-IN', 'en-ZA'];
+const shortNames = new Map<string, string>();
+
+/** "GMT", "IST" or "EDT": what a zone's time is called at a moment by those who live there; "GMT-4" where it has no name. */
+function shortNameOf(at: Instant, zone: string): string {
+  const key = `${zone.toLowerCase()} ${offsetMsAt(at, zone)}`;
+  let name = shortNames.get(key);
+  if (name === undefined) {
+    const names = NAMERS.map((locale) => {
+      const parts = new Intl.DateTimeFormat(locale, { timeZone: zone, hour: '2-digit', timeZoneName: 'short' }).formatToParts(at);
+      return parts.find(({ type }) => type === 'timeZoneName')!.value;
+    });
+    name = names.find((each) => !/^(GMT|UTC)[+-]/.test(each)) ?? names[0]!;
+    if (shortNames.size > MOST_SPELLINGS) shortNames.clear();
+    shortNames.set(key, name);
+  }
+  return name;
+}
+
+/** Beyond this many hours nobody counts them. */
+const HOURS_COUNTED = 48;
+
+/** A clock reading for a countdown or a running time: "1:05:09", "05:09"; "26 days 22 h" from two days on. Whole seconds, rounded up when `up`, never negative. */
 export function sayClock(lengthMs: number, up = false): string {
   const whole = Math.max(0, up ? Math.ceil(lengthMs / 1000) : Math.floor(lengthMs / 1000));
   const hours = Math.floor(whole / 3600);
+  if (hours >= HOURS_COUNTED) return `${Math.floor(hours / 24)} days${hours % 24 ? ` ${hours % 24} h` : ''}`;
   const rest = `${pad(Math.floor(whole / 60) % 60)}:${pad(whole % 60)}`;
   return hours ? `${hours}:${rest}` : rest;
 }

@@ -19,6 +19,7 @@ import { Beginning1764000000000 } from './migrations/1764000000000-beginning';
 import { Planning1764300000000 } from './migrations/1764300000000-planning';
 import { Public1764400000000 } from './migrations/1764400000000-public';
 import { Artwork1764500000000 } from './migrations/1764500000000-artwork';
+import { Desk1764900000000 } from './migrations/1764900000000-desk';
 import { Ground1764700000000 } from './migrations/1764700000000-ground';
 import { Rooms1764800000000 } from './migrations/1764800000000-rooms';
 import { TakingBack1764600000000 } from './migrations/1764600000000-taking-back';
@@ -64,6 +65,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       TakingBack1764600000000,
       Ground1764700000000,
       Rooms1764800000000,
+      Desk1764900000000,
     ],
     migrationsRun: true,
     /** Where another program holds the file, a query that waits for it holds up everything else here. */

@@ -96,6 +96,7 @@ test('a recording and a stage of before are found again, also of a show that is 
       );
   expect([await recordings.of('removed'), await stages.programmeOf('removed')]).toEqual([{ state: 'ready', lengthMs: 2_400_000 }, 'host']);
   await after.undoLastMigration();
+  await after.undoLastMigration();
   expect(await after.query(`SELECT recording, recordingMs, programme FROM shows WHERE id = 'kept'`)).toEqual([
     { recording: 'ready', recordingMs: 2_400_000, programme: 'host' },
   ]);

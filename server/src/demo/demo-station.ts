@@ -169,6 +169,8 @@ export class DemoStation {
     const placed: Promise<void>[] = [];
     for (const show of this.comingShows(channels)) placed.push(this.placeComing(station.id, show, await this.makeComing(station.id, show)));
     await Promise.all(placed);
+    // They have been planned for as long as hosts plan: not all of it at short notice.
+    await this.database.getRepository(Show).update({ stationId: station.id }, { madeAt: this.clock.now() - 30 * DAY_MS });
     // Dates of series that are within reach are placed while the host looks around.
     this.series.tick().catch((error: unknown) => this.log.warn(error instanceof Error ? error.message : String(error)));
   }

@@ -25,7 +25,7 @@ export const BLANK_AIRING = {
 type Unwritten = 'state' | 'thumbnail' | 'waiting' | 'posted' | 'trailer' | 'onAirSince' | 'endedAt' | 'version' | 'fieldVersions' | 'placedAt';
 
 /** What a show has beyond its sheet before anything happened to it. */
-export const BLANK_SHOW: Pick<Show, Unwritten | 'changedBy' | 'changedAt' | 'seriesId' | 'seriesDate' | 'differs'> = {
+export const BLANK_SHOW: Pick<Show, Unwritten | 'changedBy' | 'changedAt' | 'madeAt' | 'seriesId' | 'seriesDate' | 'differs'> = {
   state: 'draft',
   thumbnail: null,
   waiting: null,
@@ -38,6 +38,7 @@ export const BLANK_SHOW: Pick<Show, Unwritten | 'changedBy' | 'changedAt' | 'ser
   placedAt: null,
   changedBy: null,
   changedAt: 0,
+  madeAt: 0,
   seriesId: null,
   seriesDate: null,
   differs: [],

@@ -80,6 +80,8 @@ export class Show {
   /** Whether the recording takes the picture's place on the page afterwards. */
   @Column('boolean') houseReplay!: boolean;
   @Column('simple-json', { nullable: true }) trailer!: Trailer | null;
+  /** When it was drafted. */
+  @Column('integer') madeAt!: number;
   /** When it was first placed anywhere. */
   @Column('integer', { nullable: true }) placedAt!: number | null;
   /** Who may see the show's own page. */

@@ -145,9 +145,9 @@ export class ShowsService implements OnApplicationBootstrap {
 
   private summary(show: Show, airings: Airing[], channels: Map<string, { channel: Channel; context: string }>, station: Station): ShowSummary {
     const { id, title, state, startsAt, zone, lengthMs, version, seriesId, people, room, onAirSince, endedAt, milestoneTimes, ticked, toLook } = show;
-    const { announcements, said, placedAt } = show;
+    const { announcements, said, placedAt, madeAt } = show;
     return {
-      ...{ announcements, said, placedAt },
+      ...{ announcements, said, placedAt, madeAt },
       refusedPosts: Object.keys(show.posted).filter((posted) => show.posted[posted]!.words && !said.includes(posted)),
       ...{ id, title, state, startsAt, zone, lengthMs, version, seriesId, people, room, onAirSince, endedAt, milestoneTimes, ticked, toLook },
       hasPicture: show.thumbnail !== null,
@@ -254,6 +254,7 @@ export class ShowsService implements OnApplicationBootstrap {
         ...plannedFacts(draft),
         changedBy: person?.name ?? null,
         changedAt: this.clock.now(),
+        madeAt: this.clock.now(),
         ...more,
       });
       await this.rows.add(show);
@@ -377,11 +378,11 @@ export class ShowsService implements OnApplicationBootstrap {
 
   async view(whole: WholeShow): Promise<ShowView> {
     const { show, airings } = whole;
-    const { id, state, startsAt, zone, lengthMs, version, changedBy, changedAt, onAirSince, endedAt, posted, placedAt } = show;
+    const { id, state, startsAt, zone, lengthMs, version, changedBy, changedAt, madeAt, onAirSince, endedAt, posted, placedAt } = show;
     const station = await this.airings.station(show.stationId);
     return {
       ...ownValues(show),
-      ...{ id, state, startsAt, zone, lengthMs, version, changedBy, changedAt, onAirSince, endedAt, posted, placedAt },
+      ...{ id, state, startsAt, zone, lengthMs, version, changedBy, changedAt, madeAt, onAirSince, endedAt, posted, placedAt },
       thumbnail: pictureView(show, 'thumbnail'),
       waiting: pictureView(show, 'waiting'),
       houseUrl: this.airings.houseUrl(show),

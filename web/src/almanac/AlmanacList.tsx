@@ -1,6 +1,6 @@
 // All shows as a list: as complete as the lanes, sorted as one likes, and to be taken along as a table.
 import type { ShowState, ShowSummary } from '@lantern/contract';
-import { HOUR_MS, instant, sayDistance, sayLength, sayTime, wallTimeOf, type Instant } from '@lantern/core';
+import { instant, sayDistance, sayLength, sayTime, wallTimeOf, type Instant } from '@lantern/core';
 import { useMutation } from '@tanstack/react-query';
 import { Repeat2 } from 'lucide-react';
 import { useState } from 'react';
@@ -11,16 +11,8 @@ import { wordsOf } from '../app/server';
 import { LampGlyph } from '../look/LampGlyph';
 import { Notice } from '../look/Notice';
 import { csvOf } from './csv';
+import { NextStep, PLACING_WORDS } from './NextStep';
 
-const PLACING_WORDS: Record<ShowSummary['airings'][number]['placing'], string> = {
-  none: 'not placed',
-  placed: 'placed',
-  refused: 'refused',
-  unsure: 'unsure',
-  withdrawn: 'withdrawn',
-  'awaits air': 'ready',
-  'awaits reach': 'placed later by itself',
-};
 const STATE_WORDS: Record<ShowState, string> = {
   draft: 'Draft',
   placed: 'Placed',
@@ -170,20 +162,6 @@ function StateWords({ show, now }: { show: ShowSummary; now: Instant }) {
   if (show.state === 'placed')
     return <div>{placed === show.airings.length ? `Placed, ${away}` : `Placed on ${placed} of ${show.airings.length}, ${away}`}</div>;
   return <div className={show.state === 'interrupted' ? 'fw-bold' : ''}>{STATE_WORDS[show.state]}</div>;
-}
-
-/** The one thing that a host would do next with this show. */
-function NextStep({ show, now }: { show: ShowSummary; now: Instant }) {
-  const troubled = show.airings.filter(({ placing }) => placing === 'refused' || placing === 'unsure');
-  const drifted = show.airings.find((airing) => airing.drifted);
-  const sheet = (words: string, field = '') => <Link to={`/shows/${show.id}${field}`}>{words}</Link>;
-  if (show.state === 'onAir' || show.state === 'interrupted') return <Link to={`/shows/${show.id}/stage`}>Go to the stage</Link>;
-  if (show.state === 'over') return <Link to={`/shows/${show.id}/report`}>Read the report</Link>;
-  if (show.state === 'placed' && show.startsAt - now < HOUR_MS) return <Link to={`/shows/${show.id}/stage`}>Open the stage</Link>;
-  if (drifted) return sheet(`${drifted.channelName}: changed there`);
-  if (troubled.length) return sheet(`${troubled[0]!.channelName}: ${PLACING_WORDS[troubled[0]!.placing]}`, '#checks');
-  if (show.toLook.length) return sheet('Look over what was carried over');
-  return sheet(show.state === 'draft' ? 'Finish and place it' : 'Open the sheet');
 }
 
 const capital = (word: string) => word[0]!.toUpperCase() + word.slice(1);

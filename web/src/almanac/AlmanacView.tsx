@@ -17,6 +17,8 @@ import { useStation } from '../station/station-queries';
 import { AlmanacList } from './AlmanacList';
 import { Lanes } from './Lanes';
 import { troublesInWords, useOutlook } from './outlook';
+import { NowAndNext } from './NowAndNext';
+import { PageTitle } from '../app/PageTitle';
 
 const NARROW = '(max-width: 767px)';
 
@@ -77,6 +79,7 @@ export function AlmanacView() {
         <option value="draft">drafts</option>
         <option value="placed">placed</option>
         <option value="trouble">in trouble</option>
+        <option value="onAir">on air</option>
         <option value="over">over</option>
         <option value="withdrawn">withdrawn</option>
       </Form.Select>
@@ -87,12 +90,14 @@ export function AlmanacView() {
   return (
     <>
       <div className="d-flex flex-wrap gap-3 align-items-end justify-content-between mb-3">
+        <PageTitle of="Almanac" />
         <h1 className="mb-0">Almanac</h1>
         <Button onClick={() => void navigate('/shows/new')}>
           New show <kbd className="key ms-1">N</kbd>
         </Button>
       </div>
       {error && <Notice kind="refusal">{wordsOf(error)}</Notice>}
+      <NowAndNext shows={shows ?? []} now={now} />
       <StillToDoLine />
       {empty && <FirstShow />}
       {!empty && (
@@ -145,9 +150,11 @@ function filtered(shows: readonly ShowSummary[], words: string, channelId: strin
     (show) =>
       (!wanted || [show.title, show.room, ...show.people.map(({ name }) => name)].some((text) => text.toLowerCase().includes(wanted))) &&
       (!channelId || show.airings.some((airing) => airing.channelId === channelId)) &&
-      (!state || (state === 'trouble' ? trouble(show) : show.state === (state as ShowState))),
+      (!state || (state === 'trouble' ? trouble(show) : state === 'onAir' ? isOnAir(show) : show.state === (state as ShowState))),
   );
 }
+
+const isOnAir = ({ state }: ShowSummary): boolean => state === 'onAir' || state === 'interrupted';
 
 function FirstShow() {
   return (
@@ -177,7 +184,7 @@ function Due({ steps, now }: { steps: readonly DueStep<ShowSummary>[]; now: Inst
         )}
       </h2>
       <ul>
-        {(all ? steps : steps.slice(0, FEW)).map(({ show, words, at, late, to }) => (
+        {(all ? steps : steps.slice(0, FEW)).map(({ show, words, at, late, shortNotice, to }) => (
           <li key={`${show.id}${words}${at}`} className={late ? 'late' : ''}>
             {late ? <CircleAlert size={15} aria-label="late" /> : <CircleDot size={15} aria-label="due" />}
             <span>
@@ -190,9 +197,11 @@ function Due({ steps, now }: { steps: readonly DueStep<ShowSummary>[]; now: Inst
             <span className="when">
               {late
                 ? `late, ${sayDistance(at - now)}`
-                : at - now < DAY_MS
-                  ? sayDistance(at - now)
-                  : `by ${new Intl.DateTimeFormat('en-GB', { timeZone: show.zone, weekday: 'long' }).format(at)}`}
+                : shortNotice
+                  ? 'now, at short notice'
+                  : at - now < DAY_MS
+                    ? sayDistance(at - now)
+                    : `by ${new Intl.DateTimeFormat('en-GB', { timeZone: show.zone, weekday: 'long' }).format(at)}`}
             </span>
           </li>
         ))}

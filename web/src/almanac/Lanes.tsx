@@ -319,7 +319,7 @@ export function Lanes({ shows, channels, plan, zone, onMove, onOpen, onDraft, ah
         onOpen={onOpen}
       />
       <p id="lanes-keys" className="soft small-words mb-0">
-        Drag a show to move it, its end to change its length; sweep over lanes to draft. <Legend />{' '}
+        Drag a show to move it, its end to change its length; drag over empty lanes to draft one there. <Legend />{' '}
         <span className="keys-help">
           By keys: arrows choose, Alt with arrows moves or lengthens, Enter does it or opens the sheet, Escape leaves it, D drafts, + and − scale.
         </span>
@@ -410,6 +410,9 @@ function Legend() {
   return (
     <span className="lanes-legend">
       <span>
+        <i className="r on" /> on air
+      </span>
+      <span>
         <i className="r draft" /> draft
       </span>
       <span>
@@ -426,7 +429,7 @@ function Legend() {
       </span>
       <span>△ changed there</span>
       <span>
-        <i className="r hatch" /> no start taken
+        <i className="r hatch" /> takes no start there
       </span>
     </span>
   );

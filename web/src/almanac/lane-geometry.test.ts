@@ -36,6 +36,7 @@ function show(id: string, startsAt: number, on: string[], change: Partial<ShowSu
     refusedPosts: [],
     said: [],
     placedAt: null,
+    madeAt: 0,
     ...change,
   };
 }

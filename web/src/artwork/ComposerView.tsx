@@ -10,6 +10,7 @@ import { Notice } from '../look/Notice';
 import { ARTWORK, useArtwork } from './artwork-queries';
 import { PreviewWithMeasures } from './PreviewWithMeasures';
 import { RecipeFields } from './RecipeFields';
+import { PageTitle } from '../app/PageTitle';
 
 const TRY_AFTER_MS = 180;
 
@@ -103,6 +104,7 @@ function Composer({ show, artwork, which }: { show: ShowView; artwork: ArtworkVi
       <p className="mb-1">
         <Link to={`/shows/${show.id}#picture`}>{show.title || 'Untitled show'}</Link>
       </p>
+      <PageTitle of={`${which === 'waiting' ? 'Waiting picture' : 'Thumbnail'} of ${show.title || 'a show'}`} />
       <h1 className="mb-2">{which === 'waiting' ? 'Waiting picture' : 'Picture'}</h1>
       <nav className="sub-nav" aria-label="Pictures of the show">
         <Link to="?which=thumbnail" replace className={which === 'thumbnail' ? 'active' : ''} aria-current={which === 'thumbnail' ? 'page' : undefined}>

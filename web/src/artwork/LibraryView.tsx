@@ -9,6 +9,7 @@ import { Notice } from '../look/Notice';
 import { ARTWORK, useArtwork } from './artwork-queries';
 import { LooksSection } from './LooksSection';
 import { PictureInput } from './PictureInput';
+import { PageTitle } from '../app/PageTitle';
 
 const SHELVES: { kind: PieceKind; heading: string; add: string | null; empty: string }[] = [
   { kind: 'picture', heading: 'Pictures', add: 'Add a picture', empty: 'Pictures that lie behind the words, or are used as they are.' },
@@ -34,6 +35,7 @@ export function LibraryView() {
   };
   return (
     <>
+      <PageTitle of="Artwork" />
       <h1 className="mb-2">Artwork</h1>
       <p className="soft mb-4">What the pictures of your shows are made from. A show’s own picture is made on its sheet.</p>
       {trouble && <Notice kind="refusal">{trouble}</Notice>}

@@ -40,7 +40,7 @@ export function CalendarImport() {
   };
   return (
     <section aria-labelledby="import" className="mt-4">
-      <h2 id="import">Take over a calendar</h2>
+      <h2 id="import">Import a calendar</h2>
       <p className="mb-2">Events of a calendar file (.ics) become drafts, on no channel yet; what repeats becomes a series.</p>
       <Form.Control
         type="file"

@@ -5,6 +5,7 @@ import { wordsOf } from '../app/server';
 import { Identity } from '../look/Identity';
 import { Notice } from '../look/Notice';
 import { useChannels } from './channel-queries';
+import { PageTitle } from '../app/PageTitle';
 
 export function ChannelPage() {
   const { id } = useParams();
@@ -13,6 +14,7 @@ export function ChannelPage() {
   if (channels.error || (channels.data && !channel)) {
     return (
       <div className="narrow">
+        <PageTitle of="No such channel" />
         <h1>No such channel</h1>
         <Notice kind="refusal">{channels.error ? wordsOf(channels.error) : 'There is no such channel at your station. It may have been unlinked.'}</Notice>
         <Link to="/channels">To the channels</Link>
@@ -25,16 +27,17 @@ export function ChannelPage() {
       <p className="small-words mb-3">
         <Link to="/channels">All channels</Link>
       </p>
+      <PageTitle of={channel.name} />
       <h1 className="channel-head">
         <Identity of={channel} />
       </h1>
       <nav className="sub-nav" aria-label="This channel">
         <NavLink to={`/channels/${channel.id}`} end>
-          Standing
+          Access and conditions
         </NavLink>
         <NavLink to={`/channels/${channel.id}/lines`}>Lines and keys</NavLink>
         <NavLink to={`/channels/${channel.id}/rules`}>Rules</NavLink>
-        <NavLink to={`/channels/${channel.id}/defaults`}>{channel.network === 'typed-in' ? 'Limits' : 'What shows start with'}</NavLink>
+        <NavLink to={`/channels/${channel.id}/defaults`}>{channel.network === 'typed-in' ? 'Limits' : 'Defaults for shows'}</NavLink>
       </nav>
       <Outlet context={channel} />
     </div>

@@ -13,6 +13,7 @@ import { useStation } from '../station/station-queries';
 import { useChannels } from './channel-queries';
 import { standingOf } from './standing';
 import { TypeInChannel } from './TypeInChannel';
+import { PageTitle } from '../app/PageTitle';
 
 const WHAT_FOR: Record<NetworkId, string> = {
   reelmoor: 'a video library',
@@ -53,6 +54,7 @@ export function ChannelsView() {
   return (
     <div className="row gx-5">
       <div className="col-lg-8 mb-5">
+        <PageTitle of="Channels" />
         <h1 className="mb-3">Channels</h1>
         {trouble && <Notice kind="refusal">{trouble}</Notice>}
         {channels.error && <Notice kind="refusal">{wordsOf(channels.error)}</Notice>}
@@ -104,7 +106,7 @@ function RegisterRow({ channel }: { channel: ChannelView }) {
   const standing = standingOf(channel);
   const { length } = channel.lines;
   const named = length === 0 ? 'no line yet' : length === 1 ? '1 line' : `${length} lines`;
-  const lines = { 'one per show': 'a line a show', 'one lasting': '1 line', named }[channel.rules.lines];
+  const lines = { 'one per show': 'a new line for each show', 'one lasting': '1 line', named }[channel.rules.lines];
   return (
     <li>
       <Link to={`/channels/${channel.id}`} className="register-who">

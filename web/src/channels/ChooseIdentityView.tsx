@@ -7,6 +7,7 @@ import { Link, useNavigate, useParams } from 'react-router';
 import { server, wordsOf } from '../app/server';
 import { Notice } from '../look/Notice';
 import { Identity } from '../look/Identity';
+import { PageTitle } from '../app/PageTitle';
 
 export function ChooseIdentityView() {
   const { linkId } = useParams();
@@ -18,6 +19,7 @@ export function ChooseIdentityView() {
   if (choices.error) {
     return (
       <div className="narrow">
+        <PageTitle of="The link could not be finished" />
         <h1>The link could not be finished</h1>
         <Notice kind="refusal">{wordsOf(choices.error)}</Notice>
         <Link to="/channels">Back to the channels</Link>
@@ -40,6 +42,7 @@ export function ChooseIdentityView() {
   };
   return (
     <div className="narrow">
+      <PageTitle of={`Who speaks on ${NETWORK_NAMES[network]}?`} />
       <h1>Who speaks on {NETWORK_NAMES[network]}?</h1>
       <p>Shows will be published under this name and picture. You can link the others afterwards.</p>
       <Form

@@ -6,6 +6,7 @@ import { Link } from 'react-router';
 import { server, wordsOf } from '../app/server';
 import { Notice } from '../look/Notice';
 import { HERE } from './standing';
+import { PageTitle } from '../app/PageTitle';
 
 export function RecordView() {
   const record = useQuery({ queryKey: ['audit'], queryFn: () => server.get<AuditEntryView[]>('/api/audit'), staleTime: 0 });
@@ -14,6 +15,7 @@ export function RecordView() {
       <p className="small-words mb-3">
         <Link to="/channels">All channels</Link>
       </p>
+      <PageTitle of="What was done with channels and keys" />
       <h1>What was done with channels and keys</h1>
       <p className="narrow">Every look at a key, every copy, every link is noted here. Nobody can change the list.</p>
       {record.error && <Notice kind="refusal">{wordsOf(record.error)}</Notice>}

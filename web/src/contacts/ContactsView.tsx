@@ -8,6 +8,7 @@ import { server, wordsOf } from '../app/server';
 import { AskedButton } from '../look/AskedButton';
 import { Notice } from '../look/Notice';
 import { CONTACTS, contactsFor, groupsOf, useContacts } from './contact-queries';
+import { PageTitle } from '../app/PageTitle';
 
 const NOBODY: ContactDraft = { name: '', email: '', groups: [] };
 
@@ -27,6 +28,7 @@ export function ContactsView() {
   };
   return (
     <>
+      <PageTitle of="Contacts" />
       <h1 className="mb-2">Contacts</h1>
       <p className="soft mb-4">
         Whom you invite to shows. What goes out is in the <Link to="/mail">outbox</Link>.

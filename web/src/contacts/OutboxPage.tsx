@@ -7,6 +7,7 @@ import { Button } from 'react-bootstrap';
 import { serverNow } from '../app/clock';
 import { server, wordsOf } from '../app/server';
 import { Notice } from '../look/Notice';
+import { PageTitle } from '../app/PageTitle';
 
 const OUTBOX = ['mails'];
 const ASK_EVERY_MS = 10_000;
@@ -30,6 +31,7 @@ export function OutboxPage() {
   const summary = (['waiting', 'failing', 'given up', 'sent'] as const).filter((state) => counts[state]).map((state) => `${counts[state]} ${state}`);
   return (
     <>
+      <PageTitle of="Outbox" />
       <h1 className="mb-2">Outbox</h1>
       <p className="soft mb-4">
         {real ? 'Mails go out by your mail server.' : 'No mail server is set: mails are written as files into the folder “outbox” beside the station’s data.'}{' '}

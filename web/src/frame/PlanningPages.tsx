@@ -1,6 +1,6 @@
 // The frame of the planning pages, and the gate before everything that needs a signed-in person.
 import { useQueryClient } from '@tanstack/react-query';
-import { useEffect } from 'react';
+import { useEffect, useRef } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, Navigate, NavLink, Outlet, ScrollRestoration, useLocation, useNavigate } from 'react-router';
 import { LanternMark } from '../look/LanternMark';
@@ -51,8 +51,12 @@ export function PlanningPages() {
     queries.clear();
     await navigate('/sign-in');
   };
+  const main = useFocusOnArrival();
   return (
     <div className="page">
+      <a className="skip-link" href="#main">
+        To the content
+      </a>
       <header className="masthead">
         <Link to="/" className="sign">
           <LanternMark />
@@ -80,11 +84,24 @@ export function PlanningPages() {
       <ScrollRestoration />
       <OnAirBar />
       <RemovedNotice />
-      <main className="pt-5">
+      <main id="main" ref={main} tabIndex={-1} className="pt-5">
         <Outlet />
       </main>
     </div>
   );
+}
+
+/** Whoever comes to another page begins at its content; what the page itself has taken the focus for, keeps it. */
+function useFocusOnArrival() {
+  const main = useRef<HTMLElement>(null);
+  const { pathname } = useLocation();
+  const before = useRef(pathname);
+  useEffect(() => {
+    if (before.current === pathname) return;
+    before.current = pathname;
+    if (!main.current?.contains(document.activeElement)) main.current?.focus({ preventScroll: true });
+  }, [pathname]);
+  return main;
 }
 
 /** N drafts a new show from any planning page, unless somebody is typing. */

@@ -1,6 +1,7 @@
 // The page before one is inside: the evening fell with its lantern on one side, one question on the other.
 import type { ReactNode } from 'react';
 import './threshold.scss';
+import { PageTitle } from '../app/PageTitle';
 
 const STARS: [number, number, number][] = [
   [52, 60, 1.6],
@@ -37,6 +38,7 @@ export function Threshold({ title, lead, children }: { title: string; lead: stri
       </svg>
       <main>
         <p className="name">Noble Lantern</p>
+        <PageTitle of={title} />
         <h1>{title}</h1>
         <p className="soft mb-4">{lead}</p>
         {children}

@@ -14,6 +14,7 @@ import { noteSignedIn } from '../app/session';
 import { AskedButton } from '../look/AskedButton';
 import { Field } from '../look/Field';
 import { Notice } from '../look/Notice';
+import { PageTitle } from '../app/PageTitle';
 
 const ROLE_WORDS = { owner: 'Owner', producer: 'Producer', moderator: 'Moderator' };
 
@@ -22,6 +23,7 @@ export function YouView() {
   if (!me.data) return null;
   return (
     <div className="narrow">
+      <PageTitle of="You" />
       <h1 className="mb-1">{me.data.name}</h1>
       <p className="soft mb-5">
         {ROLE_WORDS[me.data.role]} of {me.data.station.name}, {me.data.email}

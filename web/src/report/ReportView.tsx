@@ -10,6 +10,7 @@ import { serverNow } from '../app/clock';
 import { server, wordsOf } from '../app/server';
 import { Notice } from '../look/Notice';
 import { AudienceChart } from './AudienceChart';
+import { PageTitle } from '../app/PageTitle';
 
 export function ReportView() {
   const { id } = useParams();
@@ -31,6 +32,7 @@ export function ReportView() {
   if (startedAt === null || endedAt === null) {
     return (
       <div className="narrow">
+        <PageTitle of={`Report: ${title}`} />
         <h1>{title}</h1>
         <p>There is no report yet: the show has not been wrapped up.</p>
         <Link to={`/shows/${id}`}>To the show sheet</Link>
@@ -40,6 +42,7 @@ export function ReportView() {
   return (
     <>
       <p className="soft mb-1">Report</p>
+      <PageTitle of={`Report: ${title}`} />
       <h1>{title}</h1>
       <p>
         {sayWhen(instant(startedAt), zone)} to {sayTime(instant(endedAt), zone)} · <Link to={`/shows/${id}`}>Show sheet</Link>

@@ -196,7 +196,7 @@ function One({ standing, channels, filling, posted, onPost, now, open, onOpen, o
           )}
           {!posted?.url && (
             <Button variant="quiet" size="sm" onClick={() => onSaid(state !== 'done')}>
-              {state === 'done' ? 'Not said after all' : channelId === null ? 'It is said' : 'Leave it unsaid'}
+              {state === 'done' ? 'Mark as not said' : channelId === null ? 'Mark as said' : 'Do not post it'}
             </Button>
           )}
           <Button variant="quiet" size="sm" aria-expanded={open} onClick={() => onOpen(!open)}>

@@ -32,8 +32,22 @@ interface Props {
   editable: boolean;
 }
 
-const MARKS: Record<MilestoneState, typeof Check> = { done: Check, due: CircleDot, late: CircleAlert, later: Circle, 'not needed': Minus };
-const STATE_WORDS: Record<MilestoneState, string> = { done: 'done', due: 'due', late: 'late', later: 'later', 'not needed': 'not needed' };
+const MARKS: Record<MilestoneState, typeof Check> = {
+  done: Check,
+  due: CircleDot,
+  late: CircleAlert,
+  'short notice': CircleDot,
+  later: Circle,
+  'not needed': Minus,
+};
+const STATE_WORDS: Record<MilestoneState, string> = {
+  done: 'done',
+  due: 'due',
+  late: 'late',
+  'short notice': 'due now, at short notice',
+  later: 'later',
+  'not needed': 'not needed',
+};
 
 export function Milestones({ show, draft, times, channels, put, editable }: Props) {
   const now = useNow(30_000);
@@ -68,7 +82,11 @@ export function Milestones({ show, draft, times, channels, put, editable }: Prop
           const field = MILESTONE_FIELDS[step.name];
           const words = MILESTONE_WORDS[step.name];
           return (
-            <li key={step.name} className={`${index === next ? 'fw-bold' : ''} ${step.state}`} aria-current={index === next ? 'step' : undefined}>
+            <li
+              key={step.name}
+              className={`${index === next ? 'fw-bold' : ''} ${step.state.replace(' ', '-')}`}
+              aria-current={index === next ? 'step' : undefined}
+            >
               <Mark size={13} strokeWidth={step.state === 'done' ? 3 : 2} aria-label={STATE_WORDS[step.state]} />
               {field ? (
                 <Link to={`#${field}`} replace className="plain-link">
@@ -79,6 +97,7 @@ export function Milestones({ show, draft, times, channels, put, editable }: Prop
               )}
               <div className="soft fw-normal">
                 {step.state === 'late' && <span className="late-word">late, </span>}
+                {step.state === 'short notice' && 'short notice, '}
                 {step.at !== null && sayDay(step.at, startsAt, draft.zone)}
                 {step.missing.length > 0 &&
                   `, ${show.airings.length - step.missing.length} of ${show.airings.length} ${show.airings.length === 1 ? 'channel' : 'channels'}`}

@@ -9,6 +9,7 @@ import { offerUndo } from '../app/removed';
 import { server, wordsOf } from '../app/server';
 import { Field } from '../look/Field';
 import { Notice } from '../look/Notice';
+import { PageTitle } from '../app/PageTitle';
 
 export function NewShowView() {
   const navigate = useNavigate();
@@ -38,6 +39,7 @@ export function NewShowView() {
   };
   return (
     <div className="narrow">
+      <PageTitle of="New show" />
       <h1 className="mb-4">New show</h1>
       <Form
         onSubmit={(event) => {
@@ -83,7 +85,7 @@ export function NewShowView() {
       )}
       {earlier.length > 0 && (
         <section className="mt-5" aria-labelledby="earlier">
-          <h2 id="earlier">Or an earlier show again</h2>
+          <h2 id="earlier">Or one of your shows once more</h2>
           <ul className="start-list">
             {earlier.map((show) => (
               <li key={show.id}>

@@ -28,6 +28,7 @@ import { useSheetKeeping } from './sheet-keeping';
 import type { Outcome } from './sheet-acts';
 import { ChannelTicks, PictureFromField, ToLook, WhatFields, WhenFields } from './SheetFields';
 import { ThumbnailPicker } from './ThumbnailPicker';
+import { PageTitle } from '../app/PageTitle';
 
 /** How often the sheet asks whether somebody else changed it where it does not hear of it, and how often the channels are looked at. */
 const ASK_EVERY_MS = 4_000;
@@ -42,6 +43,7 @@ export function ShowSheetView() {
   if (!show.data && show.error) {
     return (
       <div className="narrow">
+        <PageTitle of="No such show" />
         <h1>No such show</h1>
         <Notice kind="refusal">{wordsOf(show.error)}</Notice>
         <Link to="/">To the almanac</Link>
@@ -158,6 +160,7 @@ function Sheet({ show }: { show: ShowView }) {
         <Milestones show={show} draft={draft} times={station.data?.milestoneTimes ?? null} channels={chosen} put={keeping.put} editable={editable} />
         <Form noValidate onSubmit={(event) => event.preventDefault()}>
           <div className="sheet-head">
+            <PageTitle of={draft.title?.trim() || 'Untitled show'} />
             <h1>{draft.title?.trim() || 'Untitled show'}</h1>
             <KeepingLine show={show} keeping={keeping} editable={editable || onAir} />
           </div>

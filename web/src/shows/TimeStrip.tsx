@@ -55,7 +55,7 @@ export function TimeStrip(props: Props) {
             <tr key={place.zone}>
               <th scope="row">
                 {place.names.join(', ')}
-                <span className="soft">{place.zone.split('/').at(-1)!.replaceAll('_', ' ')}</span>
+                {!place.names.includes(cityOf(place.zone)) && <span className="soft">{cityOf(place.zone)}</span>}
               </th>
               <td className="when">
                 <b>{sayTime(startsAt, place.zone, false)}</b>
@@ -90,6 +90,9 @@ export function TimeStrip(props: Props) {
     </table>
   );
 }
+
+/** The place that a zone is called by. */
+const cityOf = (zone: string): string => zone.split('/').at(-1)!.replaceAll('_', ' ');
 
 /** The first midnight on the clocks of `zone` after `from`. */
 function midnightOf(from: Instant, zone: string): number {

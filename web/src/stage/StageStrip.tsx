@@ -4,6 +4,7 @@ import { instant, sayClock, sayTime } from '@lantern/core';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import { useNow } from '../app/clock';
+import { PageTitle } from '../app/PageTitle';
 
 export function Strip({ show, air, children }: { show: ShowView; air: AirView | null; children: ReactNode }) {
   const now = useNow(250);
@@ -13,6 +14,7 @@ export function Strip({ show, air, children }: { show: ShowView; air: AirView | 
   return (
     <div className="strip">
       <div style={{ minWidth: 0 }}>
+        <PageTitle of={`Stage: ${show.title}`} />
         <h1>{show.title}</h1>
         <span className="soft small-words">
           {sayTime(instant(show.startsAt), show.zone)} to {sayTime(instant(show.startsAt + show.lengthMs), show.zone)} ·{' '}

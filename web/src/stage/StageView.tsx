@@ -26,6 +26,7 @@ import { useStage } from './stage-store';
 import { useStageKeys } from './stage-keys';
 import { Strip } from './StageStrip';
 import { WrapUp } from './WrapUp';
+import { PageTitle } from '../app/PageTitle';
 
 export function StageView() {
   const { id } = useParams();
@@ -52,6 +53,7 @@ export function StageView() {
 function ShowOver({ show }: { show: ShowView }) {
   return (
     <main className="page pt-6 narrow">
+      <PageTitle of={`${show.title} is over`} />
       <h1>{show.title} is over</h1>
       <p>The stage is dark.</p>
       <Link to={`/shows/${show.id}/report`}>Read the report</Link>

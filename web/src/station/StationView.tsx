@@ -12,6 +12,7 @@ import { ZoneOptions } from '../look/ZoneOptions';
 import { TimesFields } from './TimesFields';
 import { StillToDo } from './StillToDo';
 import { useStation } from './station-queries';
+import { PageTitle } from '../app/PageTitle';
 
 export function StationPage() {
   const station = useStation();
@@ -19,6 +20,7 @@ export function StationPage() {
   if (!station.data) return null;
   return (
     <>
+      <PageTitle of="Station" />
       <h1 className="mb-4">Station</h1>
       <StillToDo />
       <div className="station-columns">
