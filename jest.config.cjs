@@ -2,7 +2,7 @@
 /** @type {import('jest').Config} */
 module.exports = {
   testEnvironment: 'node',
-  // One for each core, which is what half of the tests need: they run processes of their own.
+  // One for each core: much of the time is spent waiting for servers, media and files.
   maxWorkers: Math.min(4, require('node:os').availableParallelism()), // eslint-disable-line @typescript-eslint/no-require-imports -- read by Jest itself
   // Real servers, media and scrypt on a machine that others may share: slow is not wrong.
   testTimeout: 60_000,

@@ -119,7 +119,9 @@ interface CardProps extends Props {
 function ChannelCard({ channel, now, clashes, show, draft, filling, busy, editable, onAir, put, run, onFix, onLine }: CardProps) {
   const airing = show.airings.find((each) => each.channel.id === channel.id) ?? null;
   const facts = factsFor(draft, show, channel, filling);
-  const findings = checkShow(facts, channel.rules, now);
+  // Of what is over nobody asks any more whether it could begin; on air only words can still be wrong.
+  const all = editable || onAir ? checkShow(facts, channel.rules, now) : [];
+  const findings = onAir ? all.filter(({ subject }) => subject === 'title' || subject === 'description') : all;
   const place = channel.network === 'typed-in' ? channel.name : NETWORK_NAMES[channel.network];
   const objected = [...findings, ...clashes].some(({ severity }) => severity === 'objection');
   const about = (subjects: Finding['subject'][]) =>
