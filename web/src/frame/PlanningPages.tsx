@@ -8,10 +8,15 @@ import { useMe } from '../people/me';
 import { SignInAgain } from '../people/SignInAgain';
 import { useStationChanges } from '../app/changes';
 import { OnAirBar } from './OnAirBar';
+import { Opening } from './Opening';
+import { fetchTheRest } from './pages';
 import { RemovedNotice } from '../app/removed';
 import { noteSignedIn } from '../app/session';
 import { Notice } from '../look/Notice';
 import { server, ServerError, wordsOf } from '../app/server';
+
+/** The first page comes first. */
+const REST_AFTER_MS = 3_000;
 
 export function SignedIn() {
   const me = useMe();
@@ -19,7 +24,7 @@ export function SignedIn() {
   useEffect(() => {
     if (me.data) noteSignedIn(true);
   }, [me.data]);
-  if (me.isPending) return null;
+  if (me.isPending) return <Opening />;
   if (!me.data && me.error instanceof ServerError && me.error.status === 401) return <Navigate to="/sign-in" state={{ next: pathname }} replace />;
   if (!me.data && me.error) {
     return (
@@ -44,6 +49,11 @@ export function PlanningPages() {
   const queries = useQueryClient();
   const navigate = useNavigate();
   useNewShowKey();
+  useEffect(() => {
+    // What cannot be had now is asked for when somebody goes there.
+    const later = setTimeout(() => void fetchTheRest().catch(() => undefined), REST_AFTER_MS);
+    return () => clearTimeout(later);
+  }, []);
   useStationChanges();
   const signOut = async () => {
     await server.delete('/api/session');

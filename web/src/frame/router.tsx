@@ -1,23 +1,10 @@
 import { createBrowserRouter } from 'react-router';
 import { AlmanacView } from '../almanac/AlmanacView';
-import { ChannelPage } from '../channels/ChannelPage';
-import { ChannelsView } from '../channels/ChannelsView';
-import { ChooseIdentityView } from '../channels/ChooseIdentityView';
-import { DefaultsView } from '../channels/DefaultsView';
-import { RecordView } from '../channels/RecordView';
-import { RulesView } from '../channels/RulesView';
-import { StandingView } from '../channels/StandingView';
-import { ContactsView } from '../contacts/ContactsView';
-import { OutboxPage } from '../contacts/OutboxPage';
-import { LinesView } from '../lines/LinesView';
 import { SetUpView } from '../people/SetUpView';
 import { SignInView } from '../people/SignInView';
-import { YouView } from '../people/YouView';
-import { ReportView } from '../report/ReportView';
-import { NewShowView } from '../shows/NewShowView';
-import { ShowSheetView } from '../shows/ShowSheetView';
-import { StationPage } from '../station/StationView';
 import { Failure, NotHere } from './Failure';
+import { Opening } from './Opening';
+import { PAGES } from './pages';
 import { PlanningPages, SignedIn } from './PlanningPages';
 
 export const router = createBrowserRouter([
@@ -26,32 +13,33 @@ export const router = createBrowserRouter([
   {
     element: <SignedIn />,
     errorElement: <Failure />,
+    hydrateFallbackElement: <Opening />,
     children: [
-      { path: '/shows/:id/stage', lazy: async () => ({ Component: (await import('../stage/StageView')).StageView }) },
+      { path: '/shows/:id/stage', lazy: PAGES.StageView },
       {
         element: <PlanningPages />,
         children: [
           { path: '/', element: <AlmanacView /> },
-          { path: '/shows/new', element: <NewShowView /> },
-          { path: '/shows/:id', element: <ShowSheetView /> },
-          { path: '/shows/:id/report', element: <ReportView /> },
-          { path: '/shows/:id/picture', lazy: async () => ({ Component: (await import('../artwork/ComposerView')).ComposerView }) },
-          { path: '/artwork', lazy: async () => ({ Component: (await import('../artwork/LibraryView')).LibraryView }) },
-          { path: '/contacts', element: <ContactsView /> },
-          { path: '/mail', element: <OutboxPage /> },
-          { path: '/you', element: <YouView /> },
-          { path: '/station', element: <StationPage /> },
-          { path: '/channels', element: <ChannelsView /> },
-          { path: '/channels/link/:linkId', element: <ChooseIdentityView /> },
-          { path: '/channels/record', element: <RecordView /> },
+          { path: '/shows/new', lazy: PAGES.NewShowView },
+          { path: '/shows/:id', lazy: PAGES.ShowSheetView },
+          { path: '/shows/:id/report', lazy: PAGES.ReportView },
+          { path: '/shows/:id/picture', lazy: PAGES.ComposerView },
+          { path: '/artwork', lazy: PAGES.LibraryView },
+          { path: '/contacts', lazy: PAGES.ContactsView },
+          { path: '/mail', lazy: PAGES.OutboxPage },
+          { path: '/you', lazy: PAGES.YouView },
+          { path: '/station', lazy: PAGES.StationPage },
+          { path: '/channels', lazy: PAGES.ChannelsView },
+          { path: '/channels/link/:linkId', lazy: PAGES.ChooseIdentityView },
+          { path: '/channels/record', lazy: PAGES.RecordView },
           {
             path: '/channels/:id',
-            element: <ChannelPage />,
+            lazy: PAGES.ChannelPage,
             children: [
-              { index: true, element: <StandingView /> },
-              { path: 'lines', element: <LinesView /> },
-              { path: 'rules', element: <RulesView /> },
-              { path: 'defaults', element: <DefaultsView /> },
+              { index: true, lazy: PAGES.StandingView },
+              { path: 'lines', lazy: PAGES.LinesView },
+              { path: 'rules', lazy: PAGES.RulesView },
+              { path: 'defaults', lazy: PAGES.DefaultsView },
             ],
           },
         ],

@@ -1,0 +1,32 @@
+// The pages whose code is fetched when somebody goes there, so that the first page need not wait for all others.
+import type { ComponentType } from 'react';
+
+function page<Name extends string>(fetch: () => Promise<Record<Name, ComponentType>>, name: Name) {
+  return async () => ({ Component: (await fetch())[name] });
+}
+
+export const PAGES = {
+  StageView: page(() => import('../stage/StageView'), 'StageView'),
+  NewShowView: page(() => import('../shows/NewShowView'), 'NewShowView'),
+  ShowSheetView: page(() => import('../shows/ShowSheetView'), 'ShowSheetView'),
+  ReportView: page(() => import('../report/ReportView'), 'ReportView'),
+  ComposerView: page(() => import('../artwork/ComposerView'), 'ComposerView'),
+  LibraryView: page(() => import('../artwork/LibraryView'), 'LibraryView'),
+  ContactsView: page(() => import('../contacts/ContactsView'), 'ContactsView'),
+  OutboxPage: page(() => import('../contacts/OutboxPage'), 'OutboxPage'),
+  YouView: page(() => import('../people/YouView'), 'YouView'),
+  StationPage: page(() => import('../station/StationView'), 'StationPage'),
+  ChannelsView: page(() => import('../channels/ChannelsView'), 'ChannelsView'),
+  ChooseIdentityView: page(() => import('../channels/ChooseIdentityView'), 'ChooseIdentityView'),
+  RecordView: page(() => import('../channels/RecordView'), 'RecordView'),
+  ChannelPage: page(() => import('../channels/ChannelPage'), 'ChannelPage'),
+  StandingView: page(() => import('../channels/StandingView'), 'StandingView'),
+  LinesView: page(() => import('../lines/LinesView'), 'LinesView'),
+  RulesView: page(() => import('../channels/RulesView'), 'RulesView'),
+  DefaultsView: page(() => import('../channels/DefaultsView'), 'DefaultsView'),
+};
+
+/** Fetches what is still missing, one page after the other: later on, a line that is gone keeps nobody from going elsewhere. */
+export async function fetchTheRest(): Promise<void> {
+  for (const fetch of Object.values(PAGES)) await fetch();
+}
