@@ -60,6 +60,12 @@ export interface AirSessionHost {
   roomWords(): string;
 }
 
+/** How a stage is found: as it was left, where the server was stopped in between. */
+export interface Found {
+  programme: SceneId;
+  recordedMs: number;
+}
+
 export class AirSession {
   private readonly log: Logger;
   readonly programme = new Programme();
@@ -79,8 +85,7 @@ export class AirSession {
     readonly show: Show,
     /** Who went on air: whose stage is meant to send until somebody else takes over. */
     readonly begunBy: Pick<Person, 'id' | 'name'>,
-    /** How the stage is found: as it was left, where the server was stopped in between. */
-    found: { programme: SceneId; recordedMs: number },
+    found: Found,
     airings: { airing: Airing; channel: Channel }[],
     private readonly host: AirSessionHost,
   ) {

@@ -31,7 +31,7 @@ import { standsThere } from '../shows/show-facts';
 import { ShowsService, type WholeShow } from '../shows/shows.service';
 import { AirSamples } from './air-samples';
 import { recordingFolder } from '../media/stretch';
-import { AirSession } from './air-session';
+import { AirSession, type Found } from './air-session';
 import { StageRows } from './stage-rows';
 import { Bus } from '../foundation/bus';
 
@@ -118,9 +118,11 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     // What a beginning that was taken back has left, where the server was killed in the middle of that, is no part of this show.
     if (show.onAirSince === null) await rm(recordingFolder(this.settings, showId), { recursive: true, force: true });
     const onAirSince = show.onAirSince ?? now;
+    // Looked up before it is on air: from then on there is always somebody who has it.
+    const found = { programme: await this.stages.programmeOf(show.id), recordedMs: (await this.recordingRows.of(show.id)).lengthMs };
     // Only from the state that was looked at: two who press at once begin one show, not two.
     if (await this.showRows.become(show.id, show.state, { state: 'onAir', onAirSince }))
-      await this.open({ show: Object.assign(show, { state: 'onAir' as const, onAirSince }), airings }, person);
+      this.open({ show: Object.assign(show, { state: 'onAir' as const, onAirSince }), airings }, person, found);
     return this.view(stationId, showId);
   }
 
@@ -245,8 +247,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     }
   }
 
-  private async open({ show, airings }: WholeShow, begunBy: Pick<Person, 'id' | 'name'>): Promise<void> {
-    const found = { programme: await this.stages.programmeOf(show.id), recordedMs: (await this.recordingRows.of(show.id)).lengthMs };
+  private open({ show, airings }: WholeShow, begunBy: Pick<Person, 'id' | 'name'>, found: Found): void {
     const session = new AirSession(show, begunBy, found, airings, {
       settings: this.settings,
       clock: this.clock,
