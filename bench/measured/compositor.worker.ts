@@ -1,8 +1,7 @@
 // The product's compositor, watched: it tells once a second what the last second was like and, where it is told to, writes the moment of
 // its drawing on each picture. Takes the place of the product's own worker in a bench, and is part of nothing that is shipped.
 import { PROGRAMME } from '@lantern/core';
-import { Compositor, type CompositorWatch } from '../../web/src/stage/compositor';
-import type { ToCompositor } from '../../web/src/stage/compositor-messages';
+import { runCompositor, type CompositorWatch } from '../../web/src/stage/compositor';
 import { STAMP, type Pulse } from './stamp';
 
 declare const STAMPED: boolean;
@@ -52,27 +51,4 @@ class Watch implements CompositorWatch {
   }
 }
 
-let compositor: Compositor | null = null;
-
-self.onmessage = ({ data }: MessageEvent<ToCompositor>) => {
-  switch (data.type) {
-    case 'begin':
-      compositor?.end();
-      compositor = new Compositor(data, new Watch());
-      void compositor.start();
-      break;
-    case 'camera':
-      void compositor?.readCamera(data.place, data.frames);
-      break;
-    case 'scenes':
-      compositor?.scenes(data.onProgramme, data.onNext);
-      break;
-    case 'content':
-      compositor?.setContent(data.content, data.aheadMs);
-      break;
-    case 'end':
-      compositor?.end();
-      compositor = null;
-      break;
-  }
-};
+runCompositor(() => new Watch());

@@ -1,7 +1,7 @@
 // Draws the programme thirty times a second on its own timer, whether or not the stage's tab is in
 // front. Holds no state of the show: what to draw is told, where it stands is core's.
 import { instant, layOut, PROGRAMME, staysUntil, type Drawing, type Instant, type SceneContent, type SceneId } from '@lantern/core';
-import type { ToCompositor } from './compositor-messages';
+import type { FromCompositor, ToCompositor } from './compositor-messages';
 import { Painter } from './paint';
 
 const FRAME_MS = 1000 / 30;
@@ -25,7 +25,7 @@ interface LaidOut {
   drawings: Drawing[];
 }
 
-export class Compositor {
+class Compositor {
   private readonly canvas = new OffscreenCanvas(PROGRAMME.width, PROGRAMME.height);
   private readonly context = this.canvas.getContext('2d', { alpha: false, willReadFrequently: true })!;
   private readonly nextContext: OffscreenCanvasRenderingContext2D | null;
@@ -156,4 +156,31 @@ export class Compositor {
     this.laidOut[place] = { scene, content, until: staysUntil(scene, content, at), drawings };
     return drawings;
   }
+}
+
+/** Does in a thread of its own what the stage says to it. `watch`: makes whoever watches, for each beginning anew. */
+export function runCompositor(watch?: () => CompositorWatch): void {
+  let compositor: Compositor | null = null;
+  self.onmessage = ({ data }: MessageEvent<ToCompositor>) => {
+    switch (data.type) {
+      case 'begin':
+        compositor?.end();
+        compositor = new Compositor(data, watch?.());
+        compositor.start().catch((error: Error) => self.postMessage({ type: 'failed', words: error.message } satisfies FromCompositor));
+        break;
+      case 'camera':
+        void compositor?.readCamera(data.place, data.frames);
+        break;
+      case 'scenes':
+        compositor?.scenes(data.onProgramme, data.onNext);
+        break;
+      case 'content':
+        compositor?.setContent(data.content, data.aheadMs);
+        break;
+      case 'end':
+        compositor?.end();
+        compositor = null;
+        break;
+    }
+  };
 }
