@@ -106,7 +106,7 @@ function RegisterRow({ channel }: { channel: ChannelView }) {
   const standing = standingOf(channel);
   const { length } = channel.lines;
   const named = length === 0 ? 'no line yet' : length === 1 ? '1 line' : `${length} lines`;
-  const lines = { 'one per show': 'a new line for each show', 'one lasting': '1 line', named }[channel.rules.lines];
+  const lines = { 'one per show': 'a line per show', 'one lasting': '1 line', named }[channel.rules.lines];
   return (
     <li>
       <Link to={`/channels/${channel.id}`} className="register-who">
@@ -122,7 +122,7 @@ function RegisterRow({ channel }: { channel: ChannelView }) {
           </Notice>
         )}
       </div>
-      <span className="soft small-words text-nowrap">{lines}</span>
+      <span className="soft small-words">{lines}</span>
     </li>
   );
 }
