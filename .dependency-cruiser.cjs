@@ -9,7 +9,7 @@ module.exports = {
       comment: 'Move what both need to a folder of its own.',
       severity: 'error',
       scope: 'folder',
-      from: { path: '^(core|contract|networks|server|web)/src' },
+      from: { path: '^(core|contract|networks|rtmp|server|web)/src' },
       to: { circular: true },
     },
     {

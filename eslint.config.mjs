@@ -2,7 +2,7 @@
 import hooks from 'eslint-plugin-react-hooks';
 import tseslint from 'typescript-eslint';
 
-const ours = ['core', 'contract', 'server', 'web', 'networks', 'e2e', 'bench'];
+const ours = ['core', 'contract', 'rtmp', 'server', 'web', 'networks', 'e2e', 'bench'];
 
 /** Forbids a package the imports of ours that are not on its list. */
 function mayImport(folder, allowed, alsoForbidden = []) {
@@ -69,10 +69,11 @@ export default tseslint.config(
     },
   },
   mayImport('contract', ['core', 'contract'], ['node:*', 'react', '@nestjs/*', 'typeorm']),
-  mayImport('server', ['core', 'contract']),
+  mayImport('rtmp', []),
+  mayImport('server', ['core', 'contract', 'rtmp']),
   mayImport('web/src', ['core', 'contract'], ['node:*', '@nestjs/*', 'typeorm', '@lantern/contract/network-http']),
-  // The stand-ins know what they publish, and nothing else of ours.
-  mayImport('networks', ['contract'], [/^@lantern\/contract$/]),
+  // The stand-ins know what they publish, and share the reader of RTMP, which knows nothing of ours.
+  mayImport('networks', ['contract', 'rtmp'], [/^@lantern\/contract$/]),
   mayImport('e2e', ['core', 'contract']),
   mayImport('bench', ['core', 'contract', 'e2e']),
 );

@@ -6,7 +6,7 @@ module.exports = {
   maxWorkers: Math.min(4, require('node:os').availableParallelism()), // eslint-disable-line @typescript-eslint/no-require-imports -- read by Jest itself
   // Real servers, media and scrypt on a machine that others may share: slow is not wrong.
   testTimeout: 60_000,
-  roots: ['core', 'contract', 'server', 'networks', 'web'].map((name) => `<rootDir>/${name}/src`),
+  roots: ['core', 'contract', 'rtmp', 'server', 'networks', 'web'].map((name) => `<rootDir>/${name}/src`),
   testMatch: ['**/*.test.ts', '**/*.test.tsx'],
   // A rendered part takes the same builds of its libraries as everything else here.
   testEnvironmentOptions: { customExportConditions: ['node', 'node-addons'] },
@@ -26,6 +26,7 @@ module.exports = {
   },
   moduleNameMapper: {
     '^@lantern/core$': '<rootDir>/core/src/index.ts',
+    '^@lantern/rtmp$': '<rootDir>/rtmp/src/index.ts',
     '^@lantern/contract$': '<rootDir>/contract/src/index.ts',
     '^@lantern/contract/network-http$': '<rootDir>/contract/src/network-http/index.ts',
   },

@@ -101,7 +101,7 @@ test('planning', async ({ page, product, host, context }) => {
     new PerformanceObserver((list) => list.getEntries().forEach((entry) => (w.long += entry.duration))).observe({ entryTypes: ['longtask'] });
   });
   await page.evaluate((id) => {
-    history.pushState({}, '', `/shows/${id}`);
+    history.pushState({}, '', `/shows/${id}?open=what,when,where`);
     dispatchEvent(new PopStateEvent('popstate'));
   }, one.id);
   await expect(page.getByLabel('Title')).toBeVisible();
@@ -118,7 +118,8 @@ test('planning', async ({ page, product, host, context }) => {
       await page.evaluate(
         async (text) => {
           const field = document.querySelector<HTMLInputElement>('#title')!;
-          const aside = document.querySelector('aside')!;
+          // What each channel shows and what it objects to are drawn together.
+          const aside = document.querySelector('.as-met')!;
           const put = Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, 'value')!.set!;
           const seen = new Promise<number>((done) => {
             const watcher = new MutationObserver(() => {

@@ -6,8 +6,11 @@ import { ensureBuilt } from './steps/build.mjs';
 import { ensureInstalled } from './steps/install.mjs';
 import { root } from './steps/places.mjs';
 import { demandFreePorts, startProcess } from './steps/processes.mjs';
+import { startServer } from './steps/server.mjs';
 
 const port = process.env.LANTERN_PORT ?? '4700';
+const airPort = process.env.LANTERN_AIR_PORT ?? String(Number(port) + 1);
+const ingestPort = process.env.LANTERN_RTMP_PORT ?? String(Number(port) + 2);
 const networksPort = process.env.LANTERN_NETWORKS_PORT ?? '4720';
 const rtmpPort = process.env.LANTERN_NETWORKS_RTMP_PORT ?? '4735';
 const data = process.env.LANTERN_DEMO_DATA ?? join(root, 'demo-data');
@@ -16,6 +19,8 @@ ensureInstalled();
 ensureBuilt();
 await demandFreePorts([
   { port, setting: 'LANTERN_PORT' },
+  { port: airPort, setting: 'LANTERN_AIR_PORT' },
+  { port: ingestPort, setting: 'LANTERN_RTMP_PORT' },
   { port: networksPort, setting: 'LANTERN_NETWORKS_PORT' },
   { port: rtmpPort, setting: 'LANTERN_NETWORKS_RTMP_PORT' },
 ]);
@@ -27,6 +32,8 @@ mkdirSync(data, { recursive: true, mode: 0o700 });
 const { ffmpegPath } = await import('./steps/ffmpeg.mjs');
 const env = {
   LANTERN_PORT: port,
+  LANTERN_AIR_PORT: airPort,
+  LANTERN_RTMP_PORT: ingestPort,
   LANTERN_NETWORKS_PORT: networksPort,
   LANTERN_NETWORKS_RTMP_PORT: rtmpPort,
   LANTERN_NETWORKS_DATA: join(data, 'networks'),
@@ -41,7 +48,7 @@ const env = {
 const log = createWriteStream(join(data, 'demo.log'), { flags: 'a' });
 await once(log, 'open');
 await startProcess('The stand-in networks', join(root, 'networks', 'dist', 'main.js'), env, log);
-await startProcess('The server', join(root, 'server', 'dist', 'main.js'), env, log);
+await startServer(env, log);
 
 console.log(`
 Noble Lantern is lit.

@@ -63,7 +63,11 @@ function runner(name, command, args, cwd, resultFile, count) {
 await together([
   ['format', bin('prettier'), ['--check', '--log-level', 'warn', '.']],
   ['lint', bin('eslint'), ['.', '--max-warnings', '0']],
-  ['circles', bin('depcruise'), ['--config', '.dependency-cruiser.cjs', ...['core', 'contract', 'server', 'networks', 'web'].map((name) => `${name}/src`)]],
+  [
+    'circles',
+    bin('depcruise'),
+    ['--config', '.dependency-cruiser.cjs', ...['core', 'contract', 'rtmp', 'server', 'networks', 'web'].map((name) => `${name}/src`)],
+  ],
   ['types', bin('tsc'), ['-b']],
 ]);
 const units = join(root, '.cache', 'units.json');

@@ -4,6 +4,7 @@ export * from './errors';
 export * from './people/people';
 export * from './channels/channels';
 export * from './lines/lines';
+export * from './lines/outside';
 export * from './rules/times';
 export * from './shows/pictures';
 export * from './shows/sheet';

@@ -4,7 +4,7 @@ import sharp from 'sharp';
 import { Host, OWNER, soonestStart } from '../support/host';
 import { pushTestPicture } from '../support/media';
 import { keysOfNetworks } from '../support/secrets';
-import { expect, lampOf, openStage, placeOnPage, test } from '../support/test';
+import { expect, lampOf, openStage, placeOnPage, section, test } from '../support/test';
 
 const DAY_MS = 86_400_000;
 
@@ -151,7 +151,7 @@ test('two shows on one line are found and told apart by another line', async ({ 
   const second = await host.must<ShowView>('POST', '/api/shows', host.draftOf(startsAt + 20 * MINUTE_MS, [library], { title: 'Members’ Evening' }));
   await host.lendTo(context);
   await page.goto(`${product.url}/shows/${second.id}`);
-  const words = 'Dusk Report and Members’ Evening meet on the line Dome camera of Alderfell Sky Club.';
+  const words = 'Dusk Report and Members’ Evening meet on the line Dome camera of Alderfell Sky Club (Reelmoor).';
   await expect(page.getByText(words).first()).toBeVisible();
   // The summary has it too, and asks nobody.
   await page.getByRole('button', { name: 'Place on 1 channel' }).click();
@@ -161,7 +161,7 @@ test('two shows on one line are found and told apart by another line', async ({ 
   await summary.getByRole('button', { name: 'Not yet' }).click();
   await page.getByRole('button', { name: 'Use the line “Encoder in the hall”' }).click();
   await expect(page.getByLabel('Line of Alderfell Sky Club')).toHaveValue(/.+/);
-  await expect(page.getByRole('complementary').getByText(words)).toBeHidden();
+  await expect(page.getByText(words)).toHaveCount(0);
   await placeOnPage(page, 'Place on 1 channel');
   await expect(page.getByText(/Placed on Alderfell Sky Club \(/)).toBeVisible();
   const placed = await host.must<ShowView>('GET', `/api/shows/${second.id}`);
@@ -186,11 +186,12 @@ test('access that was withdrawn is noticed and given again, and an announced rul
   await page.getByRole('link', { name: 'Occultation of Vesta’s Lamp' }).click();
   await expect(page.getByText(/From .*: Townfold takes titles of 20 characters/)).toBeVisible();
 
+  // The channel's page is gone to first: an open sheet looks at what was placed by itself, and would notice before the host asks.
+  await page.goto(`${product.url}/channels/${pageOfClub.id}`);
   // Tokens that have run out are renewed without anybody noticing.
   await product.operate('access', { network: 'townfold', becomes: 'stale' });
   expect((await host.must<PlaceResult>('POST', `/api/shows/${show.id}/place`)).results).toMatchObject([{ done: true }]);
   await product.operate('access', { network: 'townfold', becomes: 'withdrawn' });
-  await page.goto(`${product.url}/channels/${pageOfClub.id}`);
   await page.getByRole('button', { name: 'Look again' }).click();
   await expect(page.getByText('Townfold no longer lets the station act for this account')).toBeVisible();
   await page.getByRole('button', { name: 'Link again on Townfold' }).click();
@@ -276,6 +277,7 @@ test('an encoder outside is handed its set, sends straight to the channel, and t
   await host.must('POST', `/api/shows/${show.id}/place`);
   await host.lendTo(context);
   await page.goto(`${product.url}/shows/${show.id}`);
+  await section(page, 'For the encoder');
   await page.getByRole('button', { name: 'Show the set for Alderfell Sky Club' }).click();
   await expect(page.locator('.set-fields li')).toHaveText([/^Address.*rtmp:/, /^Key/, /^Where to watch.*http/]);
   await page.getByRole('button', { name: 'Copy as one text' }).click();

@@ -6,7 +6,7 @@ import { join, resolve } from 'node:path';
 import { expect, test as base } from '@playwright/test';
 
 const ROOT = resolve(__dirname, '..', '..');
-const PORTS = { LANTERN_PORT: '4790', LANTERN_NETWORKS_PORT: '4791', LANTERN_NETWORKS_RTMP_PORT: '4792' };
+const PORTS = { LANTERN_PORT: '4790', LANTERN_AIR_PORT: '4793', LANTERN_RTMP_PORT: '4794', LANTERN_NETWORKS_PORT: '4791', LANTERN_NETWORKS_RTMP_PORT: '4792' };
 
 /** A demo of the test's own: the script as people start it, on other ports and with other data. */
 class Demo {

@@ -1,7 +1,7 @@
 // What goes wrong on an evening: a slip of the hand, a line that goes silent, a second stage, a session that runs out.
 import type { PlaceResult, ShowView } from '@lantern/contract';
 import { OWNER, soonestStart } from '../support/host';
-import { expect, kept, lampOf, openStage, stageReady, test } from '../support/test';
+import { expect, kept, lampOf, openStage, section, stageReady, test } from '../support/test';
 
 const HOUR_MS = 3_600_000;
 
@@ -36,6 +36,7 @@ test('a stage on air: it is not left unasked, says when nothing is known, and no
     await expect(sheet.getByLabel('On air')).toContainText('Dusk Report');
     await expect(sheet.getByRole('link', { name: 'Back to the stage' })).toBeVisible();
     // The words can still be put right there, and the channels be told.
+    await section(sheet, 'What');
     await sheet.getByLabel('Title').fill('Dusk Report, with a comet');
     await kept(sheet);
     await sheet.getByRole('button', { name: /Move on 2 channels/ }).click();
@@ -56,7 +57,7 @@ test('a stage on air: it is not left unasked, says when nothing is known, and no
     await expect.poll(async () => (await host.must<{ programme: string }>('GET', `/api/shows/${show.id}/air`)).programme).toBe('host');
   });
 
-  await test.step('another stage looks on until somebody takes over there, and the first says that it does not send', async () => {
+  await test.step('another stage looks on until somebody takes the stage there, and the first is told', async () => {
     const other = new (host.constructor as new (of: typeof product) => typeof host)(product);
     await other.must('POST', '/api/session', { email: OWNER.email, password: OWNER.password });
     const elsewhere = await browser.newContext({ permissions: ['camera', 'microphone'] });
@@ -64,18 +65,20 @@ test('a stage on air: it is not left unasked, says when nothing is known, and no
     const second = await elsewhere.newPage();
     second.on('dialog', (dialog) => void dialog.accept());
     await second.goto(stageUrl);
-    await expect(second.getByText('has this show on another stage')).toBeVisible();
+    await expect(second.getByText('has the stage')).toBeVisible();
     await expect(second.locator('.programme.lit')).toHaveCount(0);
     await expect(second.getByRole('button', { name: /^Take Space/ })).toBeDisabled();
     // A reload of the first one puts nobody else's camera on air.
     await page.reload();
-    await expect(second.getByText('has this show on another stage')).toBeVisible();
+    await expect(second.getByText('has the stage')).toBeVisible();
     await expect(page.getByText('Programme Host')).toBeVisible();
-    await second.getByRole('button', { name: 'Take over: send from here' }).click();
-    await expect(page.getByText('has this show on another stage')).toBeVisible();
+    await second.getByRole('button', { name: 'Take the stage' }).click();
+    await second.getByRole('dialog', { name: 'Take the stage from Maren Tolliver?' }).getByRole('button', { name: 'Send from here' }).click();
+    await expect(page.getByText('has taken the stage: your camera and your microphone go out no more')).toBeVisible();
     await expect(second.getByText('Programme Host')).toBeVisible();
     await elsewhere.close();
-    await expect(page.getByText('No stage sends at this moment')).toBeVisible();
+    await expect(page.getByText('and its line is broken. Until it is back')).toBeVisible();
+    await page.getByRole('button', { name: 'Take the stage' }).click();
     await page.getByRole('button', { name: 'Send from here' }).click();
     await expect(lampOf(page, 'Reelmoor')).toHaveText('lit', { timeout: 60_000 });
   });
@@ -169,6 +172,21 @@ test('going on air too early is asked about and can be taken back; a stage goes 
     await expect(poor.getByText('This browser cannot run a stage')).toBeVisible();
     await other.close();
   });
+
+  await test.step('at its time it goes on air by itself, from the tab in which that was said, also after a reload', async () => {
+    await page.setViewportSize({ width: 1280, height: 800 });
+    await page.getByRole('button', { name: /^By itself at/ }).click();
+    await page
+      .getByRole('dialog', { name: 'Go on air by itself?' })
+      .getByRole('button', { name: /^By itself at/ })
+      .click();
+    await expect(page.getByText(/^By itself at \d\d:\d\d GMT · Maren Tolliver$/)).toBeVisible();
+    await page.reload();
+    await expect(page.getByRole('button', { name: 'Leave it to a press' })).toBeVisible();
+    product.travelTo(startsAt + 500);
+    await expect(lampOf(page, 'Townfold')).toHaveText('lit', { timeout: 20_000 });
+    expect(await host.must<object>('GET', `/api/shows/${show.id}/air`)).toMatchObject({ showState: 'onAir', source: 'stage' });
+  });
 });
 
 test('what is typed is never lost: a server that is gone, a session that has run out, a page that is left; and what is removed comes back', async ({
@@ -184,6 +202,7 @@ test('what is typed is never lost: a server that is gone, a session that has run
   await page.goto(`${product.url}/shows/${show.id}`);
   const title = () => host.must<ShowView>('GET', `/api/shows/${show.id}`).then((each) => each.title);
 
+  await section(page, 'What');
   await expect(page.getByLabel('Title')).toHaveValue('Dusk Report');
 
   await test.step('a session that has run out', async () => {

@@ -1,7 +1,7 @@
 import type { ChannelView, PlaceResult, ShowSummary, ShowView } from '@lantern/contract';
 import { execFileSync } from 'node:child_process';
 import { soonestStart } from '../support/host';
-import { expect, placeOnPage, test } from '../support/test';
+import { enlarge, expect, placeOnPage, section, test } from '../support/test';
 
 test('one channel may refuse while the other takes the show; trying again places only what is missing', async ({ page, product, host, context }) => {
   await host.setUp();
@@ -25,6 +25,7 @@ test('one channel may refuse while the other takes the show; trying again places
   expect((await events())[0]).toEqual(first);
 
   // A choice that the station does not have is turned down at the channel that objects.
+  await section(page, 'What');
   await page.getByLabel('Title').fill('x'.repeat(110));
   await expect(page.getByText('Reelmoor takes titles of 100 characters')).toBeVisible();
   await page.getByRole('button', { name: /Move on 2 channels/ }).click();
@@ -101,13 +102,14 @@ test('access that was declined changes nothing, and a profile is told apart from
   await page.goto(`${product.url}/shows/new`);
   await page.getByRole('button', { name: 'Begin the sheet' }).click();
   await page.getByRole('checkbox', { name: /Maren Tolliver/ }).check();
+  await enlarge(page, /Maren Tolliver/);
   await expect(page.getByText('A profile on Townfold takes nothing in advance')).toBeVisible();
 });
 
 test('the same page works at the width of a phone', async ({ page, product, host, context }) => {
   const show = await host.showAtItsStart();
   await host.lendTo(context);
-  await page.setViewportSize({ width: 390, height: 844 });
+  await page.setViewportSize({ width: 360, height: 780 });
   const library = `/channels/${show.airings[0]!.channel.id}`;
   for (const path of [
     '/',

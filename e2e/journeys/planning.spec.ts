@@ -6,7 +6,7 @@ import type { Page } from '@playwright/test';
 import sharp from 'sharp';
 import { ZONE, type Host } from '../support/host';
 import type { Product } from '../support/product';
-import { expect, kept, placeOnPage, test } from '../support/test';
+import { enlarge, expect, kept, placeOnPage, section, standing, test } from '../support/test';
 
 const CHANNELS = [
   ['reelmoor', 'rm-alderfell'],
@@ -52,7 +52,7 @@ test('the weekly show is planned on four channels with one override each, repeat
   await test.step('what and when, kept as one types', async () => {
     await page.getByLabel('Zone').selectOption(ZONE);
     const { date, time } = wallTimeOf(instant(startsAt), ZONE);
-    await page.getByLabel('Date').fill(date);
+    await page.getByLabel('Date', { exact: true }).fill(date);
     await page.getByLabel('Time', { exact: true }).fill(time);
     await page.getByLabel('Minutes').fill('40');
     await page.getByLabel('Episode').fill('41');
@@ -68,19 +68,18 @@ test('the weekly show is planned on four channels with one override each, repeat
   });
 
   await test.step('one override each, one of them taken back and done again', async () => {
-    const cards = page.getByRole('complementary').getByRole('article');
     for (const network of ['Reelmoor', 'Townfold', 'Guildhand']) {
-      const card = cards.filter({ has: page.getByText(network, { exact: false }) }).and(page.getByRole('article', { name: new RegExp(network) }));
+      const card = await enlarge(page, new RegExp(network));
       await card.getByRole('button', { name: 'Write it differently here' }).click();
       await card.getByLabel(/^Title on/).fill(`Dusk Report for ${network}`);
       await expect(card.getByText('Differs from the common title')).toBeVisible();
       await card.getByRole('button', { name: 'Close' }).click();
     }
-    const post = page.getByRole('article', { name: /Pipwire/ });
+    const post = await enlarge(page, /Pipwire/);
     await post.getByRole('button', { name: 'Write it differently here' }).click();
     await post.getByLabel(/^Text on/).fill('Tonight from the fell: {watch link}');
     await kept(page);
-    const town = page.getByRole('article', { name: /Townfold/ });
+    const town = await enlarge(page, /Townfold/);
     await town.getByRole('button', { name: 'Return to the common text' }).click();
     await expect(town.getByText('Differs')).toBeHidden();
     await kept(page);
@@ -90,6 +89,7 @@ test('the weekly show is planned on four channels with one override each, repeat
   });
 
   await test.step('it is made a series, with its next dates and a small calendar', async () => {
+    await section(page, 'Repeats');
     await page.getByRole('button', { name: 'Make it a series…' }).click();
     await expect(page.getByText(/^Every \w+day$/)).toBeVisible();
     await page.getByLabel('Until when').selectOption('count');
@@ -135,9 +135,9 @@ test('a date is moved across the clock change by dragging, with live objections 
     placesByItself: false,
   });
   await host.lendTo(context);
-  await page.goto(`${product.url}/?view=lanes`);
+  await page.goto(`${product.url}/?view=lanes&hours=all`);
   const lanes = page.getByRole('application', { name: 'Shows in time' });
-  const box = (await lanes.boundingBox())!;
+  const box = await standing(lanes);
   // A week fills the width, beginning today.
   const from = Date.parse('2027-03-24T00:00:00Z');
   const x = (at: number) => box.x + ((at - from) / (7 * DAY_MS)) * box.width;
@@ -275,6 +275,7 @@ test('two people at one sheet see each other’s changes, and neither overwrites
   await host.lendTo(otherContext);
   const other: Page = await otherContext.newPage();
   for (const each of [page, other]) await each.goto(`${product.url}/shows/${show.id}`);
+  for (const each of [page, other]) await section(each, 'What');
   await page.getByLabel('Title').fill('Dusk Report, by Maren');
   await kept(page);
   await expect(other.getByLabel('Title')).toHaveValue('Dusk Report, by Maren', { timeout: 15_000 });
@@ -338,5 +339,5 @@ test('what is too far ahead is placed by itself once it comes into reach, and a 
   await expect.poll(async () => (await read(host, late.id)).airings[0]!.placing, { timeout: 30_000 }).toBe('refused');
   await host.lendTo(context);
   await page.goto(`${product.url}/?view=list`);
-  await expect(page.getByText('Alderfell Sky Club: refused')).toBeVisible();
+  await expect(page.getByText('Alderfell Sky Club (Townfold): refused')).toBeVisible();
 });

@@ -1,11 +1,10 @@
 // The public side as a visitor meets it.
 import type { PlaceResult, ShowView, StationView } from '@lantern/contract';
-import AxeBuilder from '@axe-core/playwright';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { soonestStart, ZONE } from '../support/host';
 import { film } from '../support/media';
-import { expect, openStage, test } from '../support/test';
+import { barriers, expect, openStage, section, test } from '../support/test';
 
 test('a visitor on a phone in another zone is reminded, waits, and sees the show begin without touching the page', async ({
   page,
@@ -29,7 +28,7 @@ test('a visitor on a phone in another zone is reminded, waits, and sees the show
     await expect(visitor.getByRole('heading', { name: 'Dusk Report' })).toBeVisible();
     await expect(visitor.getByText(/where the show is made/)).toBeVisible();
     expect(await visitor.evaluate(() => document.documentElement.scrollWidth - window.innerWidth)).toBeLessThanOrEqual(0);
-    expect((await new AxeBuilder({ page: visitor }).analyze()).violations.map(({ id }) => id)).toEqual([]);
+    expect(await barriers(visitor)).toEqual([]);
     await visitor.getByLabel('Be reminded by mail').fill('visitor@people.example');
     await visitor.getByRole('button', { name: 'Remind me' }).click();
     await expect(visitor.getByText('Look into your mail')).toBeVisible();
@@ -40,7 +39,7 @@ test('a visitor on a phone in another zone is reminded, waits, and sees the show
     const link = /http\S+\/reminders\/confirm\/\S+/.exec(product.mails()[0]!)![0];
     const confirming = await phone.newPage();
     await confirming.goto(link);
-    expect((await new AxeBuilder({ page: confirming }).analyze()).violations.map(({ id }) => id)).toEqual([]);
+    expect(await barriers(confirming)).toEqual([]);
     await confirming.getByRole('button', { name: 'Yes, remind me' }).click();
     await expect(confirming.getByRole('heading', { name: 'You will be reminded' })).toBeVisible();
     await expect.poll(() => product.mails().length, { timeout: 30_000 }).toBe(2);
@@ -67,7 +66,7 @@ test('a visitor on a phone in another zone is reminded, waits, and sees the show
     const recording = visitor.getByLabel('The recording of the show');
     await expect(recording).toBeVisible({ timeout: 60_000 });
     await expect.poll(() => recording.evaluate((video: HTMLVideoElement) => video.duration), { timeout: 30_000 }).toBeGreaterThan(1);
-    expect((await new AxeBuilder({ page: visitor }).analyze()).violations.map(({ id }) => id)).toEqual([]);
+    expect(await barriers(visitor)).toEqual([]);
     await page.getByRole('button', { name: 'Take the replay down' }).click();
     await expect(visitor.getByText('This show is over. Thank you for watching.')).toBeVisible();
   });
@@ -89,7 +88,7 @@ test('the station’s page lists what is for everyone; what is for supporters op
   await page.goto(pageUrl);
   await expect(page.getByRole('link', { name: 'For everyone' })).toBeVisible();
   await expect(page.getByText('For supporters')).toBeHidden();
-  expect((await new AxeBuilder({ page }).analyze()).violations.map(({ id }) => id)).toEqual([]);
+  expect(await barriers(page)).toEqual([]);
   // Every form of the public side, as a browser sends it: the station's own, and the buttons that mails lead to.
   await page.getByLabel('Hear of new shows by mail').fill('juno@people.example');
   await page.getByRole('button', { name: 'Tell me' }).click();
@@ -135,6 +134,7 @@ test('a host prepares a trailer and has a network tell of the show; a visitor wa
   });
 
   await test.step('an announcement is given to a network, is refused with the reason, shortened, and stands there', async () => {
+    await section(page, 'Announcements');
     await page.getByRole('button', { name: 'Add an announcement' }).click();
     await page.getByLabel('Who says it').selectOption({ label: '@alderfellsky, handle on Pipwire, by itself' });
     await page.getByLabel('What is said').fill(`${'Look up tonight. '.repeat(20)}{house page}`);
@@ -156,7 +156,7 @@ test('a host prepares a trailer and has a network tell of the show; a visitor wa
     await expect.poll(() => trailer.evaluate((video: HTMLVideoElement) => video.currentTime), { timeout: 30_000 }).toBeGreaterThan(0.3);
     // It must not come to its end, which leads back by itself, while barriers are looked for.
     await trailer.evaluate((video: HTMLVideoElement) => video.pause());
-    expect((await new AxeBuilder({ page: visitor }).analyze()).violations.map(({ id }) => id)).toEqual([]);
+    expect(await barriers(visitor)).toEqual([]);
     await visitor.getByRole('button', { name: 'Back to the countdown' }).click();
     await expect(visitor.locator('.count')).toBeVisible();
   });

@@ -3,7 +3,7 @@ import { writeFileSync } from 'node:fs';
 import sharp from 'sharp';
 import { OWNER, soonestStart, ZONE } from '../support/host';
 import { difference, download, meanVolumeDb, pictures, probe } from '../support/media';
-import { expect, lampOf, openStage, placeOnPage, test } from '../support/test';
+import { enlarge, expect, lampOf, openStage, placeOnPage, test } from '../support/test';
 
 const TITLE_BOX = { x: 64, y: 160, width: 620, height: 90 };
 const HOST_STRAP_BOX = { x: 64, y: 556, width: 300, height: 100 };
@@ -47,7 +47,7 @@ test('a show is planned, placed on two channels, aired, watched and wrapped up',
     await page.getByLabel('What is it called?').fill('Dusk');
     await page.getByRole('button', { name: 'Begin the sheet' }).click();
     const wall = wallTimeOf(instant(startsAt), ZONE);
-    await page.getByLabel('Date').fill(wall.date);
+    await page.getByLabel('Date', { exact: true }).fill(wall.date);
     await page.getByLabel('Time', { exact: true }).fill(wall.time);
     await page.getByLabel('Zone').selectOption(ZONE);
     await page.getByLabel('Minutes').fill('40');
@@ -60,7 +60,8 @@ test('a show is planned, placed on two channels, aired, watched and wrapped up',
     await page.getByRole('button', { name: 'Shorten the title here to fit' }).first().click();
     await expect(page.getByText('Reelmoor takes titles')).toBeHidden();
     await expect(page.getByText('Townfold takes titles of 120 characters')).toBeVisible();
-    await page.getByRole('button', { name: 'Return to the common text' }).click();
+    const library = await enlarge(page, /Reelmoor/);
+    await library.getByRole('button', { name: 'Return to the common text' }).click();
     await page.getByLabel('Title').fill('Dusk Report');
     const picture = await sharp({ create: { width: 1920, height: 1080, channels: 3, background: '#1c4a52' } })
       .png()
@@ -72,7 +73,7 @@ test('a show is planned, placed on two channels, aired, watched and wrapped up',
     await placeOnPage(page, 'Place on 2 channels');
     await expect(page.getByText(/Placed on Alderfell Sky Club \((Reelmoor|Townfold)\)\./)).toHaveCount(2);
     await expect(page.getByText('Read back: “Dusk Report”')).toHaveCount(2);
-    await expect(page.getByRole('heading', { name: 'Links for viewers' })).toBeVisible();
+    await expect(page.getByRole('button', { name: 'Links', exact: true })).toHaveAttribute('aria-expanded', 'true');
     await page.getByRole('button', { name: /Copy the link to House page/ }).click();
     expect(await page.evaluate(() => navigator.clipboard.readText())).toContain(`${product.url}/s/`);
   });

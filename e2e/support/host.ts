@@ -110,7 +110,11 @@ export class Host {
   /** A station with both demo channels and a show placed on them, and the clock just past its start. */
   async showAtItsStart(): Promise<ShowView> {
     await this.setUp();
-    const channels = [await this.link('reelmoor', 'rm-alderfell'), await this.link('townfold', 'tf-alderfell')];
+    return this.placedAtItsStart([await this.link('reelmoor', 'rm-alderfell'), await this.link('townfold', 'tf-alderfell')]);
+  }
+
+  /** Another show, on these channels, and the clock just past its start. */
+  async placedAtItsStart(channels: ChannelIdentity[]): Promise<ShowView> {
     const startsAt = soonestStart(this.product.now());
     const show = await this.must<ShowView>('POST', '/api/shows', this.draftOf(startsAt, channels));
     const placed = await this.must<PlaceResult>('POST', `/api/shows/${show.id}/place`);

@@ -19,24 +19,31 @@ export class Product {
   /** What is asked for before the station is opened. */
   readonly setUpCode = 'journey-code-0001';
   private server: ChildProcess | null = null;
+  private air: ChildProcess | null = null;
   private networks: ChildProcess | null = null;
 
   private constructor(
-    private readonly ports: { http: number; networks: number; rtmp: number },
+    private readonly ports: { http: number; air: number; ingest: number; networks: number; rtmp: number },
     private readonly extra: NodeJS.ProcessEnv,
   ) {}
 
   static async start(extra: NodeJS.ProcessEnv = {}): Promise<Product> {
-    const [http, networks, rtmp] = await Promise.all([freePort(), freePort(), freePort()]);
-    const product = new Product({ http: http!, networks: networks!, rtmp: rtmp! }, extra);
+    const [http, air, ingest, networks, rtmp] = await Promise.all([freePort(), freePort(), freePort(), freePort(), freePort()]);
+    const product = new Product({ http: http!, air: air!, ingest: ingest!, networks: networks!, rtmp: rtmp! }, extra);
     writeFileSync(product.clockFile, '0');
     product.networks = await product.run('networks');
+    await product.startAir();
     await product.startServer();
     return product;
   }
 
   get url(): string {
     return `http://localhost:${this.ports.http}`;
+  }
+
+  /** Of the air process. */
+  get airUrl(): string {
+    return `http://127.0.0.1:${this.ports.air}`;
   }
 
   get networksUrl(): string {
@@ -47,9 +54,14 @@ export class Product {
     return `rtmp://127.0.0.1:${this.ports.rtmp}`;
   }
 
-  /** The server's process, for measuring. */
+  /** The planning server's process, for measuring. */
   get serverPid(): number {
     return this.server!.pid!;
+  }
+
+  /** The air process, for measuring. */
+  get airPid(): number {
+    return this.air!.pid!;
   }
 
   /** The mails in the outbox that stands in for a mail server, the last at the end, as they are read. */
@@ -84,14 +96,22 @@ export class Product {
     this.server = await this.run('server');
   }
 
-  /** Ends the server as a power cut would: nothing is said, nothing is finished. */
+  async startAir(): Promise<void> {
+    this.air = await this.run('air');
+  }
+
+  /** Ends the planning server as a power cut would: nothing is said, nothing is finished. */
   async killServer(): Promise<void> {
     const { server } = this;
     this.server = null;
-    if (!server) return;
-    const gone = new Promise((done) => server.once('exit', done));
-    server.kill('SIGKILL');
-    await gone;
+    await kill(server);
+  }
+
+  /** The same for the air process. */
+  async killAir(): Promise<void> {
+    const { air } = this;
+    this.air = null;
+    await kill(air);
   }
 
   async setFault(network: NetworkId, fault: Fault): Promise<void> {
@@ -125,7 +145,7 @@ export class Product {
   }
 
   async stop(): Promise<void> {
-    for (const child of [this.server, this.networks]) {
+    for (const child of [this.server, this.air, this.networks]) {
       if (!child || child.exitCode !== null) continue;
       const gone = new Promise((done) => child.once('exit', done));
       child.kill('SIGTERM');
@@ -147,12 +167,14 @@ export class Product {
     if (reply.status >= 400) throw new Error(`the stand-ins' operator refused ${action}: ${reply.status}`);
   }
 
-  private run(which: 'server' | 'networks'): Promise<ChildProcess> {
-    const child = fork(join(ROOT, which, 'dist', 'main.js'), [], {
+  private run(which: keyof typeof PROGRAMS): Promise<ChildProcess> {
+    const child = fork(join(ROOT, PROGRAMS[which]), [], {
       env: {
         ...process.env,
         NODE_ENV: 'production',
         LANTERN_PORT: String(this.ports.http),
+        LANTERN_AIR_PORT: String(this.ports.air),
+        LANTERN_RTMP_PORT: String(this.ports.ingest),
         LANTERN_NETWORKS_PORT: String(this.ports.networks),
         LANTERN_NETWORKS_RTMP_PORT: String(this.ports.rtmp),
         LANTERN_DATA: join(this.folder, 'station'),
@@ -170,6 +192,15 @@ export class Product {
       child.once('exit', (code) => failed(new Error(`${which} ended with ${code}:\n${this.logs.slice(-2000)}`)));
     });
   }
+}
+
+const PROGRAMS = { server: 'server/dist/main.js', air: 'server/dist/carrier/main.js', networks: 'networks/dist/main.js' };
+
+async function kill(child: ChildProcess | null): Promise<void> {
+  if (!child) return;
+  const gone = new Promise((done) => child.once('exit', done));
+  child.kill('SIGKILL');
+  await gone;
 }
 
 function freePort(): Promise<number> {

@@ -1,4 +1,5 @@
 // The test function of all journeys: each gets a product and a host of its own.
+import AxeBuilder from '@axe-core/playwright';
 import { expect, test as base, type Locator, type Page } from '@playwright/test';
 import { Host } from './host';
 import { Product } from './product';
@@ -19,6 +20,12 @@ export const test = base.extend<{ product: Product; host: Host }>({
     await use(new Host(product));
   },
 });
+
+/** What an automatic look finds against WCAG 2.2 AA, by rule and place. */
+export async function barriers(page: Page): Promise<string[]> {
+  const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
+  return violations.flatMap(({ id, nodes }) => nodes.map(({ target }) => `${id}: ${target.join(' ')}`));
+}
 
 /** The lamp of one channel on the stage. */
 export function lampOf(page: Page, network: string): Locator {
@@ -44,9 +51,36 @@ export async function placeOnPage(page: Page, press: string | RegExp): Promise<v
   await expect(summary).toBeHidden();
 }
 
+/** Opens a section of the sheet, unless it is open. */
+export async function section(page: Page, name: string): Promise<void> {
+  const press = page.getByRole('button', { name, exact: true });
+  await expect(press).toBeVisible();
+  if ((await press.getAttribute('aria-expanded')) === 'false') await press.click();
+}
+
+/** Shows large how viewers meet the show on one channel. */
+export async function enlarge(page: Page, network: RegExp): Promise<Locator> {
+  const card = page.getByRole('article', { name: network });
+  const press = card.locator('.met-card');
+  if ((await press.getAttribute('aria-expanded')) === 'false') await press.click();
+  return card;
+}
+
 /** Waits until everything typed is kept. */
 export async function kept(page: Page): Promise<void> {
   await expect(page.locator('.keeping-line')).toHaveText(/^Kept/);
 }
 
 export { expect };
+
+/** Where an element stands, once nothing that is still being fetched moves it any more. */
+export async function standing(element: Locator): Promise<{ x: number; y: number; width: number; height: number }> {
+  let before = await element.boundingBox();
+  for (let same = 0; same < 3;) {
+    await element.page().waitForTimeout(150);
+    const now = await element.boundingBox();
+    same = now && JSON.stringify(now) === JSON.stringify(before) ? same + 1 : 0;
+    before = now;
+  }
+  return before!;
+}

@@ -5,7 +5,7 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSy
 import { join } from 'node:path';
 import { bin, root } from './places.mjs';
 
-const NODE_PACKAGES = ['core', 'contract', 'networks', 'server'];
+const NODE_PACKAGES = ['core', 'contract', 'rtmp', 'networks', 'server'];
 
 export function ensureBuilt() {
   const stamp = join(root, '.cache', 'built');

@@ -21,6 +21,7 @@ import { InvitationsModule } from './invitations/invitations.module';
 import { JobsModule } from './jobs/jobs.module';
 import { LinesModule } from './lines/lines.module';
 import { MailModule } from './mail/mail.module';
+import { OutsideModule } from './outside/outside.module';
 import { PeopleModule } from './people/people.module';
 import { PicturesModule } from './pictures/pictures.module';
 import { PlacingModule } from './placing/placing.module';
@@ -53,6 +54,7 @@ import { StationModule } from './station/station.module';
     JobsModule,
     LinesModule,
     MailModule,
+    OutsideModule,
     PeopleModule,
     PicturesModule,
     PlacingModule,

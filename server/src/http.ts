@@ -26,7 +26,8 @@ export function configureHttp(app: NestExpressApplication, settings: Settings): 
           workerSrc: ["'self'", 'blob:'],
           styleSrc: ["'self'", "'unsafe-inline'"], // React-Bootstrap places popovers with style attributes
           // Older browsers do not take a socket of the same origin for `self`.
-          connectSrc: ["'self'", `ws://${host}`, `wss://${host}`],
+          // Nor is another port of the host `self`: there stages connect.
+          connectSrc: ["'self'", `ws://${host}`, `wss://${host}`, (request) => airSources(request as Request, settings)],
           frameAncestors: ["'self'"],
           upgradeInsecureRequests: settings.publicUrl.startsWith('https:') ? [] : null,
         },
@@ -61,6 +62,14 @@ export function configureHttp(app: NestExpressApplication, settings: Settings): 
   });
   for (const handler of bodies(app.get(PeopleService))) app.use(handler);
   servePages(app, settings);
+}
+
+/** Where a page may connect its stage and fetch its picture, as sources of its policy. */
+function airSources({ headers }: Request, { airUrl, airPort, publicUrl }: Settings): string {
+  const host = (headers.host ?? '').replace(/:\d*$/, '');
+  const scheme = publicUrl.startsWith('https:') ? 'wss' : 'ws';
+  const stages = airUrl ? airUrl.replace(/^http/, 'ws') : `${scheme}://${host}:${airPort}`;
+  return `${stages} ${stages.replace(/^ws/, 'http')}`;
 }
 
 /** The built pages. Every address that is neither a file nor part of the interface is the application's. */

@@ -1,9 +1,8 @@
-// Starts the product: one HTTP server for pages, interface and the stage's socket.
+// Starts the planning server: pages and interface over HTTP. The air process beside it carries what is on air (carrier/main.ts).
 import 'reflect-metadata';
 import { NestFactory } from '@nestjs/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import type { Server } from 'node:http';
-import { StageGateway } from './air/stage-gateway';
 import { AppModule } from './app.module';
 import { guardConnections } from './doors/connections';
 import { DemoStation } from './demo/demo-station';
@@ -30,7 +29,6 @@ async function main(): Promise<void> {
   await app.init();
   const server = app.getHttpServer() as Server;
   guardConnections(server, settings.proxies, settings.connectionsPerAddress);
-  app.get(StageGateway).attach(server);
   await app.listen(settings.port, settings.host);
   const people = app.get(PeopleService);
   const setUpCode = (await people.setUpNeeded()) ? people.setUpCode : null;

@@ -8,6 +8,7 @@ import { createRoot } from 'react-dom/client';
 import { RouterProvider } from 'react-router/dom';
 import { ServerError } from './app/server';
 import { router } from './frame/router';
+import { followGround } from './look/ground';
 import './frame/planning.scss';
 
 const queries = new QueryClient({
@@ -19,6 +20,8 @@ const queries = new QueryClient({
     },
   },
 });
+
+followGround();
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>

@@ -1,5 +1,6 @@
 // What the stage and the server say to each other while a show is on air.
-import type { Lamp, SceneId } from '@lantern/core';
+import type { Lamp, OutsideFacts, SceneId, SourceId, SwitchReason } from '@lantern/core';
+import { ArrayMaxSize, ArrayMinSize, IsArray, IsOptional, IsUUID, Matches } from 'class-validator';
 import type { ChannelIdentity } from '../channels/channels';
 import type { ShowState } from '../shows/states';
 
@@ -11,6 +12,10 @@ export interface AiringOnAirView {
   network: string;
   lamp: Lamp;
   words: string;
+  /** Left out at the start: it can be begun by another press. */
+  heldBack: boolean;
+  /** Its event has ended there, or was refused: another can be made by a press. */
+  mayBeMadeAnew: boolean;
   watching: number | null;
   watchUrl: string | null;
 }
@@ -22,6 +27,17 @@ export interface StageHolder {
   connected: boolean;
   /** Whether their own microphone is switched on. */
   microphoneOn: boolean;
+  /** False: they went on air from where no picture is made, and nobody's stage has sent yet. */
+  hasSent: boolean;
+}
+
+/** An outside line on which something comes. `words`: what is to be known of it, the first for the host. */
+export interface OutsideOnAir {
+  id: string;
+  name: string;
+  facts: OutsideFacts;
+  normalised: boolean;
+  words: string[];
 }
 
 /** A show on air, as every planning page carries it along. */
@@ -35,23 +51,47 @@ export interface OnAirSummary {
 
 export interface AirView {
   showState: ShowState;
+  /** Who has told it to go on air by itself at its time; null: it waits for a press. */
+  startsBy: string | null;
   /** When the show went on air; null before. */
   onAirSince: number | null;
   programme: SceneId;
+  /** Which outside line every stage of the show has to show on the scenes that have one; null: none. */
+  lineOnStage: string | null;
+  /** What viewers see: the stage's picture, or the break card; null: nothing yet, or the show is not on air. */
+  source: SourceId | null;
+  sourceReason: SwitchReason;
+  /** What a person wants to be seen: the break card where they broke. */
+  chosen: SourceId;
+  /** When a break ends, as the card says; null: it does not say. */
+  backAt: number | null;
+  /** Since when viewers have seen the break card; null: they do not. */
+  cardSince: number | null;
   /** Whether pictures from a stage are arriving at the server at this moment. */
   stageArrives: boolean;
   /** Whose stage the pictures come from; null: nobody's yet, or the show is not on air. */
   holder: StageHolder | null;
   /** Whether this very stage is the one. Always false where it is asked for by a page that is no stage. */
   holdsIt: boolean;
+  /** What comes on the station's outside lines at this moment. */
+  lines: OutsideOnAir[];
   /** How many have the house page open. */
   houseWatching: number;
   /** What is said of the machine's disk where it matters to the show; empty: nothing. */
   roomWords: string;
   recordedMs: number;
   airings: AiringOnAirView[];
+  /** When the planning server said how the channels stand: older than `now` while it is away. */
+  plannedAt: number;
   /** The server's clock, so that countdowns agree everywhere. */
   now: number;
+}
+
+/** Of going on air: in which tab it was pressed, so that this one may send; null: from where no picture is made. */
+export class BeginAir {
+  @IsOptional() @Matches(/^[0-9a-zA-Z-]{8,64}$/) tab!: string | null;
+  /** The airings that begin now; the others are held back until they are begun one by one. Missing: all. */
+  @IsOptional() @IsArray() @ArrayMinSize(1, { message: 'Choose at least one channel.' }) @ArrayMaxSize(200) @IsUUID('all', { each: true }) only?: string[];
 }
 
 /** The longest piece that a stage may send, in bytes. */
@@ -65,20 +105,32 @@ export const PIECE_HEAD_BYTES = 8;
 export type StageMessage =
   | { type: 'newStretch'; takeOver?: boolean }
   | { type: 'continueStretch'; stretch: number }
-  | { type: 'take'; scene: SceneId }
+  | ({ type: 'command'; number: number } & StageCommand)
   | { type: 'ask'; what: Asked }
   | { type: 'microphone'; on: boolean };
+
+/** What is pressed on a stage (`bring`: which outside line stands on it): numbered by its tab, said again until it is acknowledged, done once. `backAt` in ms since the epoch. */
+export type StageCommand =
+  | { does: 'take'; scene: SceneId }
+  | { does: 'bring'; line: string | null }
+  | { does: 'break'; backAt: number | null }
+  | { does: 'resume' }
+  | { does: 'choose'; source: SourceId };
 
 /** What a stage that does not send may ask of the one that does: the least that is needed from a phone in the hall. */
 export type Asked = 'take the holding card' | 'microphone off' | 'microphone on';
 export const ASKED: readonly Asked[] = ['take the holding card', 'microphone off', 'microphone on'];
 
-/** To the stage. */
+/** To the stage; beside these, of the line that stands on it each tag as it comes, binary, as FLV has it (E.4.1): its configuration first. */
 export type ServerMessage =
   | { type: 'air'; air: AirView }
   | { type: 'stretch'; stretch: number; nextPiece: number }
   | { type: 'kept'; stretch: number; upTo: number }
   | { type: 'refused'; words: string }
+  /** All commands of this tab up to this number have been done, or were refused. */
+  | { type: 'done'; upTo: number }
+  /** Somebody has taken the stage from here. */
+  | { type: 'lost'; to: string }
   | { type: 'asked'; what: Asked; by: string };
 
 export interface WrapResult {

@@ -21,6 +21,8 @@ export interface HouseView {
   thumbnailAlternative: string;
   /** Address of the programme's HLS playlist while it can be watched. */
   playlistUrl: string | null;
+  /** The same where it is packed, on another port of this host, or at `url`; null: only those may see it whom the planning server knows. */
+  playlistBeside: { url: string | null; port: number; path: string } | null;
   trailerUrl: string | null;
   /** The recording, where it may be seen here; `coming`: it is still being put together. */
   replay: { url: string; lengthMs: number } | 'coming' | null;

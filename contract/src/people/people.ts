@@ -78,6 +78,8 @@ export interface Me {
   email: string;
   role: Role;
   station: { id: string; name: string };
+  /** Where stages connect: an address of its own; null: the host of the page, at this port. */
+  air: { url: string | null; port: number };
 }
 
 export interface SetUpState {

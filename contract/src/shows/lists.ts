@@ -13,7 +13,7 @@ export class ShowsAsked {
   @IsInt({ message: 'A moment is a whole number of milliseconds.' })
   before?: number;
 
-  /** Those of any time in whose title, room or people these words stand, the latest first. */
+  /** Those of any time in whose title, text, room or people these words stand, the latest first. */
   @IsOptional()
   @IsString()
   @MaxLength(100, { message: 'Keep what you look for to 100 characters.' })
@@ -34,6 +34,7 @@ export interface EarlierShow {
   title: string;
   startsAt: number;
   zone: string;
+  pictureUrl: string | null;
 }
 
 export interface ShowSummary {
@@ -49,6 +50,8 @@ export interface ShowSummary {
   people: PersonOnShow[];
   room: string;
   hasPicture: boolean;
+  /** Of the picture as small as lists show it; null: there is none. */
+  pictureUrl: string | null;
   onAirSince: number | null;
   endedAt: number | null;
   milestoneTimes: Partial<MilestoneTimes>;

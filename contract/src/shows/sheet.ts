@@ -3,6 +3,7 @@ import {
   BLANK_SHEET,
   HOUSE_VISIBILITIES,
   MILESTONES,
+  PICTURES_FROM,
   dayNumber,
   isZone,
   readWallTime,
@@ -31,6 +32,7 @@ import {
   Max,
   MaxLength,
   Min,
+  ValidateIf,
   ValidateNested,
   type ValidationArguments,
   registerDecorator,
@@ -162,8 +164,12 @@ export class ShowDraft implements SheetValues {
   @Type(() => LineChoice)
   lines!: LineChoice[];
 
-  @IsIn(['stage', 'encoder'], { message: 'Say where the picture comes from.' })
+  @IsIn(PICTURES_FROM, { message: 'Say where the picture comes from.' })
   pictureFrom!: PictureFrom;
+
+  @ValidateIf((_, value) => value !== null)
+  @IsUUID('all', { message: 'Choose an outside line.' })
+  outsideLineId!: string | null;
 
   /** What the picture shows, for those who cannot see it. */
   @IsString()

@@ -1,16 +1,12 @@
 // How shows and airings stand.
-import type { AiringField, Visibility } from '@lantern/core';
+import type { AiringField, AiringLife, Visibility } from '@lantern/core';
 
 export type { FieldToLook, PictureFrom } from '@lantern/core';
 
 export type ShowState = 'draft' | 'placed' | 'onAir' | 'interrupted' | 'over' | 'withdrawn';
 
-/**
- * How the placing of an airing stands. `unsure`: we asked and heard no answer; asking again is safe.
- * `awaits air`: the channel takes nothing in advance, so the event is made when the show goes on air.
- * `awaits reach`: it is too far ahead for the channel, and is placed by itself once it is not.
- */
-export type PlacingState = 'none' | 'placed' | 'refused' | 'unsure' | 'withdrawn' | 'awaits air' | 'awaits reach';
+/** How the placing of an airing stands, as core's table of its life has it. */
+export type PlacingState = AiringLife;
 
 /** `choices`: category, messages and whatever else the channel is told beside the facts. */
 export type UntoldField = AiringField | 'picture' | 'choices';

@@ -1,7 +1,7 @@
 // What holds for all shows of a station: its cities, the times of its milestones, its calendar.
-import type { City, MilestoneTimes } from '@lantern/core';
+import { DATE_ORDERS, type City, type DateOrder, type MilestoneTimes } from '@lantern/core';
 import { Type } from 'class-transformer';
-import { ArrayMaxSize, IsArray, IsInt, IsNotEmpty, IsOptional, IsString, IsUUID, Max, MaxLength, Min, ValidateNested } from 'class-validator';
+import { ArrayMaxSize, IsArray, IsIn, IsInt, IsNotEmpty, IsOptional, IsString, IsUUID, Max, MaxLength, Min, ValidateNested } from 'class-validator';
 import { IsPart } from '../rules/part';
 import { EARLIEST_START, IsZoneName, LATEST_START } from '../rules/times';
 import { IsMilestoneTime } from '../shows/milestones';
@@ -38,6 +38,10 @@ export class StationSettings {
 
   @IsPart(() => StationMilestones)
   milestoneTimes!: StationMilestones;
+
+  /** In which order the parts of a date are shown, and numbers alone are read. */
+  @IsIn(DATE_ORDERS, { message: 'Say in which order dates are written.' })
+  dateOrder!: DateOrder;
 }
 
 export interface StationView extends StationSettings {

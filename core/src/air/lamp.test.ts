@@ -2,7 +2,7 @@ import { instant, MINUTE_MS } from '../time/instant';
 import { rulesFor } from '../channels/rules';
 import { sayLampReason } from '../words/lamps';
 import { backoffMs } from './backoff';
-import { lampOf, shouldStartThere, type AiringOnAir, type NetworkReport } from './lamp';
+import { lampOf, mayBeMadeAnew, shouldStartThere, startOnAir, type AiringOnAir, type NetworkReport } from './lamp';
 import { microphoneGoesOut } from './scene-on-air';
 
 const START = instant(Date.UTC(2026, 10, 26, 20, 30));
@@ -14,6 +14,7 @@ function airing(report: NetworkReport | null, change: Partial<AiringOnAir> = {})
   return {
     placed: true,
     beingPlaced: false,
+    heldBack: false,
     fromOutside: false,
     startsAt: START,
     rules,
@@ -36,7 +37,7 @@ test.each([
   ['the network sees a picture', airing(planned(true)), 'warm', 'being-started'],
   ['the network says public', airing(publicThere(true)), 'lit', 'public'],
   ['public without a picture', airing(publicThere(false)), 'fault', 'public-without-picture'],
-  ['over', airing({ event: 'over', pictureArrives: true, watching: 0 }), 'out', 'over'],
+  ['ended there by somebody else', airing({ event: 'over', pictureArrives: true, watching: 0 }), 'out', 'ended-there'],
   ['gone', airing({ event: 'missing', pictureArrives: false, watching: null }), 'fault', 'event-missing'],
   ['the connection broke', airing(publicThere(false), { relay: waiting }), 'fault', 'line-fails'],
   ['silent for two seconds', airing(publicThere(true), { silentSince: instant(START - 2_000) }), 'lit', 'public'],
@@ -84,4 +85,34 @@ test('the holding card shuts the microphone whatever its switch says', () => {
   expect(microphoneGoesOut('holding', true)).toBe(false);
   expect(microphoneGoesOut('host', true)).toBe(true);
   expect(microphoneGoesOut('host', false)).toBe(false);
+});
+
+test('what is held back is dark, and is not started, whatever its network says', () => {
+  const ready = airing({ event: 'planned', pictureArrives: true, watching: null }, { heldBack: true });
+  expect(lampOf(ready, START)).toEqual({ lamp: 'dark', reason: { code: 'held-back' } });
+  expect(shouldStartThere(ready, START)).toBe(false);
+  expect(shouldStartThere({ ...ready, heldBack: false }, START)).toBe(true);
+});
+
+test('another event may be made where the first has ended, is gone or was refused, and nowhere else', () => {
+  const ended = (event: NetworkReport['event'], change: Partial<AiringOnAir> = {}) =>
+    mayBeMadeAnew(airing({ event, pictureArrives: false, watching: null }, change));
+  expect([ended('over'), ended('withdrawn'), ended('missing')]).toEqual([true, true, true]);
+  expect([ended('planned'), ended('public'), mayBeMadeAnew(airing(null))]).toEqual([false, false, false]);
+  // An encoder in a hall has the key of the event that ended.
+  expect([ended('over', { fromOutside: true }), ended('over', { heldBack: true })]).toEqual([false, false]);
+  const made = airing(null, { placed: false, beingPlaced: true });
+  expect([mayBeMadeAnew(made), mayBeMadeAnew({ ...made, startRefused: 'Not now.' })]).toEqual([false, true]);
+});
+
+test('an event that is made on air is for its planned time, or as soon after it as its network takes', () => {
+  const at = (network: 'reelmoor' | 'townfold' | 'guildhand' | 'pipwire', kind: 'library channel' | 'page' | 'member' | 'handle', lateMs: number) => {
+    const start = startOnAir(rulesFor(network, kind), START, instant(START + lateMs));
+    return start === null ? null : (start - START) / MINUTE_MS;
+  };
+  expect(at('reelmoor', 'library channel', -10 * MINUTE_MS)).toBe(0);
+  expect(at('reelmoor', 'library channel', 20 * MINUTE_MS)).toBe(25);
+  // Where it must be announced, its window opens later; where it need not be, it is for now.
+  expect(at('guildhand', 'member', 20 * MINUTE_MS)).toBe(60);
+  expect([at('townfold', 'page', 20 * MINUTE_MS), at('townfold', 'page', -5 * MINUTE_MS), at('pipwire', 'handle', 0)]).toEqual([null, null, null]);
 });

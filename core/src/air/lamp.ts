@@ -1,5 +1,6 @@
 // What a channel's lamp shows while a show is on air. The network's own report decides; what we
 // sent is only asked when the network cannot or does not answer.
+import { earliestStart } from '../shows/check';
 import type { Instant } from '../time/instant';
 import type { RuleSheet } from '../channels/rules';
 
@@ -24,6 +25,8 @@ export interface AiringOnAir {
   placed: boolean;
   /** The channel takes nothing in advance and is being asked at this moment. */
   beingPlaced: boolean;
+  /** A person has left it out at the start: it is begun by another press. */
+  heldBack: boolean;
   /** The picture does not pass through here: an outside encoder sends it straight to the network. */
   fromOutside: boolean;
   startsAt: Instant;
@@ -39,8 +42,8 @@ export interface AiringOnAir {
 }
 
 export type LampReason =
-  | { code: 'not-placed' | 'awaits-air' | 'being-placed' | 'nothing-arrives' | 'connecting' | 'being-started' | 'begins-by-itself' | 'public' }
-  | { code: 'sent-unconfirmed' | 'outside-unconfirmed' | 'over' | 'withdrawn' | 'public-without-picture' | 'event-missing' | 'access-ended' }
+  | { code: 'held-back' | 'not-placed' | 'awaits-air' | 'being-placed' | 'nothing-arrives' | 'connecting' | 'being-started' | 'begins-by-itself' | 'public' }
+  | { code: 'sent-unconfirmed' | 'outside-unconfirmed' | 'over' | 'ended-there' | 'withdrawn' | 'public-without-picture' | 'event-missing' | 'access-ended' }
   | { code: 'waits-for-start'; startsAt: number }
   | { code: 'waits-for-window'; opensAt: number }
   | { code: 'line-fails'; said: string; nextTryMs: number | null }
@@ -58,6 +61,7 @@ export const SILENCE_IS_FAULT_MS = 5_000;
 /** The lamp of one airing at `now`, and why it shows that. */
 export function lampOf(airing: AiringOnAir, now: Instant): LampState {
   const { relay, rules } = airing;
+  if (airing.heldBack) return { lamp: 'dark', reason: { code: 'held-back' } };
   if (airing.beingPlaced) {
     if (airing.startRefused !== null) return { lamp: 'fault', reason: { code: 'start-refused', said: airing.startRefused } };
     return { lamp: 'dark', reason: { code: 'being-placed' } };
@@ -65,7 +69,7 @@ export function lampOf(airing: AiringOnAir, now: Instant): LampState {
   if (airing.accessEnded) return { lamp: 'fault', reason: { code: 'access-ended' } };
   if (!airing.placed) return { lamp: 'dark', reason: { code: 'not-placed' } };
   const facts = airing.report?.facts ?? null;
-  if (facts?.event === 'over') return { lamp: 'out', reason: { code: 'over' } };
+  if (facts?.event === 'over') return { lamp: 'out', reason: { code: 'ended-there' } };
   if (facts?.event === 'withdrawn') return { lamp: 'out', reason: { code: 'withdrawn' } };
   if (facts?.event === 'missing') return { lamp: 'fault', reason: { code: 'event-missing' } };
   if (relay.state === 'waiting') {
@@ -104,9 +108,26 @@ export function publicFrom(rules: Pick<RuleSheet, 'startWindow'>, startsAt: Inst
 
 /** Whether the network should be told now to make the airing public. */
 export function shouldStartThere(airing: AiringOnAir, now: Instant): boolean {
-  if (airing.rules.startsThere !== 'told' || !airing.placed) return false;
+  if (airing.rules.startsThere !== 'told' || !airing.placed || airing.heldBack) return false;
   const facts = airing.report?.facts;
   if (!facts || facts.event !== 'planned' || !facts.pictureArrives) return false;
   const { earliestMs } = airing.rules.startWindow;
   return earliestMs === null || now >= airing.startsAt + earliestMs;
+}
+
+/** Whether a person may have another event made there: it has ended, though we send; or its network refused to make it. */
+export function mayBeMadeAnew({ placed, beingPlaced, heldBack, fromOutside, report, startRefused }: AiringOnAir): boolean {
+  // An outside encoder has the key of the event that ended.
+  if (heldBack || fromOutside) return false;
+  if (beingPlaced) return startRefused !== null;
+  const event = report?.facts.event;
+  return placed && (event === 'over' || event === 'withdrawn' || event === 'missing');
+}
+
+/** For when an event is made while its show is on air, planned for `startsAt`, in ms since the epoch; null: for this moment. */
+export function startOnAir(rules: RuleSheet, startsAt: Instant, now: Instant): number | null {
+  if (!rules.maySchedule) return null;
+  const earliest = earliestStart([rules], now);
+  if (startsAt >= earliest) return startsAt;
+  return rules.beginsUnannounced ? null : earliest;
 }

@@ -1,7 +1,8 @@
 // A series as a calendar says it: its rule in one event, and what differs on single dates in others beside it.
 import { instant, type Instant } from '../time/instant';
 import { occurrenceOn } from '../series/occurrences';
-import { datesOf, EARLIEST_DATE, LATEST_DATE, toRRule, type Repeat } from '../series/repeat';
+import { datesOf, toRRule, type Repeat } from '../series/repeat';
+import { EARLIEST_DATE, LATEST_DATE } from '../time/days';
 import { utcStamp, type CalendarEvent } from './write';
 
 /** The words and the length that a date of a series has in a calendar. */

@@ -31,6 +31,8 @@ export interface RuleSheet {
   asOf: string;
   /** False: the show can only begin there at the moment it goes on air. */
   maySchedule: boolean;
+  /** An event may also be made for the very moment, with no lead. */
+  beginsUnannounced: boolean;
   furthestAheadMs: number | null;
   leastLeadMs: number;
   /** What the network recommends beyond the least lead; null: nothing. */
@@ -87,6 +89,7 @@ const reelmoor: RuleSheet = {
   kind: 'library channel',
   asOf: '2026-11-01',
   maySchedule: true,
+  beginsUnannounced: false,
   furthestAheadMs: 180 * DAY_MS,
   leastLeadMs: 0,
   betterLeadMs: null,
@@ -136,6 +139,7 @@ const townfold: RuleSheet = {
   kind: 'page',
   asOf: '2026-11-01',
   maySchedule: true,
+  beginsUnannounced: true,
   furthestAheadMs: 10 * DAY_MS,
   leastLeadMs: 15 * MINUTE_MS,
   betterLeadMs: null,
@@ -177,6 +181,7 @@ const guildhand: RuleSheet = {
   kind: 'organisation',
   asOf: '2026-11-01',
   maySchedule: true,
+  beginsUnannounced: false,
   furthestAheadMs: 90 * DAY_MS,
   leastLeadMs: 30 * MINUTE_MS,
   betterLeadMs: 3 * DAY_MS,
@@ -226,6 +231,7 @@ const pipwire: RuleSheet = {
   kind: 'handle',
   asOf: '2026-11-01',
   maySchedule: false,
+  beginsUnannounced: true,
   furthestAheadMs: null,
   leastLeadMs: 0,
   betterLeadMs: null,
@@ -267,6 +273,7 @@ const typedIn: RuleSheet = {
   kind: 'service',
   asOf: '2026-11-01',
   maySchedule: true,
+  beginsUnannounced: true,
   furthestAheadMs: null,
   leastLeadMs: 0,
   betterLeadMs: null,

@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { ProgrammeHeaders, ProgrammeReader, ProgrammeSplicer } from './programme';
+import { ProgrammeHeaders, ProgrammeReader } from './programme';
 import { flvHeader, FlvReader, FlvSyntaxError, flvTagBytes, isKeyFrame, isSequenceHeader, type FlvTag } from './tags';
 
 const videoHeader: FlvTag = { kind: 'video', timestampMs: 0, data: Uint8Array.of(0x17, 0, 0, 0, 0, 1) };
@@ -41,42 +41,6 @@ test('headers and key frames are told apart', () => {
   expect([isSequenceHeader(key(0)), isKeyFrame(key(0))]).toEqual([false, true]);
   expect(isKeyFrame(between(0))).toBe(false);
   expect(isSequenceHeader(audioHeader)).toBe(true);
-});
-
-/** Tags of a source that starts at `from`, with a key frame every `gop` pictures. */
-function source(from: number, pictures: number, gop: number): FlvTag[] {
-  const tags = [videoHeader, audioHeader, sound(from), between(from)];
-  for (let at = 1; at <= pictures; at++) tags.push(at % gop === 1 ? key(from + at * 33) : between(from + at * 33), sound(from + at * 33 + 5));
-  return tags;
-}
-
-test('sources joined end to end make one line of time that never goes back', () => {
-  const sources = fc.array(fc.tuple(fc.nat({ max: 1_000_000 }), fc.integer({ min: 2, max: 40 }), fc.integer({ min: 2, max: 10 })), {
-    minLength: 1,
-    maxLength: 5,
-  });
-  fc.assert(
-    fc.property(sources, (all) => {
-      const splicer = new ProgrammeSplicer();
-      const out: FlvTag[] = [];
-      for (const [from, pictures, gop] of all) {
-        splicer.changeSource();
-        const joined = source(from, pictures, gop).flatMap((tag) => splicer.push(tag));
-        // Each source begins with the decoder's configuration and a key frame.
-        expect(isSequenceHeader(joined[0]!)).toBe(true);
-        expect(isKeyFrame(joined.find((tag) => tag.kind === 'video' && !isSequenceHeader(tag))!)).toBe(true);
-        out.push(...joined);
-      }
-      for (const kind of ['audio', 'video'] as const) {
-        const times = out.filter((tag) => tag.kind === kind).map(({ timestampMs }) => timestampMs);
-        expect(times).toEqual([...times].sort((a, b) => a - b));
-      }
-      const pictures = out.filter((tag) => tag.kind === 'video' && !isSequenceHeader(tag)).map(({ timestampMs }) => timestampMs);
-      expect(pictures[0]).toBe(0);
-      for (let at = 1; at < pictures.length; at++) expect(pictures[at]! - pictures[at - 1]!).toBeLessThanOrEqual(33 + 38);
-    }),
-    { numRuns: 150, seed: 11 },
-  );
 });
 
 test('a reader that joins late gets a whole stream from the next key frame', () => {

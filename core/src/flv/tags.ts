@@ -37,6 +37,15 @@ export function flvTagBytes(tag: FlvTag, timestampMs = tag.timestampMs): Uint8Ar
   return bytes;
 }
 
+/** One tag from its bytes, as `flvTagBytes` makes them. Throws FlvSyntaxError where they are none. */
+export function flvTagOf(bytes: Uint8Array): FlvTag {
+  const kind = KIND_OF_CODE[bytes[0] ?? 0];
+  const size = ((bytes[1] ?? 0) << 16) | ((bytes[2] ?? 0) << 8) | (bytes[3] ?? 0);
+  if (!kind || bytes.length < TAG_HEAD_BYTES + size) throw new FlvSyntaxError('no whole tag', 0);
+  const timestampMs = (((bytes[7] ?? 0) << 24) | ((bytes[4] ?? 0) << 16) | ((bytes[5] ?? 0) << 8) | (bytes[6] ?? 0)) >>> 0;
+  return { kind, timestampMs, data: bytes.subarray(TAG_HEAD_BYTES, TAG_HEAD_BYTES + size) };
+}
+
 /** Whether the tag begins a picture that needs no earlier one (E.4.3.1, FrameType 1), sequence headers not counted. */
 export function isKeyFrame(tag: FlvTag): boolean {
   return tag.kind === 'video' && tag.data.length > 1 && tag.data[0]! >> 4 === 1 && tag.data[1] !== 0;

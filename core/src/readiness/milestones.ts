@@ -108,7 +108,7 @@ export const MILESTONE_WORDS: Record<MilestoneName, string> = {
 /** Where on the show sheet a step is done; null: on the stage. */
 export const MILESTONE_FIELDS: Record<MilestoneName, string | null> = {
   artwork: 'picture',
-  place: 'checks',
+  place: 'place',
   announce: 'announcements',
   guests: 'people',
   'tech check': null,

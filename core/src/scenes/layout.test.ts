@@ -65,7 +65,7 @@ test('whatever is written stays inside the margins', () => {
     fc.property(
       fc.string({ maxLength: 400 }),
       fc.string({ maxLength: 200 }),
-      fc.constantFrom('holding' as const, 'host' as const),
+      fc.constantFrom('holding' as const, 'host' as const, 'beside' as const, 'line' as const),
       (title, hostName, scene) => {
         for (const { text, x, y, sizePx, face } of texts(layOut(scene, { ...content, title, hostName }, instant(START - 90_000), measure))) {
           expect(x).toBeGreaterThanOrEqual(SAFE_MARGIN_PX);
@@ -89,7 +89,7 @@ test('a text shrinks before it is cut, and is cut with an ellipsis', () => {
 test('a scene that is not laid out anew before it has to be is never behind', () => {
   fc.assert(
     fc.property(
-      fc.constantFrom('holding' as const, 'host' as const),
+      fc.constantFrom('holding' as const, 'host' as const, 'beside' as const, 'line' as const),
       fc.boolean(),
       fc.integer({ min: -4 * 3_600_000, max: 4 * 3_600_000 }),
       fc.double({ min: 0, max: 0.999, noNaN: true }),
@@ -111,4 +111,17 @@ test('a countdown of weeks fits its place as one of minutes does', () => {
     const [clock] = texts(layOut('holding', { ...content, waitingUrl: '/w' }, instant(START - toGo), measure));
     expect(measure(clock!.text, clock!.sizePx, 'display')).toBeLessThanOrEqual(COUNTDOWN_BOX.width);
   }
+});
+
+test('beside the line the host is seen as large as it, neither cut by the edge nor beneath the strap', () => {
+  const drawings = layOut('beside', content, START, measure);
+  const boxes = drawings.filter((drawing) => drawing.kind === 'camera' || drawing.kind === 'line');
+  expect(boxes.map(({ kind }) => kind)).toEqual(['camera', 'line']);
+  const [host, line] = boxes as [(typeof boxes)[0], (typeof boxes)[0]];
+  expect([host!.width, host!.height]).toEqual([line!.width, line!.height]);
+  expect(Math.abs(host!.width / host!.height - 16 / 9)).toBeLessThan(0.01);
+  expect(host!.x + host!.width).toBeLessThan(line!.x);
+  expect(line!.x + line!.width).toBeLessThanOrEqual(PROGRAMME.width);
+  const plate = drawings.find((drawing) => drawing.kind === 'plate')!;
+  expect(host!.y + host!.height).toBeLessThan((plate as { y: number }).y);
 });

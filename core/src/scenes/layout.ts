@@ -15,6 +15,10 @@ export const COUNTDOWN_BOX = { x: 64, y: 440, width: 620, height: 150 } as const
 /** The same with the line beneath it, which says the time of the start. */
 export const COUNTDOWN_PLATE = { ...COUNTDOWN_BOX, height: 216 } as const;
 
+const WHOLE = { x: 0, y: 0, ...PROGRAMME } as const;
+/** Two pictures of 16:9 beside each other, the strap beneath them. */
+const BESIDE = { host: { x: 40, y: 150, width: 592, height: 333 }, line: { x: 648, y: 150, width: 592, height: 333 } } as const;
+
 /** For so long after the start the card still speaks of a moment; then it says how long it has been. */
 const MOMENT_MS = 60_000;
 
@@ -34,6 +38,8 @@ export type Drawing =
   | ({ kind: 'waiting picture' } & Box)
   | ({ kind: 'plate'; colour: Colour; radius: number } & Box)
   | ({ kind: 'camera' } & Box)
+  /** The outside line on the stage, whole, whatever its shape. */
+  | ({ kind: 'line' } & Box)
   | { kind: 'lantern'; x: number; y: number; sizePx: number; lit: boolean }
   | { kind: 'text'; text: string; x: number; y: number; sizePx: number; face: TypeFace; colour: Colour; align: 'left' | 'right' };
 
@@ -64,7 +70,16 @@ export function staysUntil(scene: SceneId, { startsAt, begun }: SceneContent, no
 
 /** The drawing list of one scene at `now`, first at the back, in programme pixels. */
 export function layOut(scene: SceneId, content: SceneContent, now: Instant, measure: Measure): Drawing[] {
-  return scene === 'holding' ? holdingCard(content, now, measure) : host(content, measure);
+  switch (scene) {
+    case 'holding':
+      return holdingCard(content, now, measure);
+    case 'host':
+      return [{ kind: 'camera', ...WHOLE }, ...strap(content, measure)];
+    case 'beside':
+      return [{ kind: 'dusk', ...WHOLE }, { kind: 'camera', ...BESIDE.host }, { kind: 'line', ...BESIDE.line }, ...strap(content, measure)];
+    case 'line':
+      return [{ kind: 'line', ...WHOLE }];
+  }
 }
 
 function holdingCard(content: SceneContent, now: Instant, measure: Measure): Drawing[] {
@@ -98,14 +113,10 @@ function holdingCard(content: SceneContent, now: Instant, measure: Measure): Dra
         ];
   if (content.waitingUrl !== null) {
     const { x, width, ...down } = COUNTDOWN_PLATE;
-    return [
-      { kind: 'waiting picture', x: 0, y: 0, width: PROGRAMME.width, height: PROGRAMME.height },
-      { kind: 'plate', colour: 'night', radius: 6, x: x - 24, width: width + 24, ...down },
-      ...countdown,
-    ];
+    return [{ kind: 'waiting picture', ...WHOLE }, { kind: 'plate', colour: 'night', radius: 6, x: x - 24, width: width + 24, ...down }, ...countdown];
   }
   return [
-    { kind: 'dusk', x: 0, y: 0, width: PROGRAMME.width, height: PROGRAMME.height },
+    { kind: 'dusk', ...WHOLE },
     { kind: 'lantern', x: PROGRAMME.width - 300, y: 190, sizePx: 210, lit: true },
     { kind: 'text', text: content.stationName, x: left, y: 108, sizePx: 28, face: 'text', colour: 'mist', align: 'left' },
     ...title.lines.map((text, line): Drawing => ({
@@ -129,13 +140,13 @@ function saysAfterStart({ begun, startsAt, zone }: SceneContent, sinceMs: number
   return { words: 'We are a little late', line: `Planned for ${sayTime(startsAt, zone)}, ${sayDistance(-sinceMs)}` };
 }
 
-function host(content: SceneContent, measure: Measure): Drawing[] {
+/** The host's name and caption across the lower part. */
+function strap(content: SceneContent, measure: Measure): Drawing[] {
   const name = fitText(content.hostName, { widthPx: 720, lines: 1, largestPx: 40, smallestPx: 24, face: 'display' }, measure);
   const caption = fitText(content.strap, { widthPx: 720, lines: 1, largestPx: 24, smallestPx: 18, face: 'text' }, measure);
   const widest = Math.max(measure(name.lines[0] ?? '', name.sizePx, 'display'), measure(caption.lines[0] ?? '', caption.sizePx, 'text'));
   const plate: Box = { x: SAFE_MARGIN_PX, y: 556, width: Math.ceil(widest) + 96, height: 100 };
   return [
-    { kind: 'camera', x: 0, y: 0, width: PROGRAMME.width, height: PROGRAMME.height },
     { kind: 'plate', colour: 'night', radius: 6, ...plate },
     { kind: 'lantern', x: plate.x + 16, y: plate.y + 24, sizePx: 50, lit: true },
     { kind: 'text', text: name.lines[0] ?? '', x: plate.x + 78, y: plate.y + 48, sizePx: name.sizePx, face: 'display', colour: 'paper', align: 'left' },

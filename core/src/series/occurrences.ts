@@ -1,7 +1,8 @@
 // The instants of a series, and what its wall time is for people in other zones.
 import { DAY_MS, instant, MINUTE_MS, type Instant } from '../time/instant';
 import { offsetMsAt, readWallTime, wallTimeOf } from '../time/zones';
-import { dateOfDay, datesOf, dayNumber, type Repeat } from './repeat';
+import { datesOf, type Repeat } from './repeat';
+import { dateOfDay, dayNumber } from '../time/days';
 
 /** A city of the audience. */
 export interface City {

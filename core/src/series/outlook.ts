@@ -4,7 +4,8 @@ import { rulesFor, type RuleSheet } from '../channels/rules';
 import { HOLDING_MS } from '../lines/clashes';
 import { DAY_MS, HOUR_MS, instant, type Instant } from '../time/instant';
 import { occurrencesOf } from './occurrences';
-import { dateOfDay, WEEKDAYS, type Repeat } from './repeat';
+import { type Repeat } from './repeat';
+import { dateOfDay, WEEKDAYS } from '../time/days';
 
 /** A series as a long look needs it. `lines`: by channel, where one is chosen; others use the channel's first. */
 export interface SeriesAhead {

@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { DAY_MS, instant } from '../time/instant';
 import { wallTimeOf } from '../time/zones';
 import { occurrencesOf, shiftsFor } from './occurrences';
-import { datesOf, dayNumber, readRRule, repeatTrouble, sayRepeat, toRRule, walk, WEEKDAYS, type Ending, type Nth, type Pattern, type Repeat } from './repeat';
+import { datesOf, readRRule, repeatTrouble, sayRepeat, toRRule, walk, type Ending, type Nth, type Pattern, type Repeat } from './repeat';
+import { dayNumber, WEEKDAYS } from '../time/days';
 
 const rule = (pattern: Pattern | null, from: string, more: Partial<Repeat> = {}): Repeat => ({
   pattern,

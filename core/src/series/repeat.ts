@@ -1,10 +1,8 @@
 // Rules by which a show repeats: the part of RFC 5545, section 3.3.10, that hosts speak of. Rules are about
 // days of the calendar; what instants they stand for is worked out in occurrences.ts.
+import { dateOfDay, dayNumber, EARLIEST_DATE, LATEST_DATE, WEEKDAYS, weekdayOf, weekdayOfDate, type Weekday } from '../time/days';
 import { DAY_MS } from '../time/instant';
 
-/** Days of the week as RFC 5545 writes them, Monday first. */
-export const WEEKDAYS = ['MO', 'TU', 'WE', 'TH', 'FR', 'SA', 'SU'] as const;
-export type Weekday = (typeof WEEKDAYS)[number];
 const WEEKDAY_NAMES: Record<Weekday, string> = {
   MO: 'Monday',
   TU: 'Tuesday',
@@ -40,35 +38,10 @@ export interface Repeat {
   dropped: readonly string[];
 }
 
-/** Dates outside of these are slips of the keys. */
-export const EARLIEST_DATE = '2000-01-01';
-export const LATEST_DATE = '2199-12-31';
-
 export const INTERVAL_MAX = 60;
 /** What one series may hold: more is a slip of the keys. */
 export const COUNT_MAX = 1_000;
 export const LISTED_MAX = 366;
-
-/** Days since 1970-01-01 of a day of the calendar; null where there is no such day. */
-export function dayNumber(date: string): number | null {
-  const read = /^(\d{4})-(\d{2})-(\d{2})$/.exec(date);
-  if (!read) return null;
-  const ms = Date.UTC(+read[1]!, +read[2]! - 1, +read[3]!);
-  return new Date(ms).toISOString().startsWith(date) ? ms / DAY_MS : null;
-}
-
-/** Days are named once: all series of a station fall on the same few hundred. */
-const names = new Map<number, string>();
-
-export function dateOfDay(day: number): string {
-  let name = names.get(day);
-  if (name === undefined) names.set(day, (name = new Date(day * DAY_MS).toISOString().slice(0, 10)));
-  return name;
-}
-
-/** 1970-01-01 was a Thursday. */
-const weekdayOf = (day: number): number => (((day + 3) % 7) + 7) % 7;
-export const weekdayOfDate = (date: string): Weekday => WEEKDAYS[weekdayOf(dayNumber(date)!)]!;
 
 /** What is wrong with a rule, in words with the way out; null: nothing. `from` must be a day. */
 export function repeatTrouble({ pattern, from, ends, also, dropped }: Repeat): string | null {

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { DAY_MS } from '../time/instant';
-import { datesOf, repeatTrouble, WEEKDAYS, type Pattern, type Repeat } from './repeat';
+import { datesOf, repeatTrouble, type Pattern, type Repeat } from './repeat';
+import { WEEKDAYS } from '../time/days';
 import { patternDatesBefore, splitRepeat } from './split';
 
 const TO = '2034-12-31';

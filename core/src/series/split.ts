@@ -1,5 +1,6 @@
 // Parting a series at one of its dates: what was stays as it was, and another rule holds from then on.
-import { dateOfDay, datesOf, dayNumber, type Repeat } from './repeat';
+import { datesOf, type Repeat } from './repeat';
+import { dateOfDay, dayNumber } from '../time/days';
 
 /** How many dates the pattern of a rule has before `date`: dropped ones count, added ones do not (as COUNT of RFC 5545 does). */
 export function patternDatesBefore(repeat: Repeat, date: string): number {

@@ -2,7 +2,7 @@
 import { instant, type Instant } from '../time/instant';
 import { wallTimeOf } from '../time/zones';
 import { occurrenceOn } from '../series/occurrences';
-import { dateOfDay, dayNumber } from '../series/repeat';
+import { dateOfDay, dayNumber } from '../time/days';
 
 /** The next start on the same weekday and at the same wall time, in whole weeks after the old one and after `now`. */
 export function nextTime(startsAt: Instant, zone: string, now: Instant): { startsAt: Instant; sure: boolean } {

@@ -6,8 +6,9 @@ import type { MilestoneName, MilestoneTimes } from '../readiness/milestones';
 import { MINUTE_MS } from '../time/instant';
 import { whenOf, type When } from '../time/start';
 
-/** Where the picture comes from: this product's stage, or an outside encoder that sends straight to each channel. */
-export type PictureFrom = 'stage' | 'encoder';
+/** Where the picture comes from: this product's stage, an outside line of ours, or an outside encoder that sends straight to each channel. */
+export const PICTURES_FROM = ['stage', 'outside line', 'encoder'] as const;
+export type PictureFrom = (typeof PICTURES_FROM)[number];
 /** What was carried over from an earlier date and waits for a look. */
 export type FieldToLook = 'title' | 'description' | 'people' | 'picture' | 'time';
 /** Who may see a show's own page. Link holders: it is listed nowhere, and its address cannot be guessed. */
@@ -38,6 +39,8 @@ export interface SheetValues extends When {
   channelIds: string[];
   lines: { channelId: string; lineId: string }[];
   pictureFrom: PictureFrom;
+  /** The outside line on which it comes; null: none is chosen, or it comes from elsewhere. */
+  outsideLineId: string | null;
   thumbnailAlternative: string;
   variants: Variant[];
   people: Billed[];
@@ -84,6 +87,7 @@ export const SHEET = {
   channelIds: { words: 'channels', kept: 'airings', blank: [] },
   lines: { words: 'lines', kept: 'airings', blank: [] },
   pictureFrom: { words: 'source of the picture', kept: 'own', blank: 'stage' },
+  outsideLineId: { words: 'outside line', kept: 'own', blank: null },
   thumbnailAlternative: { words: 'words for the picture', kept: 'own', blank: '', tidy: trimmed, onAirToo: true },
   variants: { words: 'words for one channel', kept: 'airings', blank: [], onAirToo: true },
   people: {

@@ -205,6 +205,12 @@ export function sayDay(at: Instant, zone: string): string {
   return formatterFor('day', zone).format(at);
 }
 
+/** "Thursday 3 December, 20:30" in `zone`; with its year where that is not the one of `now`. */
+export function sayNear(at: Instant, zone: string, now: Instant): string {
+  const year = (moment: Instant) => wallTimeOf(moment, zone).date.slice(0, 4);
+  return year(at) === year(now) ? `${sayDay(at, zone)}, ${sayTime(at, zone, false)}` : sayWhen(at, zone, false);
+}
+
 /** "20:30" or "20:30 GMT" in `zone`. */
 export function sayTime(at: Instant, zone: string, withZone = true): string {
   const time = formatterFor('time', zone).format(at);

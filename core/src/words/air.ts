@@ -1,6 +1,7 @@
 // What going on air, running a show and wrapping it up say.
-import { instant } from '../time/instant';
-import { sayDay, sayWhen } from '../time/zones';
+import { instant, type Instant } from '../time/instant';
+import { sayDay, sayTime, sayWhen } from '../time/zones';
+import type { SwitchReason } from '../air/switcher';
 import { no, type Refusal } from './refusal';
 
 export const AIR_REFUSALS = {
@@ -10,18 +11,59 @@ export const AIR_REFUSALS = {
     status: 409,
     say: ({ startsAt, zone }) => `This show begins only on ${sayWhen(instant(startsAt), zone)}. It can go on air from a day before.`,
   } as Refusal<{ startsAt: number; zone: string }>,
+  'air: its time has come': no(409, 'Its time has come: go on air by hand.'),
   'air: not on air': no(409, 'This show is not on air.'),
   'air: was public': no(409, 'This show has been public already. It can only be wrapped up, or taken to the holding card.'),
   'air: being wrapped up': no(409, 'This show is being wrapped up already.'),
   'air: somebody has it': {
     status: 409,
-    say: ({ holder }) => `${holder} has this show. Take it over if you mean to send from here.`,
+    say: ({ holder }) => `${holder} has the stage. Take it if you mean to send from here.`,
   } as Refusal<{ holder: string }>,
-  'air: another stage has it': no(409, 'Another stage has this show. Take it over to change its scene.'),
+  'air: another stage has it': no(409, 'Another stage has this show. Take the stage to change its scene.'),
   'air: no such scene': no(400, 'There is no such scene.'),
   'air: not understood': no(400, 'The stage sent something that is not understood. Reload it.'),
+  'air: no outside line': no(409, 'The picture of this show comes on an outside line, and none is chosen. Choose one on its sheet, under Camera.'),
+  'air: starts nowhere': no(409, 'None of the channels that were chosen is one of this show any more. Look at them again.'),
+  'air: nothing there': no(409, 'Nothing comes on this line at this moment. Start the encoder, then choose it.'),
   'air: no microphone': no(409, 'No stage sends at this moment, so no microphone is heard.'),
 };
+
+/** One of the two processes of the product is away, and is being started again. */
+export const PLANNING_AWAY = 'The planning server is being started. The picture goes on; try again in a few seconds.';
+export const NOT_CARRIED = 'The part that carries pictures is not running at this moment. It is being started; try again in a few seconds.';
+
+/** What a break card says. `backAt`: when the show goes on; null: nobody has said. `zone`: the show's. */
+export const sayBreak = (backAt: Instant | null, zone: string): string => (backAt === null ? 'Back in a moment' : `Back at ${sayTime(backAt, zone)}`);
+
+/** Why viewers see the break card, to whoever is at a stage. `backAt`: what the card says of when the show goes on. */
+export function sayCard(why: { chosen: boolean; reason: SwitchReason; backAt: Instant | null; zone: string }): string {
+  if (why.chosen) return why.backAt === null ? 'Viewers see the break card.' : `Viewers see the break card: “${sayBreak(why.backAt, why.zone)}”.`;
+  switch (why.reason) {
+    case 'not steady yet':
+      return 'Pictures arrive again. The programme goes on once they have come for two seconds.';
+    case 'silent':
+      return 'Nothing arrives from the stage: viewers see the break card. The programme goes on by itself when pictures come again.';
+    default:
+      return 'Viewers see the break card until the first picture arrives.';
+  }
+}
+
+/** To the team, of a show on air that nobody is at. `since` in ms since the epoch. */
+export function sayAlone({ title, since, zone, url }: { title: string; since: number; zone: string; url: string }): { subject: string; text: string } {
+  const from = sayTime(instant(since), zone);
+  return {
+    subject: `“${title}” is on air and nobody is at its stage`,
+    text: `Nobody’s stage has been connected to “${title}” since ${from}. Viewers see the break card, and the channels are kept open.\n\nGo on with it, or wrap it up: ${url}\n`,
+  };
+}
+
+/** To the team, of a show that was to go on air by itself and has not. */
+export function sayNotBegun({ title, why, url }: { title: string; why: string; url: string }): { subject: string; text: string } {
+  return {
+    subject: `“${title}” has not gone on air by itself`,
+    text: `“${title}” was to go on air by itself at its time, and has not. ${why}\n\nGo on air by hand: ${url}\n`,
+  };
+}
 
 /** How ending a show went on one channel. `network`: the network's name, or that of a typed-in channel. */
 export type AiringEnd =

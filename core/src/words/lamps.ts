@@ -6,6 +6,8 @@ import { sayLength, sayTime } from '../time/zones';
 /** Why a lamp shows what it shows, and what to do, in the show's zone. */
 export function sayLampReason(reason: LampReason, place: string, zone: string): string {
   switch (reason.code) {
+    case 'held-back':
+      return `Held back: nothing is sent to ${place} until you start it there.`;
     case 'not-placed':
       return `Not placed on ${place}. It airs there only after placing.`;
     case 'awaits-air':
@@ -32,6 +34,8 @@ export function sayLampReason(reason: LampReason, place: string, zone: string): 
       return `The encoder sends straight to ${place}, which does not tell whether anything arrives. Look at its own page.`;
     case 'over':
       return `Over on ${place}.`;
+    case 'ended-there':
+      return `Ended on ${place}, and not from here. Nobody sees the show there any more.`;
     case 'withdrawn':
       return `Withdrawn from ${place}.`;
     case 'public-without-picture':
@@ -45,7 +49,7 @@ export function sayLampReason(reason: LampReason, place: string, zone: string): 
     case 'access-ended':
       return `${place} no longer lets the station act for this channel. The picture is still being sent; link the channel again.`;
     case 'event-missing':
-      return `The event is gone from ${place}. Withdraw and place it again after the show.`;
+      return `The event is gone from ${place}. Nobody sees the show there.`;
   }
 }
 

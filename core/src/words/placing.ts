@@ -17,6 +17,7 @@ export const PLACING_REFUSALS = {
   'placing: over': no(409, 'This show is over. Its channels are told nothing any more.'),
   'placing: not to be withdrawn': no(409, 'Only a show that has not been on air can be withdrawn. Wrap it up instead.'),
   'placing: does not stand there': no(409, 'The show does not stand on this channel. Place it instead.'),
+  'placing: changed meanwhile': no(409, 'Somebody changed this channel meanwhile. Look at it again.'),
   'placing: being asked': no(409, 'The channels are still being asked. Wait for their answers.'),
   'settling: nothing to settle': no(409, 'There is nothing to settle on this channel. Look at it again.'),
   'settling: still stands': no(409, 'The event still stands on this channel. Withdraw it there instead.'),
@@ -25,7 +26,6 @@ export const PLACING_REFUSALS = {
   'attaching: another show': no(409, 'Another show of yours stands for this event already.'),
   'attaching: stands already': { status: 409, say: ({ channel }) => `The show stands on ${channel} already. Withdraw it there first.` } as OfChannel,
   'attaching: event gone': { status: 404, say: ({ channel }) => `This event is not on ${channel} any more. Look at the list again.` } as OfChannel,
-  'attaching: changed meanwhile': no(409, 'Somebody changed this channel meanwhile. Look at it again.'),
 };
 
 /** What came of asking one channel. `channel`: named in full, so that no other is meant. */

@@ -46,6 +46,7 @@ const REASONS: LampReason[] = [
   { code: 'public' },
   { code: 'sent-unconfirmed' },
   { code: 'over' },
+  { code: 'ended-there' },
   { code: 'withdrawn' },
   { code: 'public-without-picture' },
   { code: 'event-missing' },

@@ -1,18 +1,12 @@
 // RTMP ingest: takes a picture from whoever shows a key that is good at this moment, refuses the rest
-// in words, and hands what arrives to the playback. The wire format is node-media-server's reader;
-// who may publish is decided here.
+// in words, and hands what arrives to the playback.
 import { Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import { createServer, type Server, type Socket } from 'node:net';
-import Amf = require('node-media-server/src/protocol/amf.js');
-import Flv = require('node-media-server/src/protocol/flv.js');
-import Rtmp = require('node-media-server/src/protocol/rtmp.js');
+import { factsOf, flvHead, flvOf, readEncoder, type RtmpPacket } from '@lantern/rtmp';
 import type { Network } from './entities';
 
 /** Longer without a picture than this, and none arrives. */
 const PICTURE_GONE_MS = 2_500;
-/** The reader's mark on a video packet that carries no picture. */
-const DECODER_CONFIGURATION = 2;
-const KIND = { audio: 8, video: 9, script: 18 };
 /** Over so long the rate of a picture is taken, and by so much it may exceed the limit. */
 const RATE_OVER_MS = 10_000;
 const RATE_TOLERANCE = 1.5;
@@ -91,54 +85,35 @@ export class Ingest implements OnApplicationShutdown {
 
   private accept(socket: Socket): void {
     this.sockets.add(socket);
-    const rtmp = new Rtmp();
+    let admission: Admission | null = null;
     let connection: Connection | null = null;
-    const startPublish = rtmp.respondPublish.bind(rtmp);
-    const refuse = (why: string) => {
-      this.log.log(`refused an encoder: ${why}`);
-      rtmp.onPacketCallback = () => undefined;
-      rtmp.sendStatusMessage(rtmp.streamId, 'error', 'NetStream.Publish.BadName', why);
-      socket.end();
-      socket.resume();
-    };
-    rtmp.respondPublish = () => undefined; // Said only once the key has been looked at.
-    rtmp.onOutputCallback = (bytes) => void socket.write(bytes);
-    rtmp.onConnectCallback = () => undefined;
-    rtmp.onPlayCallback = () => socket.destroy(); // Viewers are served by HLS.
-    rtmp.onPushCallback = () => {
-      socket.pause();
-      this.gatekeeper(rtmp.streamApp, rtmp.streamName)
-        .then((answer) => {
-          if (typeof answer === 'string') return refuse(answer);
-          connection = { admission: answer, socket, lastPictureAt: 0, heads: new Map(), rate: { since: Date.now(), bytes: 0 }, refuse };
-          startPublish();
-          this.enter(connection);
-          socket.resume();
-        })
-        .catch(() => socket.destroy());
-    };
-    rtmp.onPacketCallback = (packet) => {
-      if (!connection || packet.size === 0) return;
-      const { network } = connection.admission;
-      if (network && this.stalled(network)) {
-        socket.pause();
-        return;
-      }
-      const trouble = this.overLimits(connection, packet);
-      if (trouble) return connection.refuse(trouble);
-      if (packet.codec_type === KIND.audio || packet.codec_type === KIND.video) this.pass(connection, packet);
-    };
-    socket.on('data', (bytes) => {
-      try {
-        if (rtmp.parserData(bytes) !== null) socket.destroy();
-      } catch {
-        socket.destroy(); // Not RTMP.
-      }
-    });
-    socket.on('error', () => undefined);
-    socket.on('close', () => {
-      this.sockets.delete(socket);
-      if (connection) this.leave(connection);
+    readEncoder(socket, {
+      admit: async (app, key) => {
+        const answer = await this.gatekeeper(app, key);
+        if (typeof answer !== 'string') admission = answer;
+        else this.log.log(`refused an encoder: ${answer}`);
+        return typeof answer === 'string' ? answer : null;
+      },
+      begins: (encoder) => {
+        const refuse = (why: string) => {
+          this.log.log(`refused an encoder: ${why}`);
+          encoder.refuse(why);
+        };
+        connection = { admission: admission!, socket, lastPictureAt: 0, heads: new Map(), rate: { since: Date.now(), bytes: 0 }, refuse };
+        this.enter(connection);
+      },
+      packet: (packet) => {
+        if (!connection) return;
+        const { network } = connection.admission;
+        if (network && this.stalled(network)) return void socket.pause();
+        const trouble = this.overLimits(connection, packet);
+        if (trouble) return connection.refuse(trouble);
+        if (packet.kind !== 'script') this.pass(connection, packet);
+      },
+      gone: () => {
+        this.sockets.delete(socket);
+        if (connection) this.leave(connection);
+      },
     });
   }
 
@@ -177,34 +152,30 @@ export class Ingest implements OnApplicationShutdown {
   private show(connection: Connection): void {
     this.byEvent.set(connection.admission.eventId, connection);
     this.listener?.arrived(connection.admission);
-    for (const bytes of [Flv.createHeader(true, true), ...connection.heads.values()]) {
+    for (const bytes of [flvHead(), ...connection.heads.values()]) {
       this.listener?.bytes(connection.admission, bytes, { picture: false, dtsMs: 0 });
     }
   }
 
-  private pass(connection: Connection, packet: Rtmp.Packet): void {
-    const isConfiguration = packet.flags === DECODER_CONFIGURATION;
-    const picture = packet.codec_type === KIND.video && !isConfiguration;
-    const flv = Flv.createMessage(packet);
-    if (packet.codec_type === KIND.video ? isConfiguration : !connection.heads.has('audio')) {
-      connection.heads.set(packet.codec_type === KIND.video ? 'video' : 'audio', flv);
-    }
+  private pass(connection: Connection, packet: RtmpPacket): void {
+    const picture = packet.kind === 'video' && !packet.configuration;
+    const flv = flvOf(packet);
+    if (packet.kind === 'video' ? packet.configuration : !connection.heads.has('audio')) connection.heads.set(packet.kind, flv);
     if (this.byEvent.get(connection.admission.eventId) !== connection) return;
     if (picture) connection.lastPictureAt = Date.now();
-    this.listener?.bytes(connection.admission, flv, { picture, dtsMs: packet.dts });
+    this.listener?.bytes(connection.admission, flv, { picture, dtsMs: packet.timeMs });
   }
 
   /** What is wrong with a picture by the network's rules: its lines as the encoder says them, its rate as it arrives. */
-  private overLimits(connection: Connection, packet: Rtmp.Packet): string | null {
+  private overLimits(connection: Connection, packet: RtmpPacket): string | null {
     const { admission, rate } = connection;
-    if (packet.codec_type === KIND.script) {
-      const { dataObj } = Amf.decodeAmf0Data(packet.data.subarray(0, packet.size));
-      const height = Number(dataObj?.height);
+    if (packet.kind === 'script') {
+      const height = Number(factsOf(packet)?.height);
       if (height > admission.maxHeight) return `Pictures have ${admission.maxHeight} lines at most here; this one has ${height}.`;
       return null;
     }
-    if (packet.codec_type !== KIND.video) return null;
-    rate.bytes += packet.size;
+    if (packet.kind !== 'video') return null;
+    rate.bytes += packet.data.length;
     const forMs = Date.now() - rate.since;
     if (forMs < RATE_OVER_MS) return null;
     const kbps = (rate.bytes * 8) / forMs;

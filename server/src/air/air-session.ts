@@ -1,10 +1,21 @@
-// One show on air: the stretches that come from its stage, its programme, a relay and a watch on the
-// network for every airing, and what all lamps show. Lives from going on air to wrapping up.
+// One show on air, as its networks see it: a watch on the network for every airing, what all lamps show, and what the air
+// process is told to send. Lives from going on air to wrapping up, and is made anew when the planning server is.
 import type { AiringOnAirView, AirView } from '@lantern/contract';
-import { backoffMs, lampOf, sayLampReason, shouldStartThere, type AiringOnAir, type Instant, type Lamp, type SceneId, sayRoom } from '@lantern/core';
+import {
+  backoffMs,
+  lampOf,
+  mayBeMadeAnew,
+  sayLampReason,
+  shouldStartThere,
+  type AiringOnAir,
+  type Instant,
+  type Lamp,
+  type RelayState,
+  type SourceId,
+} from '@lantern/core';
 import { Logger } from '@nestjs/common';
-import { mkdirSync, readdirSync } from 'node:fs';
-import { join } from 'node:path';
+import { laidOver } from '../air-wire/laid-over';
+import type { CarriedState, CarryOrder, HolderState } from '../air-wire/messages';
 import type { Channel } from '../channels/channel.entities';
 import { placeName, wordsOfNetworkError, type ChannelAccessService, ourWords } from '../channels/access.service';
 import { identityOf } from '../channels/channels.service';
@@ -12,26 +23,18 @@ import { AccessEnded, NetworkRefusal, NetworkSilence } from '../channels/connect
 import type { RuleBookService } from '../channels/rule-book.service';
 import type { Clock } from '../foundation/clock';
 import { letGo } from '../foundation/let-go';
-import type { Settings } from '../foundation/settings';
 import type { LinesService } from '../lines/lines.service';
-import type { Person } from '../people/people.entities';
 import type { Airing, Show } from '../shows/show.entities';
-import { HousePackager } from '../media/house-packager';
-import { Programme } from '../media/programme';
-import { Relay } from '../media/relay';
-import { recordingFolder, Stretch } from '../media/stretch';
+import type { StageStanding } from './stage-rows';
 
 const ASK_EVERY_MS = 500;
 const SAMPLE_EVERY_MS = 5_000;
-/** No piece for so long, and the stage counts as gone. */
-const STAGE_GONE_MS = 2_000;
 /** The network sees nothing for so long although we send: the connection is made anew. */
 const UNSEEN_IS_BROKEN_MS = 6_000;
 
 interface AiringWatch {
   airing: Airing;
   channel: Channel;
-  relay: Relay;
   facts: AiringOnAir;
   unseenSince: Instant | null;
   lastSample: { lamp: Lamp; at: Instant } | null;
@@ -39,134 +42,177 @@ interface AiringWatch {
   useNoted: boolean;
   /** Whether it has been public. */
   seen: boolean;
+  /** Raised when its event is made anew: what was asked about the one before is not heard any more. */
+  round: number;
 }
 
 export interface AirSessionHost {
-  settings: Settings;
   clock: Clock;
   access: ChannelAccessService;
   lines: LinesService;
   ruleBook: RuleBookService;
-  /** Makes the event of an airing on a channel that takes nothing in advance. */
-  placeNow(airing: Airing, channel: Channel): Promise<void>;
+  /** Makes the event of an airing on a channel that takes nothing in advance or, `anew`, another where it has ended. */
+  placeNow(airing: Airing, channel: Channel, anew: boolean): Promise<void>;
+  /** An airing that was being placed stands there now, and the show is no longer on air. */
+  placedTooLate(airing: Airing): void;
+  /** Has something done about an airing's picture. Where the air process is away, it is said again once it is back. */
+  relay(airingId: string, to: 'start' | 'stop' | 'anew', why?: string): void;
   /** Keeps a sample for the report. */
   sample(airingId: string, at: Instant, lamp: Lamp, watching: number | null): void;
   changed(): void;
   houseWatching(): number;
   /** So much of the show has been received by now, in ms: kept, so that it is known after a kill. */
   recorded(lengthMs: number): void;
-  /** What comes from the stage is taken in no longer: it has to begin a new stretch. */
-  stretchBroke(): void;
+  /** How its stage stands, where that has changed. */
+  keep(standing: StageStanding): void;
   roomWords(): string;
 }
 
-/** How a stage is found: as it was left, where the server was stopped in between. */
-export interface Found {
-  programme: SceneId;
-  recordedMs: number;
-}
+const IDLE: RelayState = { state: 'idle', said: '', nextTryAt: null };
 
 export class AirSession {
   private readonly log: Logger;
-  readonly programme = new Programme();
-  private readonly packager: HousePackager;
   private readonly watches: AiringWatch[];
-  private readonly folder: string;
-  private readonly recordedBefore: number;
-  private scene: SceneId;
   private readonly noting: NodeJS.Timeout;
-  private stretch: Stretch | null = null;
-  /** Of earlier stretches, whose files are being finished. */
-  private readonly closing = new Set<Promise<void>>();
-  private nextStretch: number;
   private ended = false;
+  /** As the air process last said; null: it has not yet, or is away. */
+  private carried: CarriedState | null = null;
+  private standing: StageStanding;
+  private recordedMs: number;
 
   constructor(
     readonly show: Show,
-    /** Who went on air: whose stage is meant to send until somebody else takes over. */
-    readonly begunBy: Pick<Person, 'id' | 'name'>,
-    found: Found,
+    /** How its stage is found: as it was left, where a process was stopped in between. */
+    found: { standing: StageStanding; recordedMs: number },
     airings: { airing: Airing; channel: Channel }[],
     private readonly host: AirSessionHost,
   ) {
     this.log = new Logger(`show ${show.id}`);
-    this.scene = found.programme;
-    this.recordedBefore = found.recordedMs;
+    this.standing = found.standing;
+    this.recordedMs = found.recordedMs;
     this.noting = setInterval(() => {
-      if (this.programme.lengthMs > 0) host.recorded(this.recordedMs);
+      if (this.carried) host.recorded(this.recordedMs);
     }, SAMPLE_EVERY_MS);
-    this.folder = recordingFolder(host.settings, show.id);
-    this.nextStretch = this.firstStretch();
-    this.packager = new HousePackager(host.settings.ffmpeg, join(host.settings.liveDir, show.slug), this.programme);
     this.watches = airings.map(({ airing, channel }) => this.watchOf(airing, channel));
-    for (const watch of this.watches) {
-      if (watch.facts.placed) this.begin(watch);
-      else if (watch.facts.beingPlaced) letGo('placing on air', this.place(watch, 1));
+  }
+
+  /** Begins to ask and to send. Once, after whoever made it knows it. */
+  start(): void {
+    for (const watch of this.watches) if (!watch.facts.heldBack) this.startOne(watch);
+  }
+
+  /** Begins one that was held back. A second press finds it begun. */
+  release(airingId: string): void {
+    const watch = this.watches.find(({ airing }) => airing.id === airingId);
+    if (!watch?.facts.heldBack) return;
+    watch.facts.heldBack = false;
+    this.standing = { ...this.standing, heldBack: this.standing.heldBack.filter((id) => id !== airingId) };
+    this.host.keep(this.standing);
+    this.startOne(watch);
+    this.host.changed();
+  }
+
+  private startOne(watch: AiringWatch): void {
+    if (watch.facts.placed) this.begin(watch);
+    else if (watch.facts.beingPlaced) letGo('placing on air', this.place(watch, 1, false));
+  }
+
+  /** Has another event made where the airing's own has ended, or was refused. A second press finds it being made. */
+  makeAnew(airingId: string): void {
+    const watch = this.watches.find(({ airing }) => airing.id === airingId);
+    if (!watch || !mayBeMadeAnew(watch.facts)) return;
+    if (watch.timer) clearTimeout(watch.timer);
+    watch.round += 1;
+    Object.assign(watch, { unseenSince: null, useNoted: false });
+    watch.facts = { ...watch.facts, ...{ placed: false, beingPlaced: true, report: null, silentSince: null, startRefused: null } };
+    // It sends by the key of the event that is no more.
+    this.host.relay(airingId, 'stop');
+    letGo('placing on air', this.place(watch, 1, true));
+    this.host.changed();
+  }
+
+  /** Whether its picture passes through here at all. */
+  get isCarried(): boolean {
+    return this.show.pictureFrom !== 'encoder';
+  }
+
+  /** What the air process is told so that it carries this show, from the beginning or on from where it was. */
+  order(cardPath: string | null, { houseVisibility }: Pick<Show, 'houseVisibility'> = this.show): CarryOrder {
+    const { programme: scene, lineOnStage, chosen, backAt, holder } = this.standing;
+    return {
+      showId: this.show.id,
+      slug: this.show.slug,
+      open: houseVisibility === 'everyone',
+      onAirSince: this.show.onAirSince!,
+      recordedMs: this.recordedMs,
+      ...{ scene, lineOnStage, chosen, backAt, cardPath, holder: holder! },
+      ...{ stationId: this.show.stationId, base: baseOf(this.show) },
+      airingIds: this.watches.map(({ airing }) => airing.id),
+    };
+  }
+
+  /** Airings whose picture is to go out, and for which nothing is done yet. */
+  get resting(): string[] {
+    return this.watches
+      .filter((watch) => watch.facts.placed && !watch.facts.heldBack && !watch.facts.fromOutside && this.relayOf(watch).state === 'idle')
+      .map(({ airing }) => airing.id);
+  }
+
+  /** What the air process says of it; null: it is away. */
+  hear(carried: CarriedState | null): void {
+    if (this.ended) return;
+    this.carried = carried;
+    if (carried) {
+      this.recordedMs = carried.recordedMs;
+      for (const watch of this.watches) if (this.relayOf(watch).state === 'sending') this.noteUse(watch.airing);
+      const standing: StageStanding = {
+        programme: carried.scene,
+        lineOnStage: carried.lineOnStage ?? null,
+        chosen: carried.chosen,
+        backAt: carried.backAt ?? null,
+        holder: carried.holder,
+        heldBack: this.standing.heldBack,
+      };
+      if (!sameStanding(standing, this.standing)) {
+        this.standing = standing;
+        this.host.keep(standing);
+      }
     }
+    this.host.changed();
   }
 
-  get liveFolder(): string {
-    return this.packager.folder;
+  /** Whether the stage is this person's, in this tab. */
+  isHeldBy(personId: string, tab: string | null): boolean {
+    const { holder } = this.standing;
+    return tab !== null && holder?.tab === tab && holder.personId === personId;
   }
 
-  /** The number after those that are there. A folder that cannot be made or read costs the recording, and never the picture. */
-  private firstStretch(): number {
-    try {
-      mkdirSync(this.folder, { recursive: true });
-      return 1 + Math.max(0, ...readdirSync(this.folder).map((name) => Number(/^stretch-(\d+)\.webm$/.exec(name)?.[1] ?? 0)));
-    } catch (error) {
-      this.log.error(`nothing can be recorded: ${error instanceof Error ? error.message : String(error)}`);
-      return 1;
-    }
-  }
-
-  /** Begins a new stretch from a stage; whatever came before is closed. */
-  beginStretch(): Stretch {
-    const before = this.stretch;
-    const broken = (which: Stretch) => this.stretch === which && this.host.stretchBroke();
-    this.stretch = new Stretch(this.nextStretch++, this.folder, this.host.settings.ffmpeg, (from, tag) => this.programme.feed(from, tag), broken);
-    if (before) {
-      const closing = before.close().finally(() => this.closing.delete(closing));
-      this.closing.add(closing);
-      letGo('finishing a stretch', closing);
-    }
-    return this.stretch;
-  }
-
-  /** The stretch that is being received, if it has this number and something comes of it. */
-  stretchNumbered(number: number): Stretch | null {
-    return this.stretch?.number === number && !this.stretch.broken ? this.stretch : null;
-  }
-
-  private get stageArrives(): boolean {
-    return this.stretch !== null && Date.now() - this.stretch.lastPieceAt < STAGE_GONE_MS;
+  /** Since when nobody has been at its stage, in ms since the epoch; null: somebody is, or nobody knows. */
+  get aloneSince(): number | null {
+    return this.carried?.aloneSince ?? null;
   }
 
   view(): AirView {
     const now = this.host.clock.now();
-    return {
+    const { programme, lineOnStage, chosen, backAt, holder } = this.standing;
+    const planned: AirView = {
       showState: this.show.state,
+      startsBy: null,
       onAirSince: this.show.onAirSince,
-      programme: this.scene,
-      stageArrives: this.stageArrives,
-      holder: null,
+      ...{ programme, lineOnStage },
+      ...{ source: null, sourceReason: 'nothing yet', chosen, backAt, cardSince: null },
+      stageArrives: false,
+      holder: holder && { personId: holder.personId, name: holder.name, connected: false, microphoneOn: true, hasSent: holder.tab !== null },
       holdsIt: false,
+      lines: [],
       houseWatching: this.host.houseWatching(),
-      roomWords: this.stretch && !this.stretch.kept ? sayRoom({ code: 'broken off' }) : this.host.roomWords(),
+      roomWords: this.host.roomWords(),
       recordedMs: this.recordedMs,
       airings: this.watches.map((watch) => this.airingView(watch, now)),
+      plannedAt: now,
       now,
     };
-  }
-
-  /** How much of the show has been received, before and after whatever stopped the server. */
-  private get recordedMs(): number {
-    return this.recordedBefore + this.programme.lengthMs;
-  }
-
-  take(scene: SceneId): void {
-    this.scene = scene;
-    this.host.changed();
+    return this.carried ? laidOver(planned, this.carried, now) : planned;
   }
 
   /** Whether anybody out there can have seen anything of it: it has been public somewhere, or has gone out where nobody tells. */
@@ -174,33 +220,37 @@ export class AirSession {
     return this.watches.some(({ seen }) => seen);
   }
 
-  /** Stops sending and receiving. The networks are told elsewhere. */
-  async close(): Promise<void> {
-    if (this.ended) return;
+  /** Stops asking. The networks and the air process are told elsewhere. */
+  close(): void {
     this.ended = true;
     clearInterval(this.noting);
     for (const watch of this.watches) if (watch.timer) clearTimeout(watch.timer);
-    await Promise.all([...this.closing, this.stretch?.close()]);
-    await Promise.all([...this.watches.map(({ relay }) => relay.stop()), this.packager.stop()]);
+  }
+
+  private relayOf({ airing }: AiringWatch): RelayState {
+    const relay = this.carried?.relays.find(({ airingId }) => airingId === airing.id);
+    return relay ? { state: relay.state, said: relay.said, nextTryAt: (relay.nextTryAt ?? null) as Instant | null } : IDLE;
   }
 
   private begin(watch: AiringWatch): void {
-    if (!watch.facts.fromOutside) watch.relay.start();
+    if (!watch.facts.fromOutside) this.host.relay(watch.airing.id, 'start');
     letGo('asking a network', this.ask(watch));
   }
 
   /** Makes the event there, now that the show is on air; a network that does not answer is asked again. */
-  private async place(watch: AiringWatch, tries: number): Promise<void> {
+  private async place(watch: AiringWatch, tries: number, anew: boolean): Promise<void> {
     const { access, clock } = this.host;
     try {
-      await this.host.placeNow(watch.airing, watch.channel);
-      watch.facts = { ...watch.facts, beingPlaced: false, placed: true, startRefused: null, silentSince: null };
-      if (!this.ended) this.begin(watch);
+      await this.host.placeNow(watch.airing, watch.channel, anew);
+      watch.facts = { ...watch.facts, beingPlaced: false, placed: true, startRefused: null, silentSince: null, startsAt: startOf(watch.airing, this.show) };
+      // The show was wrapped up, or taken back, while its network made the event.
+      if (this.ended) return this.host.placedTooLate(watch.airing);
+      this.begin(watch);
     } catch (error) {
       watch.facts.startRefused = wordsOfNetworkError(error, watch.channel, access.connectorOf(watch.channel));
       watch.facts.silentSince ??= clock.now();
       if (error instanceof NetworkSilence && !this.ended) {
-        watch.timer = setTimeout(() => letGo('placing on air', this.place(watch, tries + 1)), backoffMs(tries, Math.random()));
+        watch.timer = setTimeout(() => letGo('placing on air', this.place(watch, tries + 1, anew)), backoffMs(tries, Math.random()));
       }
     }
     this.sample(watch);
@@ -208,36 +258,26 @@ export class AirSession {
   }
 
   private watchOf(airing: Airing, channel: Channel): AiringWatch {
-    const { access, lines, ruleBook, clock, settings } = this.host;
-    const relay = new Relay({
-      name: airing.id.slice(0, 8),
-      ffmpeg: settings.ffmpeg,
-      programme: this.programme,
-      privateTargets: settings.privateTargets,
-      line: () => lines.ingest(airing, channel),
-      onSending: () => this.noteUse(airing),
-      wordsOf: (error) => wordsOfNetworkError(error, channel, access.connectorOf(channel)),
-      now: () => clock.now(),
-      onChange: () => this.host.changed(),
-    });
+    const { ruleBook } = this.host;
     const facts: AiringOnAir = {
       placed: airing.placing === 'placed',
       // What it is not known of whether it stands is asked for again, as what is made only now.
       beingPlaced: airing.placing === 'awaits air' || airing.placing === 'unsure',
+      heldBack: this.standing.heldBack.includes(airing.id),
       fromOutside: this.show.pictureFrom === 'encoder',
-      startsAt: this.show.startsAt as Instant,
+      startsAt: startOf(airing, this.show),
       rules: ruleBook.rules(channel),
-      relay: relay.state,
+      relay: IDLE,
       report: null,
       silentSince: null,
       startRefused: null,
       accessEnded: false,
     };
-    return { airing, channel, relay, facts, unseenSince: null, lastSample: null, timer: null, useNoted: false, seen: false };
+    return { airing, channel, facts, unseenSince: null, lastSample: null, timer: null, useNoted: false, seen: false, round: 0 };
   }
 
   private airingView(watch: AiringWatch, now: Instant): AiringOnAirView {
-    watch.facts.relay = watch.relay.state;
+    watch.facts.relay = this.relayOf(watch);
     const { lamp, reason } = lampOf(watch.facts, now);
     return {
       airingId: watch.airing.id,
@@ -246,6 +286,8 @@ export class AirSession {
       network: placeName(watch.channel),
       lamp,
       words: sayLampReason(reason, placeName(watch.channel), this.show.zone),
+      heldBack: watch.facts.heldBack,
+      mayBeMadeAnew: mayBeMadeAnew(watch.facts),
       watching: watch.facts.report?.facts.watching ?? null,
       watchUrl: watch.airing.watchUrl ?? watch.channel.watchUrl,
     };
@@ -255,11 +297,14 @@ export class AirSession {
   private async ask(watch: AiringWatch): Promise<void> {
     const { clock } = this.host;
     const connector = this.host.access.connectorOf(watch.channel);
+    const { round } = watch;
+    const isLate = () => this.ended || watch.round !== round;
     let askAgainMs = ASK_EVERY_MS;
     if (connector) {
       const access = this.host.access.of(watch.channel);
       try {
         const facts = await connector.report(access, watch.airing.remoteId!);
+        if (isLate()) return;
         watch.facts.report = { at: clock.now(), facts };
         watch.facts.silentSince = null;
         watch.facts.accessEnded = false;
@@ -271,10 +316,11 @@ export class AirSession {
           askAgainMs = 0;
         }
       } catch (error) {
+        if (isLate()) return;
         this.noteTrouble(watch, error);
       }
     }
-    if (this.ended) return;
+    if (isLate()) return;
     this.sample(watch);
     this.host.changed();
     watch.timer = setTimeout(() => letGo('asking a network', this.ask(watch)), askAgainMs);
@@ -307,7 +353,7 @@ export class AirSession {
   /** A connection that looks whole from here and empty from there is broken. */
   private mendIfUnseen(watch: AiringWatch, seen: boolean): void {
     const now = this.host.clock.now();
-    const sending = watch.relay.state.state === 'sending' && this.stageArrives;
+    const sending = this.relayOf(watch).state === 'sending' && (this.carried?.source ?? null) !== null;
     if (seen || !sending) {
       watch.unseenSince = null;
       return;
@@ -315,12 +361,12 @@ export class AirSession {
     watch.unseenSince ??= now;
     if (now - watch.unseenSince < UNSEEN_IS_BROKEN_MS) return;
     watch.unseenSince = null;
-    watch.relay.tryAgain('the picture is sent but does not arrive');
+    this.host.relay(watch.airing.id, 'anew', 'the picture is sent but does not arrive');
   }
 
   private sample(watch: AiringWatch): void {
     const now = this.host.clock.now();
-    const { lamp } = lampOf({ ...watch.facts, relay: watch.relay.state }, now);
+    const { lamp } = lampOf({ ...watch.facts, relay: this.relayOf(watch) }, now);
     watch.seen ||= lamp === 'lit' || watch.facts.report?.facts.event === 'public';
     const last = watch.lastSample;
     if (last && last.lamp === lamp && now - last.at < SAMPLE_EVERY_MS) return;
@@ -328,3 +374,15 @@ export class AirSession {
     this.host.sample(watch.airing.id, now, lamp, watch.facts.report?.facts.watching ?? null);
   }
 }
+
+function sameStanding(a: StageStanding, b: StageStanding): boolean {
+  const same = (one: HolderState | null, other: HolderState | null) => one?.personId === other?.personId && (one?.tab ?? null) === (other?.tab ?? null);
+  return a.programme === b.programme && a.lineOnStage === b.lineOnStage && a.chosen === b.chosen && a.backAt === b.backAt && same(a.holder, b.holder);
+}
+
+/** Where the picture of a show comes from, unless a person chooses otherwise. */
+export const baseOf = ({ pictureFrom, outsideLineId }: Pick<Show, 'pictureFrom' | 'outsideLineId'>): SourceId =>
+  pictureFrom === 'outside line' && outsideLineId ? `line:${outsideLineId}` : 'stage';
+
+/** For when its event stands there, which is not the show's own start where it was made on air. */
+const startOf = (airing: Pick<Airing, 'placedAt'>, show: Pick<Show, 'startsAt'>): Instant => (airing.placedAt ?? show.startsAt) as Instant;

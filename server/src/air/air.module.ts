@@ -2,21 +2,26 @@ import { Module } from '@nestjs/common';
 import { ChannelsModule } from '../channels/channels.module';
 import { JobsModule } from '../jobs/jobs.module';
 import { LinesModule } from '../lines/lines.module';
+import { OutsideModule } from '../outside/outside.module';
 import { PeopleModule } from '../people/people.module';
 import { PlacingModule } from '../placing/placing.module';
 import { RecordingModule } from '../recording/recording.module';
 import { ShowsModule } from '../shows/shows.module';
 import { AirController, OnAirController } from './air.controller';
 import { AirSamples } from './air-samples';
+import { AirLink } from './air-link';
 import { AirService } from './air.service';
+import { ArtworkModule } from '../artwork/artwork.module';
+import { BreakCards } from './break-cards';
+import { ByItself } from './by-itself';
+import { MailModule } from '../mail/mail.module';
 import { HouseAudience } from './house-audience';
 import { StageRows } from './stage-rows';
-import { StageGateway } from './stage-gateway';
 
 @Module({
-  imports: [ChannelsModule, JobsModule, LinesModule, PeopleModule, PlacingModule, RecordingModule, ShowsModule],
+  imports: [ArtworkModule, ChannelsModule, JobsModule, LinesModule, MailModule, OutsideModule, PeopleModule, PlacingModule, RecordingModule, ShowsModule],
   controllers: [AirController, OnAirController],
-  providers: [AirSamples, StageRows, AirService, StageGateway, HouseAudience],
-  exports: [AirSamples, AirService, StageGateway, HouseAudience],
+  providers: [AirSamples, StageRows, AirLink, BreakCards, AirService, ByItself, HouseAudience],
+  exports: [AirLink, AirSamples, AirService, HouseAudience],
 })
 export class AirModule {}

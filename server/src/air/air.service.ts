@@ -1,9 +1,10 @@
-// Going on air, resuming and wrapping up. Owns every show that is on air; stages come and go.
+// Going on air, resuming and wrapping up. Owns the life of every show that is on air; the air process carries its pictures.
 import { OF_AIRINGS, RemovalService } from '../shows/removal.service';
 import type { AirView, ChannelResult, OnAirSummary, WrapResult } from '@lantern/contract';
-import { DAY_MS, MINUTE_MS, sayLampReason, type Instant, type Lamp, type SceneId, sayEndedUnnoted, sayEnding, sayEndingWork, sayRoom } from '@lantern/core';
-import { Inject, Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
+import { DAY_MS, may, MINUTE_MS, sayAlone, sayLampReason, type Instant, type Lamp, sayEndedUnnoted, sayEnding, sayEndingWork, sayRoom } from '@lantern/core';
+import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { rm } from 'node:fs/promises';
+import { join } from 'node:path';
 import { DataSource } from 'typeorm';
 import type { Channel } from '../channels/channel.entities';
 import { ChannelRows } from '../channels/channel-rows';
@@ -31,7 +32,29 @@ import { standsThere } from '../shows/show-facts';
 import { ShowsService, type WholeShow } from '../shows/shows.service';
 import { AirSamples } from './air-samples';
 import { recordingFolder } from '../media/stretch';
-import { AirSession, type Found } from './air-session';
+import {
+  CardQuestion,
+  CarriedState,
+  ArrivingNow,
+  checkedAs,
+  KeyQuestion,
+  LineQuestion,
+  RestingTake,
+  ShowNamed,
+  StagesOpen,
+  WhoQuestion,
+  type LineAnswer,
+  type Who,
+} from '../air-wire/messages';
+import { WireTrouble } from '../air-wire/wire';
+import { StagesOnAir } from '../lines/stages-on-air';
+import { OutsideLinesService } from '../outside/outside-lines.service';
+import { OutboxService } from '../mail/outbox.service';
+import { PeopleService } from '../people/people.service';
+import { RegularWork } from '../foundation/regular-work';
+import { AirLink } from './air-link';
+import { AirSession, baseOf } from './air-session';
+import { BreakCards } from './break-cards';
 import { StageRows } from './stage-rows';
 import { Bus } from '../foundation/bus';
 
@@ -44,6 +67,11 @@ const END_LONGEST_WAIT_MS = 30 * MINUTE_MS;
 const EARLIEST_AIR_MS = DAY_MS;
 /** What comes from a stage and goes to networks is closed by then. */
 const CLOSING_MAY_TAKE_MS = MINUTE_MS;
+/** A show that nobody carried for longer is interrupted, and waits for a person; after a shorter while it goes on by itself. */
+const TAKEN_UP_WITHIN_MS = 30 * MINUTE_MS;
+/** A show that nobody is at for so long is told to the team. */
+const ALONE_IS_TOLD_MS = 10 * MINUTE_MS;
+const TEND_EVERY_MS = 5_000;
 /** A recording at the stage's rate. */
 const RECORDING_BYTES_A_MINUTE = 20_000_000;
 
@@ -52,7 +80,11 @@ const goesOut = ({ placing }: Airing): boolean => placing === 'placed' || placin
 
 @Injectable()
 export class AirService implements OnApplicationBootstrap, OnApplicationShutdown {
+  private readonly log = new Logger('air');
   private readonly sessions = new Map<string, AirSession>();
+  /** By show, the break card that was last made for it. */
+  private readonly cardsSent = new Map<string, string>();
+  private readonly work = new RegularWork('shows on air', TEND_EVERY_MS, () => this.tend());
 
   constructor(
     private readonly database: DataSource,
@@ -68,6 +100,12 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     private readonly ruleBook: RuleBookService,
     private readonly placing: PlacingService,
     private readonly recordings: RecordingService,
+    private readonly link: AirLink,
+    private readonly cards: BreakCards,
+    private readonly stagesOpen: StagesOnAir,
+    private readonly people: PeopleService,
+    private readonly outbox: OutboxService,
+    private readonly outside: OutsideLinesService,
     private readonly audience: HouseAudience,
     private readonly disk: DiskSpace,
     private readonly jobs: JobsService,
@@ -88,21 +126,201 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     });
   }
 
-  /** A show that was on air when the server stopped is interrupted: it can be resumed or wrapped up. */
+  /** Shows that were on air when this server stopped are still on air, or go on: the air process says which it carries. */
   async onApplicationBootstrap(): Promise<void> {
-    await this.showRows.interruptAll();
+    for (const show of await this.showRows.allInState('onAir')) await this.takeUp(show.stationId, show.id);
+    this.link.connected.subscribe((yes) => {
+      // Wrapped up by a server that was killed before it had seen all closed: what is let go is closed.
+      if (yes) letGo('taking up what is on air', this.away(this.reconcile().then((held) => this.recordings.hurry(held))));
+      else for (const session of this.sessions.values()) session.hear(null);
+    });
+    this.bus.on('session ended').subscribe(({ session }) => letGo('ending stages', this.away(this.link.sessionEnded(session))));
+    this.bus.on('outside line closed').subscribe(({ lineId }) => letGo('closing an outside line', this.away(this.link.lineClosed(lineId))));
+    this.link.open((name, body) => this.answer(name, body));
+    this.work.start();
   }
 
-  async onApplicationShutdown(): Promise<void> {
-    await Promise.all([...this.sessions.values()].map((session) => session.close()));
+  onApplicationShutdown(): void {
+    this.work.stop();
+    for (const session of this.sessions.values()) session.close();
   }
 
   session(showId: string): AirSession | null {
     return this.sessions.get(showId) ?? null;
   }
 
+  /** Where the picture of a show on air is packed for its house page; null: it is not on air. */
+  liveFolder({ id, slug }: Pick<Show, 'id' | 'slug'>): string | null {
+    return this.sessions.get(id)?.isCarried ? join(this.settings.liveDir, slug) : null;
+  }
+
+  // ---- what the air process asks and tells
+
+  private async answer(name: string, body: unknown): Promise<unknown> {
+    switch (name) {
+      case 'state': {
+        const state = checkedAs(CarriedState, body);
+        return this.sessions.get(state.showId)?.hear(state);
+      }
+      case 'stages': {
+        const { showId, sessions } = checkedAs(StagesOpen, body);
+        return this.stagesOpen.opened(showId, sessions, () => this.sessions.has(showId));
+      }
+      case 'who':
+        return this.who(checkedAs(WhoQuestion, body));
+      case 'line':
+        return this.line(checkedAs(LineQuestion, body));
+      case 'view': {
+        const { showId } = checkedAs(ShowNamed, body);
+        const { stationId } = await this.showRows.mustBe(showId);
+        return this.view(stationId, showId);
+      }
+      case 'resting take': {
+        const { showId, scene, line } = checkedAs(RestingTake, body);
+        // Where it cannot be kept, as on a full disk, the scene is taken all the same: only a stage that comes back would not find it.
+        await this.stages.set(showId, { ...(scene && { programme: scene }), ...(line !== undefined && { lineOnStage: line }) }).catch((error: unknown) => {
+          if (!storageTrouble(error)) throw error;
+        });
+        return this.bus.tell({ kind: 'air', showId });
+      }
+      case 'outside owner': {
+        const line = await this.outside.byKey(checkedAs(KeyQuestion, body).key);
+        return line && { lineId: line.id, stationId: line.stationId, name: line.name };
+      }
+      case 'arriving': {
+        const { lines } = checkedAs(ArrivingNow, body);
+        return this.outside.arriving(new Map(lines.map(({ lineId, facts, normalised }) => [lineId, { facts, normalised }])));
+      }
+      case 'want card': {
+        const { showId, backAt } = checkedAs(CardQuestion, body);
+        const session = this.sessions.get(showId);
+        if (session) letGo('making a break card', this.sendCard(session, backAt));
+        return null;
+      }
+      default:
+        throw new Error(`No such question: ${name.slice(0, 40)}`);
+    }
+  }
+
+  private async who({ token, showId }: WhoQuestion): Promise<Who | null> {
+    const person = await this.people.personOf(token);
+    const none = (error: unknown) => {
+      // That nobody can look it up at this moment must sign nobody out.
+      if (error instanceof PlainError && error.status === 404) return null;
+      throw error;
+    };
+    const known = person && (await this.shows.whole(person.stationId, showId).catch(none));
+    return known && { id: person.id, name: person.name, stationId: person.stationId, mayRun: may(person.role, 'go on air') };
+  }
+
+  /** The address and key of an airing's line; what keeps it from being had, in words, is an answer too. */
+  private async line({ showId, airingId }: LineQuestion): Promise<LineAnswer> {
+    const { stationId } = await this.showRows.mustBe(showId);
+    const found = (await this.shows.whole(stationId, showId)).airings.find(({ airing }) => airing.id === airingId);
+    if (!found || !this.sessions.has(showId)) return { words: 'it is not on air any more' };
+    try {
+      const { address, key } = await this.lines.ingest(found.airing, found.channel);
+      return { address, key };
+    } catch (error) {
+      return { words: wordsOfNetworkError(error, found.channel, this.access.connectorOf(found.channel)) };
+    }
+  }
+
+  /** The air process is there, for the first time or again: it lets go what is over and takes up what is not. Answers with what it carries. */
+  private async reconcile(): Promise<ReadonlySet<string>> {
+    const held = new Map((await this.link.held()).map((state) => checkedAs(CarriedState, state)).map((state) => [state.showId, state]));
+    for (const showId of held.keys()) {
+      if (this.sessions.get(showId)?.isCarried) continue;
+      await this.away(this.link.release(showId));
+      held.delete(showId);
+    }
+    for (const session of [...this.sessions.values()]) {
+      if (!session.isCarried) continue;
+      const aliveAt = await this.stages.aliveAt(session.show.id);
+      const forLong = !held.has(session.show.id) && aliveAt !== null && this.clock.now() - aliveAt > TAKEN_UP_WITHIN_MS;
+      if (forLong) await this.interrupt(session);
+      else await this.carry(session);
+    }
+    return new Set(held.keys());
+  }
+
+  /** Nobody has carried it for long: whether it goes on is for a person to say. */
+  private async interrupt(session: AirSession): Promise<void> {
+    const { id: showId } = session.show;
+    session.close();
+    this.forget(showId);
+    await this.showRows.move(showId, 'onAir', 'interrupted');
+    this.bus.tell({ kind: 'air', showId });
+    this.bus.tell({ kind: 'show', showId });
+  }
+
+  private forget(showId: string): void {
+    this.sessions.delete(showId);
+    this.cardsSent.delete(showId);
+  }
+
+  private async carry(session: AirSession): Promise<void> {
+    const { show } = session;
+    // It may have been wrapped up since it was looked at.
+    if (!session.isCarried || this.sessions.get(show.id) !== session) return;
+    const path = this.cardsSent.get(show.id) ?? this.cards.there(show, session.order(null).backAt ?? null);
+    // Whom its page is for may have been changed on the sheet since.
+    const now = await this.showRows.mustBe(show.id);
+    session.hear(checkedAs(CarriedState, await this.link.carry(session.order(path, now))));
+    for (const airingId of session.resting) await this.link.relay({ showId: show.id, airingId, to: 'start', why: '' });
+    if (path === null) letGo('making a break card', this.sendCard(session, session.order(null).backAt ?? null));
+  }
+
+  /** Makes the card, if it is not there, and has it taken up. */
+  private async sendCard({ show }: AirSession, backAt: number | null): Promise<void> {
+    const path = await this.cards.make(show.id, backAt);
+    if (!path || !this.sessions.has(show.id)) return;
+    this.cardsSent.set(show.id, path);
+    await this.away(this.link.card(show.id, path));
+  }
+
+  /** What cannot be said now is made good once the air process is back. */
+  private async away(said: Promise<unknown>): Promise<void> {
+    await said.catch((error: unknown) => {
+      if (!(error instanceof WireTrouble)) throw error;
+      this.log.warn(error.message);
+    });
+  }
+
+  private async takeUp(stationId: string, showId: string): Promise<void> {
+    const whole = await this.shows.whole(stationId, showId);
+    const standing = await this.stages.of(showId);
+    // From before there were holders, or its row could not be written: nobody's, until somebody takes it.
+    standing.holder ??= { personId: '', name: 'Nobody', tab: null };
+    this.open(whole, { standing, recordedMs: (await this.recordingRows.of(showId)).lengthMs });
+  }
+
+  /** What an order that was lost, or a fault, has left undone is done now; and the team is told of a show that nobody is at. */
+  private async tend(): Promise<void> {
+    if (this.link.connected.value) await this.away(this.reconcile());
+    await this.tellAlone();
+  }
+
+  private async tellAlone(): Promise<void> {
+    const now = this.clock.now();
+    for (const session of this.sessions.values()) {
+      const { aloneSince, show } = session;
+      if (aloneSince === null || now - aloneSince < ALONE_IS_TOLD_MS) continue;
+      const url = `${this.settings.publicUrl}/shows/${show.id}/stage`;
+      for (const { email } of await this.people.whoMay(show.stationId, 'go on air')) {
+        const { subject, text } = sayAlone({ title: show.title, since: aloneSince, zone: show.zone, url });
+        await this.outbox.post({ stationId: show.stationId, to: email, subject, text, about: `alone ${show.id} ${aloneSince}` });
+      }
+    }
+  }
+
   /** Goes on air, or on with a show that was interrupted. A second press finds it on air. */
-  async begin(person: Pick<Person, 'id' | 'name' | 'stationId'>, showId: string): Promise<AirView> {
+  async begin(
+    person: Pick<Person, 'id' | 'name' | 'stationId'>,
+    showId: string,
+    tab: string | null = null,
+    only: readonly string[] | null = null,
+  ): Promise<AirView> {
     const { stationId } = person;
     const whole = await this.shows.whole(stationId, showId);
     const { show, airings } = whole;
@@ -115,14 +333,49 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     if (show.state !== 'interrupted' && show.startsAt - now > EARLIEST_AIR_MS) {
       throw new Refused('air: too early', { startsAt: show.startsAt, zone: show.zone });
     }
+    if (show.pictureFrom === 'outside line' && !show.outsideLineId) throw new Refused('air: no outside line');
+    // Nobody is told that it is on air before there is somebody who carries it.
+    if (show.pictureFrom !== 'encoder') this.link.demand();
     // What a beginning that was taken back has left, where the server was killed in the middle of that, is no part of this show.
     if (show.onAirSince === null) await rm(recordingFolder(this.settings, showId), { recursive: true, force: true });
     const onAirSince = show.onAirSince ?? now;
     // Looked up before it is on air: from then on there is always somebody who has it.
-    const found = { programme: await this.stages.programmeOf(show.id), recordedMs: (await this.recordingRows.of(show.id)).lengthMs };
+    const before = await this.stages.of(show.id);
+    const chosen = show.state === 'interrupted' ? before.chosen : baseOf(show);
+    const ids = airings.map(({ airing }) => airing.id);
+    if (only && !only.some((id) => ids.includes(id))) throw new Refused('air: starts nowhere');
+    const heldBack = only ? ids.filter((id) => !only.includes(id)) : show.state === 'interrupted' ? before.heldBack : [];
+    const standing = { ...before, chosen, heldBack, holder: { personId: person.id, name: person.name, tab } };
+    const recordedMs = (await this.recordingRows.of(show.id)).lengthMs;
     // Only from the state that was looked at: two who press at once begin one show, not two.
-    if (await this.showRows.become(show.id, show.state, { state: 'onAir', onAirSince }))
-      this.open({ show: Object.assign(show, { state: 'onAir' as const, onAirSince }), airings }, person, found);
+    const begun = await together(this.database, async () => {
+      if (!(await this.showRows.move(show.id, show.state, 'go on air', { onAirSince }))) return false;
+      await this.stages.keep(show.id, standing);
+      await this.stages.setStartsBy(show.id, null);
+      await this.stages.noteAlive(show.id, now);
+      return true;
+    });
+    if (begun) {
+      const session = this.open({ show: Object.assign(show, { state: 'onAir' as const, onAirSince }), airings }, { standing, recordedMs });
+      await this.away(this.carry(session));
+    }
+    // Whoever pressed there has the stage there: said at once, so that nothing on it is taken for another's.
+    return { ...(await this.view(stationId, showId)), holdsIt: this.sessions.get(showId)?.isHeldBy(person.id, tab) ?? false };
+  }
+
+  /** Starts one channel that was held back. A second press finds it started. */
+  async beginOne(stationId: string, showId: string, airingId: string): Promise<AirView> {
+    const session = this.sessions.get(showId);
+    if (!session || session.show.stationId !== stationId) throw new Refused('air: not on air');
+    session.release(airingId);
+    return this.view(stationId, showId);
+  }
+
+  /** Has another event made on a channel where the show's own has ended while it is on air. A second press finds it being made. */
+  async makeAnew(stationId: string, showId: string, airingId: string): Promise<AirView> {
+    const session = this.sessions.get(showId);
+    if (!session || session.show.stationId !== stationId) throw new Refused('air: not on air');
+    session.makeAnew(airingId);
     return this.view(stationId, showId);
   }
 
@@ -149,16 +402,18 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     const airingIds = airings.map(({ airing }) => airing.id);
     // What was public before the server was killed and went on is public all the same.
     if (session.hasBeenSeen || (await this.samples.wasLit(airingIds))) throw new Refused('air: was public');
+    if (session.isCarried) this.link.demand();
     const made = airings.filter(({ airing, channel }) => airing.remoteId !== null && !this.ruleBook.rules(channel).maySchedule);
     const taken = await together(this.database, async () => {
-      if (!(await this.showRows.become(showId, 'onAir', { state: 'placed', onAirSince: null }))) return false;
+      if (!(await this.showRows.move(showId, 'onAir', 'taken back', { onAirSince: null }))) return false;
       await this.stages.forget(showId);
       await this.recordingRows.forget(showId);
       return true;
     });
     if (!taken) throw new Refused('air: being wrapped up');
-    this.sessions.delete(showId);
-    await session.close();
+    this.forget(showId);
+    session.close();
+    if (session.isCarried) await this.away(this.link.release(showId));
     await rm(recordingFolder(this.settings, showId), { recursive: true, force: true });
     // The report is of the evening that is still to come.
     await this.samples.forget(airingIds);
@@ -174,32 +429,28 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     return results;
   }
 
-  async take(showId: string, scene: SceneId): Promise<void> {
-    this.sessions.get(showId)?.take(scene);
-    this.bus.tell({ kind: 'air', showId });
-    // Where it cannot be kept, as on a full disk, the scene is taken all the same: only a stage that comes back would not find it.
-    await this.stages.take(showId, scene).catch((error: unknown) => {
-      if (!storageTrouble(error)) throw error;
-    });
-  }
-
   /** What the stage shows, whether the show is on air or not. */
   async view(stationId: string, showId: string): Promise<AirView> {
     const session = this.sessions.get(showId);
     if (session && session.show.stationId === stationId) return session.view();
     const { show, airings } = await this.shows.whole(stationId, showId);
     const now = this.clock.now();
+    const [{ programme, lineOnStage }, startsBy] = [await this.stages.of(showId), await this.stages.startsBy(showId)];
     return {
       showState: show.state,
+      startsBy: startsBy && ((await this.people.byId(startsBy.personId))?.name ?? 'Somebody'),
       onAirSince: show.onAirSince,
-      programme: await this.stages.programmeOf(showId),
+      ...{ programme, lineOnStage },
+      ...{ source: null, sourceReason: 'nothing yet', chosen: 'stage', backAt: null, cardSince: null },
       stageArrives: false,
       holder: null,
       holdsIt: false,
+      lines: [],
       houseWatching: this.audience.count(show.slug),
       roomWords: this.roomWords(),
       recordedMs: (await this.recordingRows.of(showId)).lengthMs,
       airings: airings.map(({ airing, channel }) => this.restingView(show, airing, channel)),
+      plannedAt: now,
       now,
     };
   }
@@ -213,7 +464,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     const now = this.clock.now();
     // Together: a show that is over always has somebody who makes its recording, whenever the server is killed.
     const ended = await together(this.database, async () => {
-      const over = await this.showRows.become(showId, show.state, { state: 'over', endedAt: now });
+      const over = await this.showRows.move(showId, show.state, 'wrapped', { endedAt: now });
       if (over) await this.recordings.want(show, now + CLOSING_MAY_TAKE_MS);
       return over;
     }).catch(async (error: unknown) => {
@@ -225,7 +476,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     });
     if (!ended) throw new Refused('air: being wrapped up');
     // Only now: what could not be noted as over goes on, and can be wrapped up by another press.
-    this.sessions.delete(showId);
+    this.forget(showId);
     if (session) session.show.state = 'over';
     // The networks are told first, so that nobody sees a picture that merely stops.
     try {
@@ -240,31 +491,54 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
 
   private async finish(session: AirSession | undefined, { id: showId, stationId }: Pick<Show, 'id' | 'stationId'>): Promise<void> {
     try {
-      await session?.close();
+      session?.close();
+      // What came is closed before it is put together. Where the air process is away, it lets go once it is back.
+      if (session?.isCarried) await this.away(this.link.release(showId));
     } finally {
       await this.recordings.ask({ id: showId, stationId });
       this.bus.tell({ kind: 'air', showId });
     }
   }
 
-  private open({ show, airings }: WholeShow, begunBy: Pick<Person, 'id' | 'name'>, found: Found): void {
-    const session = new AirSession(show, begunBy, found, airings, {
-      settings: this.settings,
+  private open({ show, airings }: WholeShow, found: ConstructorParameters<typeof AirSession>[1]): AirSession {
+    const { id: showId } = show;
+    const session = new AirSession(show, found, airings, {
       clock: this.clock,
       access: this.access,
       lines: this.lines,
       ruleBook: this.ruleBook,
-      placeNow: (airing, channel) => this.placing.placeNow(show, airing, channel),
+      placeNow: (airing, channel, anew) => this.placing.placeNow(show, airing, channel, anew).finally(() => this.bus.tell({ kind: 'show', showId })),
+      placedTooLate: (airing) => letGo('ending what was placed too late', this.endTooLate(show, airing)),
+      relay: (airingId, to, why = '') => letGo('a relay', this.away(this.link.relay({ showId, airingId, to, why }))),
       sample: (airingId, at, lamp, watching) => this.keepSample(airingId, at, lamp, watching),
-      changed: () => this.bus.tell({ kind: 'air', showId: show.id }),
+      changed: () => this.bus.tell({ kind: 'air', showId }),
       houseWatching: () => this.audience.count(show.slug),
-      recorded: (lengthMs) => letGo('noting what is recorded', this.recordingRows.noteReceived(show.id, lengthMs)),
-      stretchBroke: () => this.bus.tell({ kind: 'stretch broke', showId: show.id }),
+      recorded: (lengthMs) => {
+        letGo('noting what is recorded', this.recordingRows.noteReceived(showId, lengthMs));
+        letGo('noting that a show is carried', this.stages.noteAlive(showId, this.clock.now()));
+      },
+      keep: (standing) => letGo('keeping how a stage stands', this.keepStanding(showId, standing)),
       roomWords: () => this.roomWords(),
     });
-    this.sessions.set(show.id, session);
-    this.bus.tell({ kind: 'air', showId: show.id });
-    this.bus.tell({ kind: 'show', showId: show.id });
+    this.sessions.set(showId, session);
+    session.start();
+    this.bus.tell({ kind: 'air', showId });
+    this.bus.tell({ kind: 'show', showId });
+    return session;
+  }
+
+  /** A full disk keeps nobody from taking a scene: only a process that is started anew would not find it. */
+  private async keepStanding(showId: string, standing: Parameters<StageRows['keep']>[1]): Promise<void> {
+    await this.stages.keep(showId, standing).catch((error: unknown) => {
+      if (!storageTrouble(error)) throw error;
+    });
+  }
+
+  /** What was made on a channel while the show was being wrapped up is ended, as what stood there before; what was taken back is taken off again. */
+  private async endTooLate({ id: showId, stationId }: Show, airing: Airing): Promise<void> {
+    const state = (await this.showRows.byId(showId))?.state;
+    if (state === 'over') await this.jobs.add(stationId, END, airing.id);
+    else if (state === 'placed') await this.placing.undoNow(stationId, showId, [airing.id]);
   }
 
   private roomWords(): string {
@@ -355,6 +629,8 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
       network: placeName(channel),
       lamp,
       words: (over && airing.endWords) || sayLampReason({ code }, placeName(channel), show.zone),
+      heldBack: false,
+      mayBeMadeAnew: false,
       watching: null,
       watchUrl: airing.watchUrl ?? channel.watchUrl,
     };

@@ -1,5 +1,5 @@
 // Ending a show on a network that does not answer: tried until it does, also by a server that was stopped in between.
-import type { ChannelView, JobView, ShowReport, ShowView, WrapResult } from '@lantern/contract';
+import type { AirView, ChannelView, JobView, ShowReport, ShowView, WrapResult } from '@lantern/contract';
 import { HOUR_MS, instant, wallTimeOf } from '@lantern/core';
 import { rmSync } from 'node:fs';
 import { StandIns } from '../test/stand-ins';
@@ -58,6 +58,26 @@ test('what could not be ended is ended by the next server, once the network answ
   expect((await as('get', '/api/jobs')).body).toEqual([]);
 });
 
+test('what a channel makes only now, while the show is wrapped up, is ended too', async () => {
+  const handle = await networks.link(station, 'pipwire', 'pw-alderfellsky');
+  const when = { ...wallTimeOf(instant(Math.ceil(Date.now() / HOUR_MS) * HOUR_MS + 3 * HOUR_MS), 'UTC'), zone: 'UTC' };
+  const show = (
+    await as('post', '/api/shows')
+      .send(station.draft([handle.id], when))
+      .expect(201)
+  ).body as ShowView;
+  await as('post', `/api/shows/${show.id}/place`).expect(200);
+  await networks.operate('faults', { network: 'pipwire', fault: 'slow' });
+  await as('post', `/api/shows/${show.id}/air`).expect(200);
+  await as('post', `/api/shows/${show.id}/wrap`).expect(200);
+  await networks.operate('faults', { network: 'pipwire', fault: 'none' });
+  await until(async () => {
+    const { airings } = (await as('get', `/api/shows/${show.id}`)).body as ShowView;
+    const [, reference] = /([^/]+)$/.exec(airings[0]!.watchUrl ?? '') ?? [];
+    return reference !== undefined && (await networks.event(reference)).state === 'over';
+  });
+});
+
 test('an ending that was given up says so in the report, and is tried again by hand', async () => {
   const show = await onAir();
   await networks.operate('faults', { network: 'townfold', fault: 'down' });
@@ -77,7 +97,7 @@ test('an ending that was given up says so in the report, and is tried again by h
 test('a full disk keeps no show before its viewers: it is ended there, and noted here by another press', async () => {
   const show = await onAir();
   const rows = station.app.get(ShowRows);
-  const full = jest.spyOn(rows, 'become').mockRejectedValue(Object.assign(new Error('database or disk is full'), { code: 'SQLITE_FULL' }));
+  const full = jest.spyOn(rows, 'move').mockRejectedValue(Object.assign(new Error('database or disk is full'), { code: 'SQLITE_FULL' }));
   const { words } = (await as('post', `/api/shows/${show.id}/wrap`).expect(507)).body as { words: string };
   expect(words).toMatch(/^Ended on Townfold\. The disk of the server is full.* wrap it up once more then\.$/);
   expect((await eventOf(show)).state).toBe('over');
@@ -85,4 +105,30 @@ test('a full disk keeps no show before its viewers: it is ended there, and noted
   expect((await as('get', `/api/shows/${show.id}/air`)).body).toMatchObject({ showState: 'onAir' });
   expect(((await as('post', `/api/shows/${show.id}/wrap`).expect(200)).body as WrapResult).results).toEqual([expect.objectContaining({ done: true })]);
   expect((await as('get', `/api/shows/${show.id}`)).body).toMatchObject({ state: 'over' });
+});
+
+test('an event that ends there while the show is on air is said, and two presses make one other, also where the server is killed in between', async () => {
+  const show = await onAir();
+  const lamp = async () => ((await as('get', `/api/shows/${show.id}/air`)).body as AirView).airings[0]!;
+  const anew = () => as('post', `/api/shows/${show.id}/airings/${show.airings[0]!.id}/anew`).expect(200);
+  await until(async () => (await lamp()).lamp === 'dark');
+  // Nothing has ended: the press does nothing.
+  await anew();
+  expect((await lamp()).watchUrl).toBe(show.airings[0]!.watchUrl);
+  await networks.operate('events', { network: 'townfold', event: new URL(show.airings[0]!.watchUrl!).pathname.split('/').at(-1)!, what: 'end' });
+  await until(async () => (await lamp()).mayBeMadeAnew);
+  expect(await lamp()).toMatchObject({ lamp: 'out', words: expect.stringContaining('Ended on Townfold, and not from here') });
+  const count = async () => (await networks.events()).filter(({ title }) => title === 'Dusk Report').length;
+  const before = await count();
+  await networks.operate('faults', { network: 'townfold', fault: 'lose-answer' });
+  await Promise.all([anew(), anew()]);
+  await until(async () => (await count()) > before);
+  await station.close(true);
+  await networks.operate('faults', { network: 'townfold', fault: 'none' });
+  station = await TestStation.open(station.folder);
+  await until(async () => ![null, show.airings[0]!.watchUrl].includes((await lamp()).watchUrl));
+  expect(await count()).toBe(before + 1);
+  await as('post', `/api/shows/${show.id}/wrap`).expect(200);
+  const after = (await as('get', `/api/shows/${show.id}`)).body as ShowView;
+  expect((await eventOf(after)).state).toBe('over');
 });

@@ -1,17 +1,20 @@
 // Who has a show that is on air: one stage, by a person's own press. Real sockets against the whole server.
-import type { AirView, ServerMessage, ShowView, StageMessage } from '@lantern/contract';
-import { HOUR_MS } from '@lantern/core';
+import type { AirView, Me, ServerMessage, ShowView, StageMessage } from '@lantern/contract';
+import { HOUR_MS, type Role } from '@lantern/core';
 import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { DataSource } from 'typeorm';
 import { WebSocket } from 'ws';
+import { Person } from '../people/people.entities';
 import { Airing } from '../shows/show.entities';
 import { TestStation } from '../test/station';
 import { RecordingRows } from '../recording/recording-rows';
 import { AirService } from './air.service';
 import { AirSampleRow } from './air.entities';
+import { ShowsService } from '../shows/shows.service';
+import { StageRows } from './stage-rows';
 
 let station: TestStation;
-let port: number;
 let producer = '';
 let moderator = '';
 let hall = '';
@@ -20,7 +23,6 @@ const open: Stage[] = [];
 
 beforeAll(async () => {
   station = await TestStation.open();
-  port = await station.listen();
   producer = await station.person('producer');
   moderator = await station.person('moderator');
   hall = (await as('post', '/api/channels/typed-in').send({ name: 'Hall', address: 'rtmp://127.0.0.1:9/hall', key: 'hall-key-1' }).expect(201)).body.id;
@@ -44,7 +46,11 @@ afterEach(async () => {
 });
 
 const as = (method: 'get' | 'post' | 'delete', path: string, who = station.cookie) => station.as(station.http()[method](path), who);
-const goOnAir = () => as('post', `/api/shows/${show.id}/air`).expect(200);
+/** Pressed on the stage of a tab, if it is one. */
+const goOnAir = (tab: string | null = null) =>
+  as('post', `/api/shows/${show.id}/air`)
+    .send({ tab: tab && `tab-of-${tab}` })
+    .expect(200);
 
 interface Stage {
   socket: WebSocket;
@@ -55,7 +61,7 @@ interface Stage {
 }
 
 async function stage(tab: string, who = station.cookie, more = ''): Promise<Stage> {
-  const socket = new WebSocket(`ws://127.0.0.1:${port}/api/stage/${show.id}?tab=tab-of-${tab}${more}`, { headers: { cookie: who } });
+  const socket = new WebSocket(`ws://127.0.0.1:${station.airPort}/api/stage/${show.id}?tab=tab-of-${tab}${more}`, { headers: { cookie: who } });
   const heard: ServerMessage[] = [];
   socket.on('error', () => undefined);
   socket.on('message', (data) => heard.push(JSON.parse(String(data)) as ServerMessage));
@@ -86,23 +92,24 @@ async function stage(tab: string, who = station.cookie, more = ''): Promise<Stag
 test('whoever went on air sends first; another stage is refused until it takes over, and the first then has it no more', async () => {
   const host = await stage('host');
   const other = await stage('other', producer);
-  await goOnAir();
+  await goOnAir('host');
   other.say({ type: 'newStretch', takeOver: false });
-  expect(await other.hears('refused')).toMatchObject({ words: 'Maren Tolliver has this show. Take it over if you mean to send from here.' });
+  expect(await other.hears('refused')).toMatchObject({ words: 'Maren Tolliver has the stage. Take it if you mean to send from here.' });
   host.say({ type: 'newStretch', takeOver: false });
   await host.hears('stretch');
   await host.until(({ holdsIt }) => holdsIt);
-  other.say({ type: 'take', scene: 'host' });
+  other.say({ type: 'command', number: 1, does: 'take', scene: 'host' });
   await other.hears('refused', 2);
   other.say({ type: 'newStretch', takeOver: true });
   await other.hears('stretch');
   expect((await host.until(({ holdsIt }) => !holdsIt)).holder).toMatchObject({ name: 'Bea Lanthorn', connected: true });
+  expect(await host.hears('lost')).toMatchObject({ to: 'Bea Lanthorn' });
 });
 
 test('a reload comes back to the show; a stage of somebody else that was open all the while does not slip in', async () => {
   const host = await stage('host');
   const other = await stage('other', producer);
-  await goOnAir();
+  await goOnAir('host');
   host.say({ type: 'newStretch', takeOver: false });
   await host.hears('stretch');
   host.socket.terminate();
@@ -112,7 +119,7 @@ test('a reload comes back to the show; a stage of somebody else that was open al
 
 test('a phone of the host’s that is opened while the stage is away for a moment does not have the show, and mutes and takes the card all the same', async () => {
   const host = await stage('host');
-  await goOnAir();
+  await goOnAir('host');
   host.say({ type: 'newStretch', takeOver: false });
   await host.hears('stretch');
   host.socket.terminate();
@@ -126,7 +133,7 @@ test('a phone of the host’s that is opened while the stage is away for a momen
 
 test('a stage that asks for a stretch again and again gets the newest, one a second', async () => {
   const host = await stage('host');
-  await goOnAir();
+  await goOnAir('host');
   for (let time = 0; time < 6; time++) host.say({ type: 'newStretch', takeOver: false });
   await host.hears('stretch', 2);
   await new Promise((next) => setTimeout(next, 1_300));
@@ -135,7 +142,7 @@ test('a stage that asks for a stretch again and again gets the newest, one a sec
 
 test('where what comes is taken in no longer, the stage is given another stretch without asking, and nobody goes on with the old one', async () => {
   const host = await stage('host');
-  await goOnAir();
+  await goOnAir('host');
   host.say({ type: 'newStretch', takeOver: false });
   const first = (await host.hears('stretch')) as { stretch: number };
   const piece = Buffer.concat([Buffer.alloc(8), Buffer.from('no media'.repeat(20_000))]);
@@ -147,6 +154,262 @@ test('where what comes is taken in no longer, the stage is given another stretch
   const back = await stage('host');
   back.say({ type: 'continueStretch', stretch: first.stretch });
   expect(((await back.hears('stretch')) as { stretch: number }).stretch).toBeGreaterThan(second.stretch);
+});
+
+test('another tab of the host’s own waits for a press as well', async () => {
+  const host = await stage('host');
+  await goOnAir('host');
+  await host.until(({ holdsIt }) => holdsIt);
+  host.socket.terminate();
+  const laptop = await stage('laptop');
+  laptop.say({ type: 'newStretch', takeOver: false });
+  await laptop.hears('refused');
+  laptop.say({ type: 'newStretch', takeOver: true });
+  await laptop.hears('stretch');
+});
+
+test('a take that is said twice is done once, and every stage follows', async () => {
+  const host = await stage('host');
+  const other = await stage('other', producer);
+  await goOnAir('host');
+  await host.until(({ holdsIt }) => holdsIt);
+  host.say({ type: 'command', number: 1, does: 'take', scene: 'host' });
+  host.say({ type: 'command', number: 2, does: 'take', scene: 'holding' });
+  host.say({ type: 'command', number: 1, does: 'take', scene: 'host' });
+  await host.hears('done', 3);
+  expect(host.heard.filter(({ type }) => type === 'done').at(-1)).toEqual({ type: 'done', upTo: 2 });
+  expect((await other.until(({ programme }) => programme === 'holding')).programme).toBe('holding');
+  // After a reload the same tab counts on, and what was done before is not done again.
+  host.socket.terminate();
+  const back = await stage('host');
+  back.say({ type: 'command', number: 2, does: 'take', scene: 'host' });
+  await back.hears('done');
+  back.say({ type: 'command', number: 3, does: 'take', scene: 'host' });
+  await other.until(({ programme }) => programme === 'host');
+});
+
+test('a break is anybody’s who runs the stage, says when it ends, and is found again by a process that was started anew', async () => {
+  const host = await stage('host');
+  const other = await stage('other', producer);
+  await goOnAir('host');
+  const backAt = Date.now() + 600_000;
+  other.say({ type: 'command', number: 1, does: 'break', backAt });
+  await host.until(({ chosen, source }) => chosen === 'break card' && source === 'break card');
+  await station.airAnew();
+  const again = await stage('host');
+  expect(await again.until(({ holdsIt }) => holdsIt)).toMatchObject({ chosen: 'break card', backAt, showState: 'onAir' });
+  again.say({ type: 'command', number: 1, does: 'resume' });
+  await again.until(({ chosen }) => chosen === 'stage');
+});
+
+test('a show that nobody carried for more than half an hour waits for a person, and goes on by a press', async () => {
+  const host = await stage('host');
+  await goOnAir('host');
+  await host.until(({ holdsIt }) => holdsIt);
+  await station.airAnew(async () => {
+    await station.app.get(StageRows).noteAlive(show.id, Date.now() - 31 * 60_000);
+  });
+  const state = async () => ((await as('get', `/api/shows/${show.id}/air`)).body as AirView).showState;
+  for (let tries = 0; tries < 200 && (await state()) !== 'interrupted'; tries++) await new Promise((next) => setTimeout(next, 50));
+  expect(await state()).toBe('interrupted');
+  expect(station.carrier.show(show.id)).toBeNull();
+  await goOnAir('host');
+  await (await stage('host')).until(({ holdsIt, showState }) => holdsIt && showState === 'onAir');
+});
+
+test('a show on air that nobody is at for ten minutes is told to those who can run it, once', async () => {
+  const host = await stage('host');
+  await goOnAir('host');
+  await host.until(({ holdsIt }) => holdsIt);
+  host.socket.terminate();
+  await (await stage('other', producer)).until(({ holder }) => holder?.connected === false);
+  const told = async () =>
+    (await as('get', '/api/mails').expect(200)).body.mails.filter(({ subject }: { subject: string }) => subject.includes('nobody is at its stage'));
+  station.travelTo(Date.now() + 11 * 60_000);
+  try {
+    for (let tries = 0; tries < 300 && (await told()).length < 2; tries++) await new Promise((next) => setTimeout(next, 50));
+    await new Promise((next) => setTimeout(next, 6_000));
+    expect((await told()).map(({ recipient }: { recipient: string }) => recipient).sort()).toEqual([
+      'maren@alderfell.example',
+      expect.stringContaining('producer'),
+    ]);
+  } finally {
+    station.travelTo(Date.now());
+  }
+});
+
+test('what the planning server no longer has on air is let go once the two meet again', async () => {
+  await goOnAir('host');
+  const carried = () => station.carrier.show(show.id);
+  expect(carried()).not.toBeNull();
+  // As if it had been wrapped up while the two could not speak.
+  const air = station.app.get(AirService) as unknown as { sessions: Map<string, { close(): void }> };
+  air.sessions.get(show.id)!.close();
+  air.sessions.delete(show.id);
+  for (let tries = 0; tries < 200 && carried(); tries++) await new Promise((next) => setTimeout(next, 50));
+  expect(carried()).toBeNull();
+});
+
+test('a channel that is left out at the start is sent nothing until it is started there, also by a server that was started anew', async () => {
+  const foyer = (
+    await as('post', '/api/channels/typed-in')
+      .send({ name: `Foyer ${Date.now()}`, address: 'rtmp://127.0.0.1:9/foyer', key: 'foyer-key-1' })
+      .expect(201)
+  ).body.id;
+  const { version } = (await as('get', `/api/shows/${show.id}`)).body as ShowView;
+  await station
+    .as(station.http().patch(`/api/shows/${show.id}`))
+    .send({ base: version, changes: { channelIds: [hall, foyer] } })
+    .expect(200);
+  await as('post', `/api/shows/${show.id}/place`).expect(200);
+  const { airings } = (await as('get', `/api/shows/${show.id}`)).body as ShowView;
+  const of = (id: string) => airings.find(({ channel }) => channel.id === id)!.id;
+  await as('post', `/api/shows/${show.id}/air`)
+    .send({ tab: null, only: ['6f1f3c54-0d0e-4a1a-9df7-0f6f7e7b0c11'] })
+    .expect(409);
+  await as('post', `/api/shows/${show.id}/air`)
+    .send({ tab: null, only: [of(hall)] })
+    .expect(200);
+  const relay = (id: string) =>
+    station.carrier
+      .show(show.id)!
+      .state()
+      .relays.find(({ airingId }) => airingId === of(id))!.state;
+  const air = async () => (await as('get', `/api/shows/${show.id}/air`)).body as AirView;
+  for (let tries = 0; tries < 200 && relay(hall) === 'idle'; tries++) await new Promise((next) => setTimeout(next, 50));
+  await station.airAnew();
+  for (let tries = 0; tries < 200 && (!station.carrier.show(show.id) || relay(hall) === 'idle'); tries++) await new Promise((next) => setTimeout(next, 50));
+  expect(relay(foyer)).toBe('idle');
+  expect((await air()).airings.find(({ airingId }) => airingId === of(foyer))).toMatchObject({
+    heldBack: true,
+    lamp: 'dark',
+    words: expect.stringContaining('Held back'),
+  });
+  await as('post', `/api/shows/${show.id}/airings/${of(foyer)}/air`).expect(200);
+  await as('post', `/api/shows/${show.id}/airings/${of(foyer)}/air`).expect(200);
+  for (let tries = 0; tries < 200 && relay(foyer) === 'idle'; tries++) await new Promise((next) => setTimeout(next, 50));
+  expect(relay(foyer)).not.toBe('idle');
+  expect((await air()).airings.every(({ heldBack }) => !heldBack)).toBe(true);
+});
+
+describe('by itself at its time', () => {
+  const byItself = (tab: string, who = station.cookie) =>
+    as('post', `/api/shows/${show.id}/air/by-itself`, who)
+      .send({ tab: `tab-of-${tab}` })
+      .expect(200);
+  const told = async () =>
+    (await as('get', '/api/mails').expect(200)).body.mails.filter(({ subject }: { subject: string }) => subject.includes('not gone on air'));
+  afterEach(() => station.travelTo(Date.now()));
+
+  test('it begins once, from the tab in which it was pressed last, also after the server was started anew; before, nothing is sent', async () => {
+    expect((await byItself('host')).body).toMatchObject({ startsBy: 'Maren Tolliver', showState: 'placed' });
+    await as('delete', `/api/shows/${show.id}/air/by-itself`).expect(200);
+    await byItself('host');
+    await byItself('desk', producer);
+    const [host, desk] = [await stage('host'), await stage('desk', producer)];
+    await desk.until(({ showState, startsBy }) => showState === 'placed' && startsBy !== null && startsBy !== 'Maren Tolliver');
+    station.travelTo(show.startsAt + 1_000);
+    await desk.until(({ showState, holdsIt, startsBy }) => showState === 'onAir' && holdsIt && startsBy === null);
+    await host.until(({ showState, holdsIt }) => showState === 'onAir' && !holdsIt);
+  });
+
+  test('what could not be begun in time is told to those who can, and left to them', async () => {
+    await byItself('host');
+    station.travelTo(show.startsAt + 11 * 60_000);
+    for (let tries = 0; tries < 100 && !(await told()).length; tries++) await new Promise((next) => setTimeout(next, 50));
+    expect((await told())[0]).toMatchObject({ subject: '“Dusk Report” has not gone on air by itself' });
+    expect((await as('get', `/api/shows/${show.id}/air`)).body).toMatchObject({ showState: 'placed', startsBy: null });
+  });
+
+  test('one that cannot be begun for a fault of ours keeps no other from beginning', async () => {
+    const begins = station.app.get(AirService);
+    const real = begins.begin.bind(begins);
+    const odd = jest.spyOn(begins, 'begin').mockImplementation((person, showId, ...more) => {
+      if (showId === show.id) return Promise.reject(new TypeError('an odd answer'));
+      return real(person, showId, ...more);
+    });
+    const foyer = (await as('post', '/api/channels/typed-in').send({ name: 'Foyer', address: 'rtmp://127.0.0.1:9/odd', key: 'odd-key-1' }).expect(201)).body.id;
+    const [date, time] = new Date(show.startsAt + 60_000).toISOString().split('T') as [string, string];
+    const draft = station.draft([foyer], { date, time: time.slice(0, 5), zone: 'UTC' });
+    const other = (await as('post', '/api/shows').send(draft).expect(201)).body as ShowView;
+    try {
+      await as('post', `/api/shows/${other.id}/place`).expect(200);
+      await byItself('host');
+      await as('post', `/api/shows/${other.id}/air/by-itself`).send({ tab: 'tab-of-desk' }).expect(200);
+      station.travelTo(other.startsAt + 1_000);
+      const state = async () => ((await as('get', `/api/shows/${other.id}/air`)).body as AirView).showState;
+      for (let tries = 0; tries < 100 && (await state()) !== 'onAir'; tries++) await new Promise((next) => setTimeout(next, 50));
+      expect(await state()).toBe('onAir');
+    } finally {
+      odd.mockRestore();
+      await as('post', `/api/shows/${other.id}/wrap`);
+    }
+  });
+
+  test('a show that was withdrawn begins nothing, and one whose time has come is begun by hand', async () => {
+    await byItself('host');
+    await as('post', `/api/shows/${show.id}/withdraw`).expect(200);
+    station.travelTo(show.startsAt + 1_000);
+    await new Promise((next) => setTimeout(next, 1_200));
+    expect((await as('get', `/api/shows/${show.id}/air`)).body).toMatchObject({ startsBy: null });
+    await as('post', `/api/shows/${show.id}/air/by-itself`).send({ tab: null }).expect(409);
+  });
+});
+
+test('two who press Resume at once go on with what was seen before the break, an outside line too', async () => {
+  await goOnAir('host');
+  const carried = station.carrier.show(show.id)!;
+  const line = 'line:6f1f3c54-0d0e-4a1a-9df7-0f6f7e7b0c11';
+  carried.choose(line, null);
+  carried.choose('break card', null);
+  carried.resume();
+  carried.resume();
+  expect(carried.state().chosen).toBe(line);
+});
+
+test('a database that cannot be asked for a moment signs nobody out who is on air', async () => {
+  const host = await stage('host');
+  await goOnAir('host');
+  await host.until(({ holdsIt }) => holdsIt);
+  let asked = 0;
+  const busy = jest.spyOn(station.app.get(ShowsService), 'whole').mockImplementation(() => {
+    asked += 1;
+    return Promise.reject(Object.assign(new Error('database is locked'), { code: 'SQLITE_BUSY' }));
+  });
+  await new Promise((next) => setTimeout(next, 6_000));
+  busy.mockRestore();
+  expect(asked).toBeGreaterThan(0);
+  expect(host.socket.readyState).toBe(WebSocket.OPEN);
+});
+
+test('a show that is wrapped up while the two processes compare what is on air is not taken up again', async () => {
+  await goOnAir('host');
+  const rows = station.app.get(StageRows);
+  const compared = jest.spyOn(rows, 'aliveAt').mockImplementation(async () => {
+    compared.mockRestore();
+    await as('post', `/api/shows/${show.id}/wrap`).expect(200);
+    for (let tries = 0; tries < 200 && station.carrier.show(show.id); tries++) await new Promise((next) => setTimeout(next, 25));
+    return Date.now();
+  });
+  await (station.app.get(AirService) as unknown as { reconcile(): Promise<void> }).reconcile();
+  expect(station.carrier.show(show.id)).toBeNull();
+});
+
+test('a stage ends with the role in which it was opened, and comes back as what its person may be now', async () => {
+  await goOnAir('desk');
+  const desk = await stage('desk', producer);
+  const ended = new Promise<number>((done) => desk.socket.once('close', done));
+  const { personId } = (await as('get', '/api/me', producer)).body as Me;
+  const become = (role: Role) => station.app.get(DataSource).getRepository(Person).update({ id: personId }, { role });
+  await become('moderator');
+  try {
+    expect(await ended).toBe(4409);
+    const again = await stage('desk', producer);
+    again.say({ type: 'newStretch', takeOver: true });
+    await again.hears('refused');
+  } finally {
+    await become('producer');
+  }
 });
 
 test('a moderator looks on and runs nothing', async () => {

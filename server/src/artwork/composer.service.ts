@@ -182,6 +182,17 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
     });
   }
 
+  /** A card with words of its own in the manner of the show's pictures; `madeOf` says what it is made of without drawing it. */
+  async card(show: Show, words: string, width: number): Promise<{ png: () => Promise<Buffer>; madeOf: string }> {
+    const own = show.thumbnail?.recipe;
+    const recipe: PictureRecipe = {
+      ...{ layout: 'moon', background: own?.background ?? { kind: 'sky', mood: 'dusk', seed: 7 }, lookId: own?.lookId ?? null },
+      ...{ title: words, when: 'none', line: show.title, portraits: false, mark: true },
+    };
+    const parts = await this.parts(show, 'thumbnail', recipe);
+    return { png: async () => (await this.draw(parts, width, 16 / 9)).png, madeOf: parts.madeOf };
+  }
+
   /** The recipe drawn for a show, to be kept in the library. */
   async drawn(person: Person, showId: string, recipe: PictureRecipe): Promise<Buffer> {
     const { show } = await this.shows.whole(person.stationId, showId);

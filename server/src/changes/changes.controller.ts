@@ -3,7 +3,8 @@ import { SkipThrottle } from '@nestjs/throttler';
 import type { Request, Response } from 'express';
 import { digestOf } from '../foundation/digest';
 import type { Person } from '../people/people.entities';
-import { May, sessionToken, SignedIn } from '../people/signed-in';
+import { May, SignedIn } from '../people/signed-in';
+import { sessionToken } from '../foundation/session-cookie';
 import { ChangesService } from './changes.service';
 
 @Controller('api/changes')

@@ -75,14 +75,14 @@ export class ChangesService implements OnApplicationBootstrap, OnApplicationShut
     });
   }
 
-  private async note(event: Exclude<BusEvent, { kind: 'session ended' | 'stretch broke' }>): Promise<void> {
+  private async note(event: Exclude<BusEvent, { kind: 'session ended' | 'outside line closed' }>): Promise<void> {
     if (!this.pages.size) return;
     const stationId = 'stationId' in event ? event.stationId : await this.station(event.showId);
     // Of a show that is gone nobody knows any more whose it was: all are told, and none learns more than that they look again.
     for (const each of stationId === null ? this.pages.keys() : [stationId]) this.gather(each, event);
   }
 
-  private gather(stationId: string, event: Exclude<BusEvent, { kind: 'session ended' | 'stretch broke' }>): void {
+  private gather(stationId: string, event: Exclude<BusEvent, { kind: 'session ended' | 'outside line closed' }>): void {
     if (!this.pages.has(stationId)) return;
     if (event.kind === 'air') {
       const last = this.airToldAt.get(event.showId) ?? 0;

@@ -13,6 +13,7 @@ import { Mail } from '../mail/mail.entities';
 import { Registration, Subscription } from '../reminders/reminder.entities';
 import { PastFigures } from '../report/report.entities';
 import { Recording } from '../recording/recording.entities';
+import { OutsideLine } from '../outside/outside.entities';
 import { Removal } from '../shows/removal.entities';
 import { Airing, Series, Show, Template } from '../shows/show.entities';
 import { Beginning1764000000000 } from './migrations/1764000000000-beginning';
@@ -20,6 +21,9 @@ import { Planning1764300000000 } from './migrations/1764300000000-planning';
 import { Public1764400000000 } from './migrations/1764400000000-public';
 import { Artwork1764500000000 } from './migrations/1764500000000-artwork';
 import { Desk1764900000000 } from './migrations/1764900000000-desk';
+import { Dates1765000000000 } from './migrations/1765000000000-dates';
+import { Programme1765100000000 } from './migrations/1765100000000-programme';
+import { Stages1765200000000 } from './migrations/1765200000000-stages';
 import { Ground1764700000000 } from './migrations/1764700000000-ground';
 import { Rooms1764800000000 } from './migrations/1764800000000-rooms';
 import { TakingBack1764600000000 } from './migrations/1764600000000-taking-back';
@@ -39,6 +43,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       PendingLink,
       RuleNoticeRow,
       Line,
+      OutsideLine,
       Show,
       Airing,
       Series,
@@ -66,6 +71,9 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Ground1764700000000,
       Rooms1764800000000,
       Desk1764900000000,
+      Dates1765000000000,
+      Programme1765100000000,
+      Stages1765200000000,
     ],
     migrationsRun: true,
     /** Where another program holds the file, a query that waits for it holds up everything else here. */

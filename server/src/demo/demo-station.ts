@@ -142,6 +142,7 @@ export class DemoStation {
       zone: ZONE,
       cities: CITIES,
       milestoneTimes: USUAL_TIMES,
+      dateOrder: 'day first',
       feedHash: null,
       slug: 'alderfell-sky-club',
       supportersHash: null,

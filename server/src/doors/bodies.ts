@@ -4,7 +4,7 @@ import { CALENDAR_MAX_BYTES, CONTACTS_TEXT_MAX, THUMBNAIL_MAX_BYTES } from '@lan
 import { json, raw, type NextFunction, type Request, type RequestHandler, type Response } from 'express';
 import { PlainError } from '../foundation/errors';
 import type { PeopleService } from '../people/people.service';
-import { fromOwnPages, sessionToken } from '../people/signed-in';
+import { fromOwnPages, sessionToken } from '../foundation/session-cookie';
 
 /** Enough for any form that a visitor fills in, and for most of what people of the station send. */
 export const SMALL_BODY_BYTES = 20_000;

@@ -7,8 +7,8 @@ export type BusEvent =
   | { kind: 'show'; showId: string }
   /** How it stands on air. */
   | { kind: 'air'; showId: string }
-  /** What comes from its stage is taken in no longer. */
-  | { kind: 'stretch broke'; showId: string }
+  /** Its key is good no more: whoever sends by it is hung up on. */
+  | { kind: 'outside line closed'; lineId: string }
   | { kind: 'recording'; showId: string }
   /** Pictures and looks of the library. */
   | { kind: 'library'; stationId: string }

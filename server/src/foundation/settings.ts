@@ -17,6 +17,19 @@ export interface Settings {
   liveDir: string;
   webDir: string;
   networksUrl: string;
+  /** Where stages connect: the air process's own port, and the address at which browsers reach it where that is not the page's host and this port; without a slash at its end. */
+  airPort: number;
+  airUrl: string | null;
+  /** Where outside encoders send, by RTMP and, where a certificate is given, by RTMPS; `rtmpHost`: this machine alone unless set. */
+  rtmpPort: number;
+  rtmpHost: string;
+  rtmpsPort: number | null;
+  rtmpsCertificate: string | null;
+  rtmpsKey: string | null;
+  /** The address that encoders are given, where it is another than the page's host at that port. */
+  rtmpUrl: string | null;
+  /** Where the two processes meet: a socket of this machine (AF_UNIX), for the owner of the data alone. */
+  airSocket: string;
   ffmpeg: string;
   /** The ffmpeg that films of strangers are given to; null: there is none that is new enough to be safe with them. */
   filmFfmpeg: string | null;
@@ -39,10 +52,21 @@ export const SETTINGS = Symbol('settings');
 export function readSettings(env: NodeJS.ProcessEnv = process.env): Settings {
   const port = Number(env.LANTERN_PORT ?? 4700);
   const dataDir = resolve(env.LANTERN_DATA ?? 'data');
+  const airPort = Number(env.LANTERN_AIR_PORT ?? port + 1);
+  const publicUrl = (env.LANTERN_URL ?? `http://localhost:${port}`).replace(/\/$/, '');
   const settings: Settings = {
     port,
     host: env.LANTERN_HOST ?? '127.0.0.1',
-    publicUrl: (env.LANTERN_URL ?? `http://localhost:${port}`).replace(/\/$/, ''),
+    publicUrl,
+    airPort,
+    airUrl: env.LANTERN_AIR_URL?.replace(/\/$/, '') || null,
+    rtmpPort: Number(env.LANTERN_RTMP_PORT ?? port + 2),
+    rtmpHost: env.LANTERN_RTMP_HOST ?? '127.0.0.1',
+    rtmpsPort: env.LANTERN_RTMPS_CERTIFICATE && env.LANTERN_RTMPS_KEY ? Number(env.LANTERN_RTMPS_PORT ?? port + 3) : null,
+    rtmpsCertificate: env.LANTERN_RTMPS_CERTIFICATE || null,
+    rtmpsKey: env.LANTERN_RTMPS_KEY || null,
+    rtmpUrl: env.LANTERN_RTMP_URL?.replace(/\/$/, '') || null,
+    airSocket: env.LANTERN_AIR_SOCKET ?? join(dataDir, 'air.sock'),
     dataDir,
     recordingsDir: join(dataDir, 'recordings'),
     picturesDir: join(dataDir, 'pictures'),
@@ -60,11 +84,16 @@ export function readSettings(env: NodeJS.ProcessEnv = process.env): Settings {
     connectionsPerAddress: Number(env.LANTERN_CONNECTIONS_PER_ADDRESS ?? 512),
     stagesPerAddress: Number(env.LANTERN_STAGES_PER_ADDRESS ?? 32),
   };
+  if (Buffer.byteLength(settings.airSocket) > LONGEST_SOCKET_PATH)
+    throw new Error(`${settings.airSocket} is too long for a socket. Set LANTERN_AIR_SOCKET to a path of at most ${LONGEST_SOCKET_PATH} letters.`);
   // What a station keeps is its own: nobody else on the machine looks into it.
   for (const folder of [dataDir, settings.recordingsDir, settings.picturesDir, settings.liveDir]) mkdirSync(folder, { recursive: true, mode: 0o700 });
   chmodSync(dataDir, 0o700);
   return settings;
 }
+
+/** Of the address of a socket of this machine (unix(7)). */
+const LONGEST_SOCKET_PATH = 107;
 
 /** Since then the readers of films have had years of being tried with hostile ones. */
 const SAFE_SINCE_YEAR = 2021;

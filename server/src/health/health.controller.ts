@@ -2,6 +2,7 @@ import { Controller, Get } from '@nestjs/common';
 import { SkipThrottle } from '@nestjs/throttler';
 import { DataSource } from 'typeorm';
 import { Public } from '../people/signed-in';
+import { AirLink } from '../air/air-link';
 import { DiskSpace } from '../foundation/disk-space';
 import { PlainError } from '../foundation/errors';
 import { Faults } from '../foundation/faults';
@@ -14,6 +15,7 @@ export class HealthController {
     private readonly database: DataSource,
     private readonly faults: Faults,
     private readonly disk: DiskSpace,
+    private readonly air: AirLink,
   ) {}
 
   /** The process answers. */
@@ -22,12 +24,12 @@ export class HealthController {
     return { ok: true };
   }
 
-  /** The process can do its work: its database answers too. */
+  /** The process can do its work: its database answers too. `air`: whether the process that carries shows is there. */
   @Get('ready')
   async ready() {
     await this.database.query('SELECT 1').catch(() => {
       throw new PlainError(503, 'The database does not answer.');
     });
-    return { ok: true, faults: this.faults.count, room: (await this.disk.look()).state };
+    return { ok: true, air: this.air.connected.value, faults: this.faults.count, room: (await this.disk.look()).state };
   }
 }

@@ -105,8 +105,10 @@ export class HouseViewsService {
   }
 
   private async common(show: Show, station: Station): Promise<HouseView> {
-    const folder = this.air.session(show.id)?.liveFolder;
+    const folder = this.air.liveFolder(show);
     const base = `/api/house/${show.slug}`;
+    const plays = folder !== null && existsSync(join(folder, 'live.m3u8'));
+    const { airUrl, airPort } = this.settings;
     const filling = this.airings.filling(show, null, station);
     return {
       title: fillPlaceholders(show.title, filling).text,
@@ -121,7 +123,8 @@ export class HouseViewsService {
       thumbnailUrl: show.thumbnail ? `${base}/thumbnail?v=${show.thumbnail.version}` : null,
       waitingUrl: show.waiting ? `${base}/waiting?v=${show.waiting.version}` : null,
       thumbnailAlternative: show.thumbnailAlternative,
-      playlistUrl: folder && existsSync(join(folder, 'live.m3u8')) ? `${base}/live/live.m3u8` : null,
+      playlistUrl: plays ? `${base}/live/live.m3u8` : null,
+      playlistBeside: plays && show.houseVisibility === 'everyone' ? { url: airUrl, port: airPort, path: `/live/${show.slug}/live.m3u8` } : null,
       trailerUrl: show.trailer?.state === 'ready' ? `${base}/trailer.mp4?v=${show.trailer.version}` : null,
       replay: await this.replay(show, station),
       fromOutside: show.pictureFrom === 'encoder',

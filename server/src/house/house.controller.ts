@@ -85,7 +85,7 @@ export class HouseController {
   @Get('live/:part')
   async live(@Req() request: Request, @Param('slug') slug: string, @Param('part') part: string, @Res() response: Response): Promise<void> {
     const { show } = await this.visitors.admit(request, slug);
-    const folder = this.air.session(show.id)?.liveFolder;
+    const folder = this.air.liveFolder(show);
     if (!folder || !/^(live\.m3u8|\d+-\d+\.ts)$/.test(part) || !existsSync(join(folder, part))) {
       throw new PlainError(404, 'There is nothing to watch at this moment.');
     }

@@ -14,6 +14,6 @@ import { UnlinkingService } from './unlinking.service';
   imports: [ChannelsModule, PeopleModule, ShowsModule],
   controllers: [LinesController, ChannelUsesController],
   providers: [LinesService, PlanService, RevealService, UnlinkingService, StagesOnAir],
-  exports: [LinesService, PlanService, StagesOnAir],
+  exports: [LinesService, PlanService, RevealService, StagesOnAir],
 })
 export class LinesModule {}

@@ -9,8 +9,9 @@ import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import type request from 'supertest';
 import { AirService } from '../air/air.service';
+import { digestOf } from '../foundation/digest';
 import { StagesOnAir } from './stages-on-air';
-import { sessionToken } from '../people/signed-in';
+import { sessionToken } from '../foundation/session-cookie';
 import { OWNER, TestStation } from '../test/station';
 
 const KEY = 'hall-key-0001-of-the-club';
@@ -81,14 +82,13 @@ describe('a key', () => {
 
   test('is not shown in a browser whose stage is on air, and says why', async () => {
     const stages = station.app.get(StagesOnAir);
-    const stage = {};
     let onAir = false;
-    stages.opened(stage, sessionToken({ headers: { cookie: station.cookie } } as never)!, () => onAir);
+    stages.opened('a show', [digestOf(sessionToken({ headers: { cookie: station.cookie } } as never)!)], () => onAir);
     await reveal().expect(200);
     onAir = true;
     expect((await reveal().expect(409)).body.words).toContain('never come into a picture');
     await reveal(producer).expect(200); // another browser
-    stages.closed(stage);
+    stages.opened('a show', [], () => onAir);
     await reveal().expect(200);
   });
 

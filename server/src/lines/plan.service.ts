@@ -2,6 +2,7 @@
 import type { PlanView } from '@lantern/contract';
 import { clashesOf, DAY_MS, findClashes, instant, lineTaken, sayClash, type Clash, type LineUse } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
+import { channelInFull } from '../channels/access.service';
 import { ChannelRows, LineRows } from '../channels/channel-rows';
 import { RuleBookService } from '../channels/rule-book.service';
 import { Clock } from '../foundation/clock';
@@ -51,7 +52,7 @@ export class PlanService {
       lines: lines.map(({ id, channelId, airingId, name }) => ({ id, channelId, singleUse: airingId !== null, name })),
       channels: channels.map((channel) => {
         const { severalAtOnce, startGridMs } = ruleSheets.get(channel.id)!;
-        return { id: channel.id, name: channel.name, severalAtOnce, startGridMs };
+        return { id: channel.id, name: channelInFull(channel), severalAtOnce, startGridMs };
       }),
       shows: shows.map(({ id, title, startsAt, lengthMs, people, room }) => ({ id, title, startsAt, lengthMs, people: people.map(({ name }) => name), room })),
     };

@@ -66,8 +66,13 @@ export class RevealService {
     return { set, text: encoderSetAsText(set), fileName: encoderSetFileName({ showTitle: show.title, channelName: channel.name }) };
   }
 
+  /** Notes in the record that somebody has seen a secret of `what`. */
+  noteSeen(person: Person, purpose: RevealRequest['purpose'], what: string, of: string): Promise<void> {
+    return this.audit.note(person, `${NOTED[purpose]} ${what}`, of);
+  }
+
   /** Throws, with what to do, unless this person may see secrets in this browser now. */
-  private async demandRight(person: Person, token: string): Promise<void> {
+  async demandRight(person: Person, token: string): Promise<void> {
     demand(person, 'see keys');
     if (this.stages.isOnAir(token)) {
       throw new PlainError(

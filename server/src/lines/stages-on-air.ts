@@ -5,19 +5,17 @@ import { digestOf } from '../foundation/digest';
 
 @Injectable()
 export class StagesOnAir {
-  private readonly watches = new Map<object, { browser: string; isOnAir: () => boolean }>();
+  /** By show, the digests of the sessions whose browsers have its stage open. */
+  private readonly open = new Map<string, { sessions: ReadonlySet<string>; isOnAir: () => boolean }>();
 
-  /** Notes an open stage; `isOnAir` is asked whenever somebody wants to see a secret. */
-  opened(stage: object, sessionToken: string, isOnAir: () => boolean): void {
-    this.watches.set(stage, { browser: digestOf(sessionToken), isOnAir });
-  }
-
-  closed(stage: object): void {
-    this.watches.delete(stage);
+  /** Notes which browsers have a show's stage open; `isOnAir` is asked whenever somebody wants to see a secret. */
+  opened(showId: string, sessions: readonly string[], isOnAir: () => boolean): void {
+    if (sessions.length) this.open.set(showId, { sessions: new Set(sessions), isOnAir });
+    else this.open.delete(showId);
   }
 
   isOnAir(sessionToken: string): boolean {
     const browser = digestOf(sessionToken);
-    return [...this.watches.values()].some((watch) => watch.browser === browser && watch.isOnAir());
+    return [...this.open.values()].some(({ sessions, isOnAir }) => sessions.has(browser) && isOnAir());
   }
 }

@@ -1,6 +1,6 @@
-// The programme of one show as it goes out: tags come in from whatever source is on, and every reader
-// (relays, the house page) gets them as one unbroken FLV stream.
-import { ProgrammeHeaders, ProgrammeReader, ProgrammeSplicer, type FlvTag } from '@lantern/core';
+// The programme of one show as it goes out: tags come in from its inputs, one of which is selected, and every reader
+// (relays, the house page, the recording) gets them as one unbroken FLV stream in the wall time of the show.
+import { flvTagBytes, pictureSizeOf, ProgrammeHeaders, ProgrammeReader, ProgrammeSplicer, type FlvTag, type ProgrammeInput } from '@lantern/core';
 
 export type Sink = (bytes: Uint8Array) => void;
 
@@ -8,21 +8,34 @@ export class Programme {
   private readonly splicer = new ProgrammeSplicer();
   private readonly headers = new ProgrammeHeaders();
   private readonly readers = new Map<symbol, { reader: ProgrammeReader; sink: Sink }>();
-  private source: object | null = null;
+  private firstMs: number | null = null;
 
-  /** Takes one tag. The first tag of another source switches to it at that source's first key frame. */
-  feed(source: object, tag: FlvTag): void {
-    if (this.source !== source) {
-      this.source = source;
-      this.splicer.changeSource();
-    }
-    for (const out of this.splicer.push(tag)) {
+  /** `elapsedMs`: how long the show has been on air, by a clock that only goes forward. */
+  constructor(private readonly elapsedMs: () => number) {}
+
+  /** Has an input come on at its next key frame. */
+  select(input: ProgrammeInput): void {
+    this.splicer.select(input);
+  }
+
+  get onAir(): ProgrammeInput | null {
+    return this.splicer.onAir;
+  }
+
+  /** Takes one tag of an input, selected or not. */
+  feed(input: ProgrammeInput, tag: FlvTag): void {
+    for (const out of this.splicer.push(input, tag, Math.round(this.elapsedMs()))) {
+      this.firstMs ??= out.timestampMs;
       this.headers.note(out);
-      for (const { reader, sink } of this.readers.values()) {
-        const bytes = reader.bytesFor(out);
-        if (bytes) for (const part of bytes) sink(part);
-      }
+      let bytes: Uint8Array | null = null;
+      const ready = () => (bytes ??= flvTagBytes(out));
+      for (const { reader, sink } of this.readers.values()) for (const part of reader.bytesFor(out, ready) ?? []) sink(part);
     }
+  }
+
+  /** The size of the pictures that go out; null: nothing has, or it cannot be told. */
+  get pictureSize(): { width: number; height: number } | null {
+    return this.headers.video && pictureSizeOf(this.headers.video);
   }
 
   /** Adds a reader, which starts at the next key frame. The function returned takes it off again. */
@@ -32,7 +45,8 @@ export class Programme {
     return () => void this.readers.delete(id);
   }
 
+  /** How much has gone out since its first picture, in ms. */
   get lengthMs(): number {
-    return this.splicer.lengthMs;
+    return this.firstMs === null ? 0 : this.splicer.lengthMs - this.firstMs;
   }
 }

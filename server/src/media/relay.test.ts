@@ -23,7 +23,8 @@ async function listen(onSocket: (socket: Socket) => void): Promise<string> {
 }
 
 async function until(condition: () => boolean): Promise<void> {
-  while (!condition()) await new Promise((next) => setTimeout(next, 10));
+  for (let tries = 0; tries < 1_000 && !condition(); tries++) await new Promise((next) => setTimeout(next, 10));
+  if (!condition()) throw new Error('it never came to that');
 }
 
 function relayTo(line: () => Promise<IngestLine>): { relay: Relay; states: RelayState[] } {
@@ -31,7 +32,7 @@ function relayTo(line: () => Promise<IngestLine>): { relay: Relay; states: Relay
   const relay: Relay = new Relay({
     name: 'test',
     ffmpeg: ffmpegPackage.path,
-    programme: new Programme(),
+    programme: new Programme(() => 0),
     privateTargets: true,
     line,
     wordsOf: (error) => `in words: ${(error as Error).message}`,
@@ -125,4 +126,21 @@ test('a network that does not give a line is told of in words, and asked again',
   relay.start();
   await until(() => asked === 2);
   expect(states.find(({ state }) => state === 'waiting')!.said).toBe('in words: it is busy');
+});
+
+test('stopped and begun anew while it still asks for its line, it connects once, and by the newer answer', async () => {
+  const [old, anew] = [[] as Socket[], [] as Socket[]];
+  const [oldAddress, newAddress] = [await listen((socket) => old.push(socket)), await listen((socket) => anew.push(socket))];
+  const answers: ((line: IngestLine) => void)[] = [];
+  const { relay } = relayTo(() => new Promise((answer) => answers.push(answer)));
+  relay.start();
+  await relay.stop();
+  relay.start();
+  answers[1]!({ address: newAddress, backupAddress: null, key: 'new' });
+  await until(() => anew.length > 0);
+  answers[0]!({ address: oldAddress, backupAddress: null, key: 'old' });
+  await new Promise((pause) => setTimeout(pause, 300));
+  // A tunnel that was opened for nothing is closed again.
+  expect(old.every(({ readyState }) => readyState !== 'open')).toBe(true);
+  expect(anew).toHaveLength(1);
 });

@@ -35,6 +35,8 @@ export class Relay {
   private failures = 0;
   private connectedAt: Instant | null = null;
   private stopped = true;
+  /** Raised with each try and each stop: what a try waited for may come when it is no longer wanted. */
+  private turn = 0;
   private current: RelayState = { state: 'idle', said: '', nextTryAt: null };
 
   constructor(private readonly options: RelayOptions) {
@@ -61,6 +63,7 @@ export class Relay {
 
   async stop(): Promise<void> {
     this.stopped = true;
+    this.turn += 1;
     if (this.retry) clearTimeout(this.retry);
     this.leave?.();
     const process = this.process;
@@ -71,15 +74,16 @@ export class Relay {
 
   /** A try. Whatever goes wrong in it, it is a try that failed, and another follows. */
   private async connect(): Promise<void> {
+    const turn = ++this.turn;
     try {
-      await this.connectOnce();
+      await this.connectOnce(() => this.turn !== turn);
     } catch (error) {
       this.log.error(error instanceof Error ? error.message : String(error), error instanceof Error ? error.stack : undefined);
       this.fail('the connection could not be begun here');
     }
   }
 
-  private async connectOnce(): Promise<void> {
+  private async connectOnce(isLate: () => boolean): Promise<void> {
     this.become({ state: 'connecting', said: this.current.said, nextTryAt: null });
     let line: { address: string; key: string };
     let tunnel: IngestTunnel;
@@ -87,9 +91,10 @@ export class Relay {
       line = await this.options.line();
       tunnel = await IngestTunnel.open(line.address, this.options.privateTargets);
     } catch (error) {
+      if (isLate()) return;
       return this.fail(error instanceof Unreachable ? error.message : this.options.wordsOf(error));
     }
-    if (this.stopped) return tunnel.close();
+    if (isLate()) return tunnel.close();
     const process = new MediaProcess({
       name: `relay ${this.options.name}`,
       ffmpeg: this.options.ffmpeg,

@@ -1,6 +1,6 @@
 // One unbroken run of pieces from one recorder in a browser: kept as it came, and turned into FLV.
 // The picture is copied; only the sound is encoded anew, Opus to AAC, as RTMP wants it.
-import { FlvReader, FlvSyntaxError, type FlvTag } from '@lantern/core';
+import { FlvReader, FlvSyntaxError, ProgrammeInput, type FlvTag } from '@lantern/core';
 import { Logger } from '@nestjs/common';
 import { open } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
@@ -20,9 +20,23 @@ export function stretchFiles(folder: string, stretch: number) {
   return { pieces: `${base}.webm`, flv: `${base}.flv`, done: `${base}.done` };
 }
 
+/** The numbers of the stretches among the names of files. */
+export const stretchNumbers = (names: readonly string[]): number[] => numbersIn(names, /^stretch-(\d+)\.webm$/);
+
+/** Where the programme as it went out is kept: a file for each time that something carried it. */
+export const programmeFile = (folder: string, number: number): string => join(folder, `programme-${String(number).padStart(4, '0')}.flv`);
+
+/** The numbers of the programmes among the names of files. */
+export const programmeNumbers = (names: readonly string[]): number[] => numbersIn(names, /^programme-(\d+)\.flv$/);
+
+function numbersIn(names: readonly string[], pattern: RegExp): number[] {
+  return names.flatMap((name) => Number(pattern.exec(name)?.[1] ?? []) || []).sort((a, b) => a - b);
+}
+
 /** ffmpeg's arguments from a recorder's WebM to FLV on its output. */
 export function webmToFlvArgs(input: string): string[] {
-  return ['-probesize', '60000', '-analyzeduration', '0', '-f', 'matroska', '-i', input]
+  // Its head says all that there is to find out: whoever reads further waits for a still picture to fill the probe.
+  return ['-probesize', '4096', '-analyzeduration', '0', '-f', 'matroska', '-i', input]
     .concat(['-c:v', 'copy', '-c:a', 'aac', '-b:a', '160k', '-ar', '48000', '-ac', '2'])
     .concat(['-flush_packets', '1', '-max_interleave_delta', '500000', '-flvflags', 'no_duration_filesize', '-f', 'flv', 'pipe:1']);
 }
@@ -36,6 +50,8 @@ export class Stretch {
   private readonly flv: FileSink;
   private ending: Promise<void> | null = null;
   private converterGone = false;
+  /** What comes of it, to the programme. */
+  readonly input: ProgrammeInput;
   nextPiece = 0;
   lastPieceAt = 0;
 
@@ -48,6 +64,7 @@ export class Stretch {
     onBroken: (stretch: Stretch) => void = () => undefined,
   ) {
     this.log = new Logger(`stretch ${number}`);
+    this.input = new ProgrammeInput(`stretch ${number}`);
     this.files = stretchFiles(folder, number);
     this.pieces = new FileSink(this.files.pieces);
     this.flv = new FileSink(this.files.flv);

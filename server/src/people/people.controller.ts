@@ -7,7 +7,8 @@ import { SETTINGS, type Settings } from '../foundation/settings';
 import { AuditService } from './audit.service';
 import { type Person } from './people.entities';
 import { PeopleService, SESSION_LIVES_MS } from './people.service';
-import { May, Public, SESSION_COOKIE, sessionToken, SignedIn } from './signed-in';
+import { May, Public, SignedIn } from './signed-in';
+import { SESSION_COOKIE, sessionToken } from '../foundation/session-cookie';
 
 /** Ten tries a minute from one place: enough for fat fingers, too few for guessing. */
 const FEW_TRIES = { default: { limit: 10, ttl: 60_000 } };

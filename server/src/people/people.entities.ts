@@ -1,5 +1,5 @@
 import type { Role } from '@lantern/contract';
-import type { City, MilestoneTimes } from '@lantern/core';
+import type { City, DateOrder, MilestoneTimes } from '@lantern/core';
 import { Column, Entity, PrimaryColumn, PrimaryGeneratedColumn } from 'typeorm';
 
 @Entity('stations')
@@ -10,6 +10,7 @@ export class Station {
   /** Where its audience is. */
   @Column('simple-json') cities!: City[];
   @Column('simple-json') milestoneTimes!: MilestoneTimes;
+  @Column({ type: 'text', default: 'day first' }) dateOrder!: DateOrder;
   /** SHA-256 of the secret in the calendar's address; null: nobody can subscribe. */
   @Column('text', { nullable: true }) feedHash!: string | null;
   /** The end of the address of its public page. */

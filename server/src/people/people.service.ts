@@ -1,13 +1,14 @@
 // Stations, their people and who is signed in.
 import type { Me, PasswordChange, SessionView, SetUpRequest, SignInRequest } from '@lantern/contract';
-import { HOUR_MS, USUAL_TIMES } from '@lantern/core';
-import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
+import { HOUR_MS, may, USUAL_TIMES, type RightName } from '@lantern/core';
+import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { randomBytes, randomUUID } from 'node:crypto';
 import { DataSource, In, LessThan, MoreThan, Not, type FindOptionsWhere } from 'typeorm';
 import { Clock } from '../foundation/clock';
 import { digestOf, sameText } from '../foundation/digest';
 import { FieldRefusal, PlainError } from '../foundation/errors';
 import { RegularWork } from '../foundation/regular-work';
+import { SETTINGS, type Settings } from '../foundation/settings';
 import { addRow, together } from '../foundation/together';
 import { isCommonPassword } from './common-passwords';
 import { hashPassword, newToken, passwordFits } from './passwords';
@@ -35,6 +36,7 @@ export class PeopleService implements OnApplicationBootstrap, OnApplicationShutd
     private readonly database: DataSource,
     private readonly clock: Clock,
     private readonly bus: Bus,
+    @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
 
   onApplicationBootstrap(): void {
@@ -66,7 +68,7 @@ export class PeopleService implements OnApplicationBootstrap, OnApplicationShutd
         entities,
         Station,
         Object.assign(new Station(), {
-          ...{ id: randomUUID(), name: stationName.trim(), zone: request.zone, cities: [], milestoneTimes: USUAL_TIMES },
+          ...{ id: randomUUID(), name: stationName.trim(), zone: request.zone, cities: [], milestoneTimes: USUAL_TIMES, dateOrder: 'day first' },
           ...{ feedHash: null, slug: slugFor(stationName), supportersHash: null },
         }),
       );
@@ -177,7 +179,23 @@ export class PeopleService implements OnApplicationBootstrap, OnApplicationShutd
 
   async me(person: Person): Promise<Me> {
     const station = await this.station(person.stationId);
-    return { personId: person.id, name: person.name, email: person.email, role: person.role, station: { id: station.id, name: station.name } };
+    return {
+      personId: person.id,
+      name: person.name,
+      email: person.email,
+      role: person.role,
+      station: { id: station.id, name: station.name },
+      air: { url: this.settings.airUrl, port: this.settings.airPort },
+    };
+  }
+
+  byId(id: string): Promise<Person | null> {
+    return this.database.getRepository(Person).findOneBy({ id });
+  }
+
+  /** Those of a station who have a right. */
+  async whoMay(stationId: string, right: RightName): Promise<Pick<Person, 'name' | 'email'>[]> {
+    return (await this.database.getRepository(Person).findBy({ stationId })).filter(({ role }) => may(role, right));
   }
 
   station(id: string): Promise<Station> {

@@ -2,13 +2,12 @@
 import { createParamDecorator, Injectable, SetMetadata, type CanActivate, type ExecutionContext, type Type } from '@nestjs/common';
 import { Reflector } from '@nestjs/core';
 import type { Request } from 'express';
-import type { IncomingMessage } from 'node:http';
 import { PlainError } from '../foundation/errors';
+import { fromOwnPages, sessionToken } from '../foundation/session-cookie';
 import { may, RIGHTS, type RightName } from '@lantern/core';
 import { type Person } from './people.entities';
 import { PeopleService } from './people.service';
 
-export const SESSION_COOKIE = 'lantern_session';
 const PUBLIC = 'public';
 const RIGHT = 'right';
 
@@ -28,16 +27,6 @@ export function askedOf(reflector: Reflector, handler: () => unknown, controller
 export const SignedIn = createParamDecorator(
   (_: unknown, context: ExecutionContext) => context.switchToHttp().getRequest<Request & { person: Person }>().person,
 );
-
-export function sessionToken(request: IncomingMessage): string | undefined {
-  return new RegExp(`(?:^|;\\s*)${SESSION_COOKIE}=([^;]+)`).exec(request.headers.cookie ?? '')?.[1];
-}
-
-/** Whether a request that changes something comes from our own pages: browsers name their origin on all such requests. */
-export function fromOwnPages(request: IncomingMessage): boolean {
-  const origin = request.headers.origin;
-  return origin === undefined || (URL.canParse(origin) && new URL(origin).host === request.headers.host);
-}
 
 @Injectable()
 export class SignedInGuard implements CanActivate {

@@ -32,7 +32,7 @@ export class Stations {
     return (await this.rows.count()) > 0;
   }
 
-  async change(id: string, columns: Partial<Pick<Station, 'zone' | 'cities' | 'milestoneTimes' | 'feedHash' | 'supportersHash'>>): Promise<void> {
+  async change(id: string, columns: Partial<Pick<Station, 'zone' | 'cities' | 'milestoneTimes' | 'dateOrder' | 'feedHash' | 'supportersHash'>>): Promise<void> {
     await changeRow(this.database.manager, Station, { id }, columns);
   }
 }

@@ -162,10 +162,11 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
     const { airings } = await this.shows.whole(stationId, showId);
     const one = airings.find(({ airing }) => airing.id === airingId);
     if (!one?.airing.gone) throw new Refused('settling: still stands');
-    const { round } = one.airing;
+    const { round, placing } = one.airing;
     const nothing = { told: null, toldPicture: null, toldChoices: null, seen: null, seenAt: null, gone: false, remoteId: null, watchUrl: null };
     await together(this.database, async () => {
-      await this.airingRows.change(airingId, { ...nothing, placing: 'none', placedAt: null, refusal: '', round: round + 1 });
+      const forgotten = { ...nothing, placedAt: null, refusal: '', round: round + 1 };
+      if ((await this.airingRows.move(airingId, placing, 'let go', forgotten)) === null) throw new Refused('placing: changed meanwhile');
       await this.shows.settleState(showId);
     });
   }
@@ -202,7 +203,7 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
     const other = await this.airingRows.otherFor(channelId, remoteId, showId);
     if (other) throw new Refused('attaching: another show');
     const before = airings.find((each) => each.channel.id === channelId)?.airing ?? null;
-    if (before?.placing === 'placed' || before?.placing === 'unsure') throw new Refused('attaching: stands already', { channel: channel.name });
+    if (before?.placing === 'placed' || before?.placing === 'unsure') throw new Refused('attaching: stands already', { channel: channelInFull(channel) });
     const wasPlacing = before?.placing;
     let there;
     try {
@@ -213,17 +214,17 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
     if (there?.state !== 'planned') throw new Refused('attaching: event gone', { channel: channelInFull(channel) });
     const { facts, watchUrl } = there;
     const columns = {
-      ...{ placing: 'placed' as const, placedAt: facts.startsAt, visibility: facts.visibility, told: facts },
+      ...{ placedAt: facts.startsAt, visibility: facts.visibility, told: facts },
       ...{ seen: facts, seenAt: this.clock.now(), gone: false, remoteId, watchUrl, refusal: '' },
     };
     const alone = airings.every((each) => each.channel.id === channelId || each.airing.placing === 'none');
     const common = alone ? { title: asPlainText(facts.title), description: asPlainText(facts.text) } : {};
     // Taken over whole or not at all: half of it would be a show that stands for nothing.
     const airing = await together(this.database, async () => {
-      const mine: Airing = Object.assign(before ?? { ...BLANK_AIRING, id: randomUUID(), showId, channelId }, columns);
+      const mine: Airing = Object.assign(before ?? { ...BLANK_AIRING, id: randomUUID(), showId, channelId }, columns, { placing: 'placed' as const });
       if (!before) await this.airingRows.add(mine);
       // Withdrawn, unticked or placed meanwhile: then it is another airing that somebody has looked at.
-      else if (!(await this.airingRows.change(before.id, columns, wasPlacing))) throw new Refused('attaching: changed meanwhile');
+      else if ((await this.airingRows.move(before.id, wasPlacing!, 'stands', columns)) === null) throw new Refused('placing: changed meanwhile');
       await this.takeOver(person, Object.assign(show, common), mine, alone ? AIRING_FIELDS : ['title', 'text', 'visibility'], common);
       await this.shows.settleState(showId);
       return mine;

@@ -1,11 +1,13 @@
 // Placing shows on channels, changing and withdrawing them there. Each channel answers on its own.
 import type { ChannelResult } from '@lantern/contract';
 import {
+  airingAfter,
   checkShow,
   differencesOf,
   sayFinding,
   wordingFor,
   wordsOnChannel,
+  type AiringEvent,
   type AiringFacts,
   type AiringSettings,
   type Finding,
@@ -13,6 +15,8 @@ import {
   sayAllButOne,
   sayNoAccess,
   sayPlaced,
+  startOnAir,
+  type Instant,
 } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { ChannelAccessService, channelInFull, placeName, wordsOfNetworkError } from '../channels/access.service';
@@ -79,17 +83,29 @@ export class PlacingService {
     });
   }
 
-  /** Makes the event of an airing at the moment of going on air, on a channel that takes nothing in advance. Throws what the network said. */
-  placeNow(show: Show, airing: Airing, channel: Channel): Promise<void> {
-    return this.talk.inTurn(show.id, airing.id, () => this.placeAtStart(show, airing, channel));
+  /**
+   * Makes the event of an airing while its show is on air: on a channel that takes nothing in advance, or, with `anew`, another one where the
+   * first has ended. Throws what the network said.
+   */
+  placeNow(show: Show, airing: Airing, channel: Channel, anew = false): Promise<void> {
+    return this.talk.inTurn(show.id, airing.id, () => this.placeOnAir(show, airing, channel, anew));
   }
 
-  private async placeAtStart(known: Show, airing: Airing, channel: Channel): Promise<void> {
+  private async placeOnAir(known: Show, airing: Airing, channel: Channel, anew: boolean): Promise<void> {
     const show = await this.asItStands(known, airing);
-    if (airing.placing === 'placed') return;
-    const { maySchedule } = this.ruleBook.rules(channel);
+    if (airing.placing === 'placed' && !anew) return;
+    const rules = this.ruleBook.rules(channel);
+    if (anew) {
+      const start = { placedAt: startOnAir(rules, show.startsAt as Instant, this.clock.now()) };
+      // Noted before anything is asked for: a server that is killed in between asks for the same event again.
+      if (airing.placing === 'placed') await this.take(airing, 'made anew on air', { ...NOWHERE, ...start, round: airing.round + 1, seen: null, gone: false });
+      else await this.keep(airing, start);
+    }
+    // Of what was being made anew when a server was killed, its start is noted already.
+    const planned = startOnAir(rules, show.startsAt as Instant, this.clock.now()) === null ? null : show.startsAt;
+    const startsAt = anew ? airing.placedAt : (airing.placedAt ?? planned);
     try {
-      await this.create(show, airing, channel, await this.airings.station(show.stationId), maySchedule ? show.startsAt : null);
+      await this.create(show, airing, channel, await this.airings.station(show.stationId), rules.maySchedule ? startsAt : null);
     } catch (error) {
       // The event stands there, and only its words could not be brought up to date: that keeps nobody from going on air.
       if (airing.remoteId === null) throw error;
@@ -110,7 +126,7 @@ export class PlacingService {
     const connector = this.access.connectorOf(channel);
     if (!connector) return;
     if (!(await this.find(show, airing, channel, await this.airings.station(show.stationId)))) {
-      await this.keep(airing, { placing: 'refused' });
+      await this.take(airing, 'refused there');
       return;
     }
     const access = this.access.of(channel);
@@ -119,7 +135,7 @@ export class PlacingService {
       if (!(error instanceof NetworkRefusal)) throw error;
       await connector.withdraw(access, airing.remoteId!);
     });
-    await this.keep(airing, { placing: 'placed' });
+    await this.take(airing, 'stands');
   }
 
   /** Reads both anew: whoever had the turn before may have changed them. */
@@ -138,7 +154,7 @@ export class PlacingService {
           .filter(({ airing }) => airingIds.includes(airing.id))
           .map(async ({ airing, channel }) => {
             const result = await this.attempt(airing, channel, () => this.takeOff(show, airing, channel, station));
-            if (result.done) await this.keep(airing, { ...NOWHERE, placing: 'awaits air', round: airing.round + 1 });
+            if (result.done) await this.take(airing, 'taken off again', { ...NOWHERE, round: airing.round + 1 });
             return result;
           }),
       );
@@ -260,31 +276,28 @@ export class PlacingService {
     if (connector && standsThere(airing) && (await this.find(show, airing, channel, station))) {
       await seenOrGone(connector.withdraw(this.access.of(channel), airing.remoteId!));
     }
-    await this.keep(airing, { placing: 'withdrawn', refusal: '', seen: null, seenAt: null, gone: false });
+    await this.take(airing, 'taken off', { refusal: '', seen: null, seenAt: null, gone: false });
     return sayPlaced({ code: 'withdrawn', channel: channelInFull(channel) });
   }
 
   private async placeOne(show: Show, airing: Airing, channel: Channel, station: Station, objection: Objection | null): Promise<ChannelResult> {
     // Placing anew is another round: by the identifier of the last one the network would find the event that was called off.
-    if (airing.placing === 'withdrawn' && !(objection && !objection.tooFar)) await this.keep(airing, { ...NOWHERE, round: airing.round + 1 });
+    if (airing.placing === 'withdrawn' && !(objection && !objection.tooFar)) await this.take(airing, 'let go', { ...NOWHERE, round: airing.round + 1 });
     if (objection?.tooFar) {
-      await this.keep(airing, { refusal: '', placing: 'awaits reach' });
+      await this.take(airing, 'too far ahead', { refusal: '' });
       return result(airing, channel, true, objection.words);
     }
     if (objection) {
-      await this.keep(airing, {
-        refusal: objection.words,
-        placing: airing.placing === 'unsure' || airing.placing === 'withdrawn' ? airing.placing : 'refused',
-      });
+      await this.take(airing, 'objected', { refusal: objection.words });
       return result(airing, channel, false, objection.words);
     }
     const connector = this.access.connectorOf(channel);
     if (!connector) {
-      await this.keep(airing, { placing: 'placed', placedAt: show.startsAt, refusal: '' });
+      await this.take(airing, 'stands', { placedAt: show.startsAt, refusal: '' });
       return result(airing, channel, true, sayPlaced({ code: 'ready for picture', channel: channelInFull(channel) }));
     }
     if (!this.ruleBook.rules(channel).maySchedule) {
-      await this.keep(airing, { placing: 'awaits air', refusal: '' });
+      await this.take(airing, 'made on going on air', { refusal: '' });
       return result(airing, channel, true, sayPlaced({ code: 'begins on air', channel: channelInFull(channel) }));
     }
     try {
@@ -346,11 +359,11 @@ export class PlacingService {
     const wasUnsure = airing.placing === 'unsure';
     const waited = airing.placing === 'awaits air';
     const order = await this.order(show, airing, channel, station, startsAt);
-    await this.keep(airing, { placing: 'unsure', refusal: '', visibility: order.visibility });
+    await this.take(airing, 'asked', { refusal: '', visibility: order.visibility });
     try {
       const placed = await connector.place(access, order, onceOf(airing));
       const { remoteId, watchUrl } = placed;
-      await this.keep(airing, { placing: 'placed', placedAt: startsAt, remoteId, watchUrl, refusal: '', ...this.toldNow(show, airing, channel, order) });
+      await this.take(airing, 'stands', { placedAt: startsAt, remoteId, watchUrl, refusal: '', ...this.toldNow(show, airing, channel, order) });
       // An event found from an earlier try may carry an older text; and only now is the address known that a text may tell.
       const told = await this.order(show, airing, channel, station, startsAt);
       const complete = told.wording.text === order.wording.text && told.wording.title === order.wording.title;
@@ -360,7 +373,7 @@ export class PlacingService {
       }
     } catch (error) {
       const certain = error instanceof NetworkRefusal || error instanceof AccessEnded;
-      if (certain && !wasUnsure && airing.remoteId === null) await this.keep(airing, { placing: waited ? 'awaits air' : 'refused' });
+      if (certain && !wasUnsure && airing.remoteId === null) await this.take(airing, waited ? 'refused on air' : 'refused there');
       throw error;
     }
     await this.lines.issuedFor(airing, channel, show.title);
@@ -425,7 +438,18 @@ export class PlacingService {
     return clash === null ? null : simply(clash);
   }
 
-  private async keep(airing: Airing, change: Partial<Airing>): Promise<void> {
+  /** Takes an airing further from the state in which it was looked at, and from no other. */
+  private async take(airing: Airing, event: AiringEvent, change: Partial<Omit<Airing, 'placing'>> = {}): Promise<void> {
+    const placing = await this.airingRows.move(airing.id, airing.placing, event, change);
+    if (placing !== null) return void Object.assign(airing, change, { placing });
+    // Somebody else came to the same end with the same event: then nothing is lost by it.
+    const now = await this.airingRows.byId(airing.id);
+    const meant = { placing: airingAfter(airing.placing, event), remoteId: airing.remoteId, ...change };
+    if (now?.placing !== meant.placing || now?.remoteId !== meant.remoteId) throw new Refused('placing: changed meanwhile');
+    Object.assign(airing, now);
+  }
+
+  private async keep(airing: Airing, change: Partial<Omit<Airing, 'placing'>>): Promise<void> {
     Object.assign(airing, change);
     // Only what changed: what was typed while the network was being asked stays as it was typed.
     await this.airingRows.change(airing.id, change);
@@ -449,7 +473,7 @@ interface Objection {
 }
 
 /** An airing whose event was taken off, before it gets another. */
-const NOWHERE = { placing: 'none', placedAt: null, remoteId: null, watchUrl: null, told: null, toldPicture: null, toldChoices: null } as const;
+const NOWHERE = { placedAt: null, remoteId: null, watchUrl: null, told: null, toldPicture: null, toldChoices: null } as const;
 
 /** By what a network knows the same placing again: another one after the event was withdrawn and placed anew. */
 const onceOf = ({ id, round }: Airing): string => (round === 0 ? id : `${id}.${round}`);

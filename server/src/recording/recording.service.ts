@@ -1,10 +1,10 @@
-// The station's own recording: all stretches of a show in one file that plays and seeks. Stretches
-// that were cut short (a server that was killed, a disk that was full) are converted again from the pieces as received.
+// The station's own recording: the programme as it went out, in one file that plays and seeks. Where that was not kept whole
+// (a disk that was full), it is made from the pieces as they were received, stretch by stretch.
 import { RemovalService } from '../shows/removal.service';
-import { flvHeader, FlvReader, FlvSyntaxError, flvTagBytes, instant, MINUTE_MS, ProgrammeSplicer, sayDay } from '@lantern/core';
+import { flvHeader, FlvReader, FlvSyntaxError, flvTagBytes, instant, MINUTE_MS, ProgrammeInput, ProgrammeSplicer, sayDay } from '@lantern/core';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common';
 import { createReadStream, existsSync } from 'node:fs';
-import { mkdir, readdir, rename, rm, stat } from 'node:fs/promises';
+import { mkdir, open, readdir, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { DataSource } from 'typeorm';
 import { Clock } from '../foundation/clock';
@@ -14,7 +14,7 @@ import { together } from '../foundation/together';
 import { JobsService, NotDone } from '../jobs/jobs.service';
 import { FileSink } from '../media/file-sink';
 import { MediaProcess } from '../media/media-process';
-import { recordingFolder, noteDone, stretchFiles, syncPath, webmToFlvArgs } from '../media/stretch';
+import { recordingFolder, noteDone, programmeFile, programmeNumbers, stretchFiles, stretchNumbers, syncPath, webmToFlvArgs } from '../media/stretch';
 import type { Show } from '../shows/show.entities';
 import { Bus } from '../foundation/bus';
 import type { Recording } from './recording.entities';
@@ -23,6 +23,8 @@ import { ShowRows } from '../shows/show-rows';
 
 const KIND = 'recording';
 const BACKLOG_BYTES = 8_000_000;
+/** The programme begins with the first key frame, and ends with what had gone out: by no more than this is it shorter than what came, for each kill. */
+const MAY_BE_SHORTER_MS = 10_000;
 const WHOLE_SHOW_MAY_TAKE_MS = 30 * 60_000;
 /** Tried again after one minute, two, four and eight: what a disk or a busy machine keeps from being made, one of these makes. */
 const TRIES_MAX = 5;
@@ -30,7 +32,7 @@ const TRIES_MAX = 5;
 interface Packed {
   /** 0: there was no picture. */
   lengthMs: number;
-  /** Numbers of stretches that could not be read to their end. */
+  /** Which of the files could not be read to their end, by their places. */
   broken: number[];
   /** What the program that packs said; null: it ended well. */
   complaint: string | null;
@@ -95,6 +97,15 @@ export class RecordingService implements OnApplicationBootstrap {
     await this.jobs.add(stationId, KIND, id, dueAt);
   }
 
+  /** All but those of `held`, whose pieces are still being closed, are begun without waiting: a server that was killed has left them to their time. */
+  async hurry(held: ReadonlySet<string>): Promise<void> {
+    for (const id of await this.rows.making()) {
+      const job = held.has(id) ? null : await this.jobs.find(KIND, id);
+      // What was tried already waits for the time of its next try.
+      if (job && job.tries === 0 && job.givenUpAt === null && job.dueAt > this.clock.now()) await this.jobs.add(job.stationId, KIND, id);
+    }
+  }
+
   /** How making it stands, where it has not been made at the first try. */
   async trouble(showId: string): Promise<{ words: string; nextTryAt: number | null } | null> {
     const job = await this.jobs.find(KIND, showId);
@@ -128,26 +139,16 @@ export class RecordingService implements OnApplicationBootstrap {
   }
 
   /**
-   * Puts the stretches end to end into one MP4; returns its length in ms, 0 when nothing was sent. Throws NotDone where something was
+   * Puts what was kept into one MP4; returns its length in ms, 0 when nothing was sent. Throws NotDone where something was
    * sent and no picture can be had of it.
    */
   private async join(showId: string): Promise<number> {
     const folder = recordingFolder(this.settings, showId);
     await mkdir(folder, { recursive: true });
-    const numbers = (await readdir(folder)).map((name) => Number(/^stretch-(\d+)\.webm$/.exec(name)?.[1] ?? 0)).filter(Boolean);
-    numbers.sort((a, b) => a - b);
-    let received = 0;
-    for (const number of numbers) {
-      await this.complete(folder, number);
-      received += (await stat(stretchFiles(folder, number).pieces)).size;
-    }
+    const names = await readdir(folder);
     const unfinished = join(folder, 'recording.new.mp4');
-    let packed = await this.pack(folder, numbers, unfinished);
-    if (packed.broken.length) {
-      // What was converted on air cannot be read, as after a disk has failed: the pieces may still be whole.
-      for (const number of packed.broken) await this.complete(folder, number, true);
-      packed = await this.pack(folder, numbers, unfinished);
-    }
+    const packed = (await this.fromProgramme(folder, names, unfinished)) ?? (await this.fromPieces(folder, names, unfinished));
+    const received = await bytesOf(stretchNumbers(names).map((number) => stretchFiles(folder, number).pieces));
     const { lengthMs, complaint } = packed;
     if (lengthMs === 0 || complaint !== null) await rm(unfinished, { recursive: true, force: true });
     if (complaint !== null && lengthMs > 0) throw new NotDone(`It could not be packed: ${complaint}`);
@@ -162,8 +163,33 @@ export class RecordingService implements OnApplicationBootstrap {
     return lengthMs;
   }
 
-  /** A stretch that cannot be read any further is left there; what came before and comes after it is packed. */
-  private async pack(folder: string, numbers: number[], target: string): Promise<Packed> {
+  /** Of the programme as it went out; null: it was not kept, or breaks off before what came from the stage does. */
+  private async fromProgramme(folder: string, names: readonly string[], target: string): Promise<Packed | null> {
+    const numbers = programmeNumbers(names);
+    if (!numbers.length) return null;
+    const packed = await this.pack(
+      numbers.map((number) => programmeFile(folder, number)),
+      target,
+    );
+    const kept = await Promise.all(stretchNumbers(names).map((number) => lastTimeOf(stretchFiles(folder, number).flv)));
+    const brokeOff = packed.lengthMs + MAY_BE_SHORTER_MS < kept.reduce((sum, each) => sum + each, 0);
+    return packed.lengthMs === 0 || brokeOff ? null : packed;
+  }
+
+  /** Of the pieces as they came. */
+  private async fromPieces(folder: string, names: readonly string[], target: string): Promise<Packed> {
+    const numbers = stretchNumbers(names);
+    for (const number of numbers) await this.complete(folder, number);
+    const paths = numbers.map((number) => stretchFiles(folder, number).flv);
+    const packed = await this.pack(paths, target);
+    if (!packed.broken.length) return packed;
+    // What was converted on air cannot be read, as after a disk has failed: the pieces may still be whole.
+    for (const at of packed.broken) await this.complete(folder, numbers[at]!, true);
+    return this.pack(paths, target);
+  }
+
+  /** Puts FLV files end to end. One that cannot be read any further is left there; what came before and comes after it is packed. */
+  private async pack(paths: readonly string[], target: string): Promise<Packed> {
     const splicer = new ProgrammeSplicer();
     const broken: number[] = [];
     let lastWords = '';
@@ -179,26 +205,26 @@ export class RecordingService implements OnApplicationBootstrap {
     });
     try {
       mp4.write(flvHeader());
-      for (const number of numbers) {
-        const { flv } = stretchFiles(folder, number);
-        if (!existsSync(flv)) continue;
-        splicer.changeSource();
+      for (const [at, path] of paths.entries()) {
+        if (!existsSync(path)) continue;
+        const input = new ProgrammeInput(path);
+        splicer.select(input);
         const reader = new FlvReader();
         let tags = 0;
         try {
-          for await (const bytes of createReadStream(flv)) {
+          for await (const bytes of createReadStream(path)) {
             for (const tag of reader.push(bytes as Buffer)) {
               tags += 1;
-              for (const out of splicer.push(tag)) mp4.write(flvTagBytes(out));
+              for (const out of splicer.push(input, tag, null)) mp4.write(flvTagBytes(out));
             }
             while (mp4.backlogBytes > BACKLOG_BYTES && !gone) await new Promise((next) => setTimeout(next, 5));
           }
         } catch (error) {
           if (!(error instanceof FlvSyntaxError || error instanceof RangeError)) throw error;
-          this.log.error(`stretch ${number} ends early: ${error.message}`);
+          this.log.error(`${path} ends early: ${error.message}`);
           tags = 0;
         }
-        if (tags === 0 || reader.unfinishedBytes > 0) broken.push(number);
+        if (tags === 0 || reader.unfinishedBytes > 0) broken.push(at);
       }
     } catch (error) {
       mp4.kill();
@@ -231,5 +257,28 @@ export class RecordingService implements OnApplicationBootstrap {
     if (!(await sink.close())) throw new NotDone(`The disk took no more: ${sink.trouble}.`);
     // Pieces that end in the middle of one are an error to the converter, and are all that there will ever be.
     if (well) await noteDone(files.done);
+  }
+}
+
+async function bytesOf(paths: readonly string[]): Promise<number> {
+  const sizes = await Promise.all(paths.map((path) => stat(path).then(({ size }) => size)));
+  return sizes.reduce((sum, size) => sum + size, 0);
+}
+
+/** The time of the last whole tag of an FLV, in ms, by its back pointer (annex E.3); 0 where that cannot be told. */
+async function lastTimeOf(path: string): Promise<number> {
+  const file = await open(path).catch(() => null);
+  if (!file) return 0;
+  try {
+    const { size } = await file.stat();
+    const bytes = Buffer.alloc(11);
+    if (size < 24) return 0;
+    await file.read(bytes, 0, 4, size - 4);
+    const tag = bytes.readUInt32BE(0);
+    if (tag < 11 || tag + 4 > size) return 0;
+    await file.read(bytes, 0, 11, size - 4 - tag);
+    return bytes[0] === 8 || bytes[0] === 9 ? bytes.readUIntBE(4, 3) + bytes[7]! * 2 ** 24 : 0;
+  } finally {
+    await file.close();
   }
 }

@@ -7,7 +7,7 @@ import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, truncateSync,
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { DataSource } from 'typeorm';
-import { stretchFiles } from '../media/stretch';
+import { programmeFile, stretchFiles } from '../media/stretch';
 import type { Settings } from '../foundation/settings';
 import { openDatabase } from '../database/database';
 import { Bus } from '../foundation/bus';
@@ -174,6 +174,27 @@ test('a recording that the disk does not take is tried again by itself, and told
   await jobs.settled('recording');
   expect((await rows.of('later')).state).toBe('ready');
   expect(await recordings.trouble('later')).toBeNull();
+});
+
+test('the programme as it went out is the recording, in as many parts as carried it, also where one was cut by a kill', async () => {
+  const recording = await recordingOf('programme', (own) => {
+    stretch(own, 1, 2);
+    execFileSync('cp', [stretch(own, 2, 3).flv, programmeFile(own, 1)]);
+    execFileSync('cp', [stretch(own, 3, 2).flv, programmeFile(own, 2)]);
+    truncateSync(programmeFile(own, 1), Math.floor(readFileSync(programmeFile(own, 1)).length * 0.9));
+  });
+  expect(recording.state).toBe('ready');
+  // Three seconds, less what was cut, and two: not the seven that came from the stage.
+  expect(recording.lengthMs).toBeGreaterThan(4_000);
+  expect(recording.lengthMs).toBeLessThan(5_200);
+});
+
+test('a programme that breaks off long before what came does is made again from the pieces', async () => {
+  const recording = await recordingOf('broke-off', (own) => {
+    execFileSync('cp', [stretch(own, 1, 14).flv, programmeFile(own, 1)]);
+    truncateSync(programmeFile(own, 1), 60_000);
+  });
+  expect([recording.state, recording.lengthMs > 13_500]).toEqual(['ready', true]);
 });
 
 test('one that a killed server has left is taken up again at the next start', async () => {

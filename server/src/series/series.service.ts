@@ -331,7 +331,7 @@ export class SeriesService implements OnApplicationBootstrap, OnApplicationShutd
     await together(this.database, async () => {
       await this.seriesRows.leaveOut(after.seriesId, after.seriesDate!);
       await this.showRows.setSeries(showId, NO_SERIES);
-      await this.showRows.become(showId, after.state, { state: 'withdrawn' });
+      await this.showRows.move(showId, after.state, 'left out');
     });
     this.bus.tell({ kind: 'show', showId });
     return { refused: [], removed: null };

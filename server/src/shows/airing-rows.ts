@@ -1,5 +1,6 @@
 // The rows of airings, for all parts that talk about one show on one channel.
 import type { PlacingState } from '@lantern/contract';
+import { AIRING_LIFE, airingAfter, type AiringEvent } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { DataSource, In, Not, type Repository } from 'typeorm';
 import { addRow, changeRow } from '../foundation/together';
@@ -51,14 +52,26 @@ export class AiringRows {
     return addRow(this.database.manager, Airing, airing);
   }
 
-  /** With `was`, only where it is still so placed. False: it is not, or is gone. */
-  async change(id: string, columns: Partial<Airing>, was?: PlacingState): Promise<boolean> {
-    return (await changeRow(this.database.manager, Airing, was === undefined ? { id } : { id, placing: was }, columns)) > 0;
+  /** All but how it stands there: that is moved by what happens to it. */
+  async change(id: string, columns: Partial<Omit<Airing, 'placing'>>): Promise<void> {
+    await changeRow(this.database.manager, Airing, { id }, columns);
+  }
+
+  /**
+   * Takes an airing out of the state in which it was looked at by an event, as the table of its life says (core/shows/life.ts). Null: somebody
+   * else took it out of that state before, or it is gone. Throws where this state does not know the event: asking for that is a mistake of
+   * whoever asks.
+   */
+  async move(id: string, from: PlacingState, event: AiringEvent, columns: Partial<Omit<Airing, 'placing'>> = {}): Promise<PlacingState | null> {
+    const placing = airingAfter(from, event);
+    if (placing === null) throw new Error(`An airing that is ${from} is not taken further by “${event}”.`);
+    return (await changeRow(this.database.manager, Airing, { id, placing: from }, { placing, ...columns })) > 0 ? placing : null;
   }
 
   /** Notes at what stands nowhere yet why it cannot be placed. */
   async refuse(ids: readonly string[], refusal: string): Promise<void> {
-    await changeRow(this.database.manager, Airing, { id: In([...ids]), placing: Not(In(['placed', 'unsure'])) }, { placing: 'refused', refusal });
+    const standsNot = AIRING_LIFE.filter((state) => airingAfter(state, 'objected') === 'refused');
+    await changeRow(this.database.manager, Airing, { id: In([...ids]), placing: In(standsNot) }, { placing: 'refused', refusal });
   }
 
   async remove(ids: readonly string[]): Promise<void> {

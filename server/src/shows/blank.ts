@@ -22,7 +22,7 @@ export const BLANK_AIRING = {
   endWords: '',
 } as const satisfies Partial<Airing>;
 
-type Unwritten = 'state' | 'thumbnail' | 'waiting' | 'posted' | 'trailer' | 'onAirSince' | 'endedAt' | 'version' | 'fieldVersions' | 'placedAt';
+type Unwritten = 'state' | 'thumbnail' | 'waiting' | 'posted' | 'trailer' | 'breakCard' | 'onAirSince' | 'endedAt' | 'version' | 'fieldVersions' | 'placedAt';
 
 /** What a show has beyond its sheet before anything happened to it. */
 export const BLANK_SHOW: Pick<Show, Unwritten | 'changedBy' | 'changedAt' | 'madeAt' | 'seriesId' | 'seriesDate' | 'differs'> = {
@@ -31,6 +31,7 @@ export const BLANK_SHOW: Pick<Show, Unwritten | 'changedBy' | 'changedAt' | 'mad
   waiting: null,
   posted: {},
   trailer: null,
+  breakCard: null,
   onAirSince: null,
   endedAt: null,
   version: 1,

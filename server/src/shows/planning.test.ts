@@ -513,7 +513,7 @@ describe('starting points', () => {
 
 test('settings of a station hold for its sheets: cities fill placeholders, and a bad zone is refused', async () => {
   const times = { artwork: DAY_MS, announce: null, guests: null, 'tech check': null, 'holding card': null, 'replay down': null };
-  const settings = { zone: ZONE, cities: [{ name: 'Santiago', zone: 'America/Santiago' }], milestoneTimes: times };
+  const settings = { zone: ZONE, cities: [{ name: 'Santiago', zone: 'America/Santiago' }], milestoneTimes: times, dateOrder: 'month first' };
   await as(http().put('/api/station')).send(settings).expect(200);
   expect((await as(http().get('/api/station'))).body).toMatchObject(settings);
   await as(http().put('/api/station'))

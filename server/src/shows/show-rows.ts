@@ -1,6 +1,7 @@
 // The rows of shows. All that other parts ask of them, and all that they may write, is said here; what is typed into a sheet is
 // written by ShowsService alone. Called within `together`, each belongs to that transaction.
 import type { ShowState } from '@lantern/contract';
+import { showAfter, type ShowEvent } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { Between, DataSource, In, IsNull, LessThan, MoreThan, MoreThanOrEqual, Not, type FindOptionsSelect, type Repository } from 'typeorm';
 import { addRow, changeRow } from '../foundation/together';
@@ -120,18 +121,27 @@ export class ShowRows {
     return addRow(this.database.manager, Show, show);
   }
 
-  /** Takes a show from one state to another. False: somebody else took it out of that state before. */
-  async become(id: string, from: ShowState, to: Partial<Pick<Show, 'state' | 'onAirSince' | 'endedAt'>>): Promise<boolean> {
-    return (await changeRow(this.database.manager, Show, { id, state: from }, to)) > 0;
+  /**
+   * Takes a show out of one state by an event, as the table of its life says (core/shows/life.ts). False: somebody else took it out of that
+   * state before. Throws where this state does not know the event: asking for that is a mistake of whoever asks.
+   */
+  async move(id: string, from: ShowState, event: ShowEvent, more: Partial<Pick<Show, 'onAirSince' | 'endedAt'>> = {}): Promise<boolean> {
+    const state = showAfter(from, event);
+    if (state === null) throw new Error(`A show that is ${from} is not taken further by “${event}”.`);
+    return (await changeRow(this.database.manager, Show, { id, state: from }, { state, ...more })) > 0;
   }
 
-  /** What was on air when the server stopped can be resumed or wrapped up. */
-  async interruptAll(): Promise<void> {
-    await changeRow(this.database.manager, Show, { state: 'onAir' }, { state: 'interrupted' });
+  /** Those of every station in a state. */
+  allInState(state: ShowState): Promise<Show[]> {
+    return this.rows.find({ where: { state }, order: { startsAt: 'ASC' } });
   }
 
   async setPictures(id: string, pictures: PictureColumns): Promise<void> {
     await changeRow(this.database.manager, Show, { id }, pictures);
+  }
+
+  async setBreakCard(id: string, breakCard: string): Promise<void> {
+    await changeRow(this.database.manager, Show, { id }, { breakCard });
   }
 
   async setTrailer(id: string, trailer: Trailer | null): Promise<void> {

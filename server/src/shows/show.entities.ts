@@ -55,6 +55,7 @@ export class Show {
   @Column('simple-json', { nullable: true }) waiting!: ShowPicture | null;
   @Column('text') thumbnailAlternative!: string;
   @Column('text') pictureFrom!: PictureFrom;
+  @Column('text', { nullable: true }) outsideLineId!: string | null;
   @Column('integer', { nullable: true }) onAirSince!: number | null;
   @Column('integer', { nullable: true }) endedAt!: number | null;
   /** Grows with every change of the sheet; `fieldVersions` tells for each field the version in which it last changed, and by whom. */
@@ -80,6 +81,8 @@ export class Show {
   /** Whether the recording takes the picture's place on the page afterwards. */
   @Column('boolean') houseReplay!: boolean;
   @Column('simple-json', { nullable: true }) trailer!: Trailer | null;
+  /** What its break card is made of; null: none has been made. */
+  @Column('text', { nullable: true }) breakCard!: string | null;
   /** When it was drafted. */
   @Column('integer') madeAt!: number;
   /** When it was first placed anywhere. */

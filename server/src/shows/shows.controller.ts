@@ -99,6 +99,19 @@ export class ShowsController {
     return new StreamableFile(createReadStream(await this.thumbnails.file(show, 'sent')), { type: 'image/jpeg' });
   }
 
+  /** The picture as small as lists show it. */
+  @May('look at the station')
+  @Get(':id/glance')
+  @Header('cache-control', 'private, max-age=604800, immutable')
+  async glance(@SignedIn() person: Person, @ShowId() id: string): Promise<StreamableFile> {
+    const { show } = await this.shows.whole(person.stationId, id);
+    if (!show.thumbnail) throw new PlainError(404, 'This show has no picture yet.');
+    const picture = await this.thumbnails.glance(show, show.thumbnail.version).catch(() => {
+      throw new PlainError(404, 'The picture of this show cannot be read any more. Choose it again on its sheet.');
+    });
+    return new StreamableFile(picture, { type: 'image/jpeg' });
+  }
+
   /** The whole picture, for choosing what of it each shape takes. */
   @May('look at the station')
   @Get(':id/picture')

@@ -104,7 +104,7 @@ export class ShowsService implements OnApplicationBootstrap {
     if (words?.trim()) {
       // Words as they stand: what stands for any letter elsewhere stands for itself here.
       const like = Raw((column) => `${column} LIKE :like ESCAPE '\\'`, { like: `%${words.trim().replace(/[\\%_]/g, '\\$&')}%` });
-      const where = [{ title: like }, { room: like }, { people: like as never }].map((each) => ({ ...each, stationId }));
+      const where = [{ title: like }, { description: like }, { room: like }, { people: like as never }].map((each) => ({ ...each, stationId }));
       return this.summaries(stationId, await shows.find({ where, order: { startsAt: 'DESC' }, take: MOST_FOUND }));
     }
     if (before !== undefined)
@@ -151,6 +151,7 @@ export class ShowsService implements OnApplicationBootstrap {
       refusedPosts: Object.keys(show.posted).filter((posted) => show.posted[posted]!.words && !said.includes(posted)),
       ...{ id, title, state, startsAt, zone, lengthMs, version, seriesId, people, room, onAirSince, endedAt, milestoneTimes, ticked, toLook },
       hasPicture: show.thumbnail !== null,
+      pictureUrl: show.thumbnail && glanceUrl(show.id, show.thumbnail.version),
       airings: airings
         .map((airing) => {
           const { channel, context } = channels.get(airing.channelId)!;
@@ -198,14 +199,18 @@ export class ShowsService implements OnApplicationBootstrap {
 
   /** Of shows with one title the last that was on air, else the next to come; those that were on air last come first. */
   async earlier(stationId: string): Promise<EarlierShow[]> {
-    return this.database.query(
-      `SELECT id, title, startsAt, zone FROM (
-         SELECT id, title, startsAt, zone, state = 'over' AS wasOn,
+    const rows = await this.database.query<(Omit<EarlierShow, 'pictureUrl'> & { thumbnail: string | null })[]>(
+      `SELECT id, title, startsAt, zone, thumbnail FROM (
+         SELECT id, title, startsAt, zone, thumbnail, state = 'over' AS wasOn,
            ROW_NUMBER() OVER (PARTITION BY title ORDER BY state = 'over' DESC, CASE WHEN state = 'over' THEN -startsAt ELSE startsAt END) AS nth
          FROM shows WHERE stationId = ?)
        WHERE nth = 1 ORDER BY wasOn DESC, CASE WHEN wasOn THEN -startsAt ELSE startsAt END LIMIT ?`,
       [stationId, EARLIER_SHOWN],
     );
+    return rows.map(({ thumbnail, ...show }) => {
+      const picture = thumbnail === null ? null : (JSON.parse(thumbnail) as ShowPicture | null);
+      return { ...show, pictureUrl: picture && glanceUrl(show.id, picture.version) };
+    });
   }
 
   /** One show of the station. Throws 404 for an unknown one and for another station's alike. */
@@ -514,3 +519,6 @@ async function valid(draft: ShowDraft, accepted: readonly string[]): Promise<Sho
   if (wrong.length) throw new FieldError(wrong);
   return instance;
 }
+
+/** The picture of a show as small as lists show it. */
+const glanceUrl = (id: string, version: string): string => `/api/shows/${id}/glance?v=${version}`;

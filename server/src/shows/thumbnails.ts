@@ -27,6 +27,8 @@ import type { Show, ShowPicture } from './show.entities';
 /** What our own pages show; also the look of an unused picture on the sheet. */
 const HOUSE = { width: 1280, height: 720 };
 const QUALITY = { best: 92, least: 40 };
+/** Some kilobytes each: as many as an almanac shows at once. */
+const GLANCES_KEPT = 300;
 /** What is looked at is judged on a small picture: the eye does no more at a glance. */
 const GLANCE = 200;
 /** Composed pictures are made in each of these shapes; for other pictures a crop of each is suggested when they come. */
@@ -58,6 +60,9 @@ export class Thumbnails {
   drawMissing: (showId: string) => Promise<void> = () => Promise.resolve();
   /** Renditions of the last pictures: a sheet asks for the same ones again and again. */
   private readonly made = new Map<string, Promise<Rendition>>();
+
+  private readonly glances = new Map<string, Promise<Buffer>>();
+  private lastGlance: Promise<unknown> = Promise.resolve();
 
   constructor(
     @Inject(SETTINGS) private readonly settings: Settings,
@@ -127,6 +132,23 @@ export class Thumbnails {
       making = this.make(show, rule);
       this.made.set(key, making);
       making.catch(() => this.made.delete(key));
+    }
+    return making;
+  }
+
+  /** The picture as lists of many shows show it: 160 by 90 pixels, JPEG. */
+  glance(show: Pick<Show, 'id'>, version: string): Promise<Buffer> {
+    const key = `${show.id} ${version}`;
+    let making = this.glances.get(key);
+    if (!making) {
+      if (this.glances.size > GLANCES_KEPT) this.glances.delete(this.glances.keys().next().value!);
+      // One after the other: a list asks for many at once, and some must be drawn first.
+      making = this.lastGlance
+        .then(() => this.file(show, 'sent'))
+        .then((path) => sharp(path).resize({ width: 160, height: 90, fit: 'cover' }).jpeg({ quality: 80 }).toBuffer());
+      this.lastGlance = making.catch(() => undefined);
+      this.glances.set(key, making);
+      making.catch(() => this.glances.delete(key));
     }
     return making;
   }

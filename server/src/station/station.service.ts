@@ -19,12 +19,13 @@ export class StationService {
   ) {}
 
   async view(stationId: string): Promise<StationView> {
-    const { name, zone, cities, milestoneTimes, feedHash, slug, supportersHash } = await this.stations.mustBe(stationId);
+    const { name, zone, cities, milestoneTimes, dateOrder, feedHash, slug, supportersHash } = await this.stations.mustBe(stationId);
     return {
       name,
       zone,
       cities,
       milestoneTimes,
+      dateOrder,
       standIns: this.settings.standIns,
       feedOpen: feedHash !== null,
       pageUrl: `${this.settings.publicUrl}/at/${slug}`,
@@ -33,9 +34,9 @@ export class StationService {
     };
   }
 
-  async change(stationId: string, { zone, cities, milestoneTimes }: StationSettings): Promise<StationView> {
+  async change(stationId: string, { zone, cities, milestoneTimes, dateOrder }: StationSettings): Promise<StationView> {
     const kept = cities.map((city) => ({ name: city.name.trim(), zone: city.zone }));
-    await this.stations.change(stationId, { zone, cities: kept, milestoneTimes: { ...milestoneTimes } });
+    await this.stations.change(stationId, { zone, cities: kept, milestoneTimes: { ...milestoneTimes }, dateOrder });
     return this.view(stationId);
   }
 

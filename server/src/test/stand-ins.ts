@@ -43,6 +43,11 @@ export class StandIns {
     return this.app.get(DataSource).getRepository(EventRow).findOneByOrFail({ id });
   }
 
+  /** All events of all networks. */
+  events(): Promise<EventRow[]> {
+    return this.app.get(DataSource).getRepository(EventRow).find();
+  }
+
   /** Links an account to a station as a person does. */
   async link(station: TestStation, network: NetworkId, identityId: string): Promise<ChannelView> {
     const { consentUrl } = (await station.as(station.http().post('/api/channels/links')).send({ network }).expect(200)).body as LinkStarted;

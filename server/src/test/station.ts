@@ -9,12 +9,14 @@ import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { filter, firstValueFrom } from 'rxjs';
 import request from 'supertest';
 import { DataSource } from 'typeorm';
 import { AppModule } from '../app.module';
-import { StageGateway } from '../air/stage-gateway';
+import { AirLink } from '../air/air-link';
+import { openAir, type Air } from '../carrier/open-air';
 import { guardConnections } from '../doors/connections';
-import { SETTINGS, type Settings } from '../foundation/settings';
+import { readSettings, SETTINGS, type Settings } from '../foundation/settings';
 import { configureHttp } from '../http';
 import { hashPassword } from '../people/passwords';
 import { PeopleService } from '../people/people.service';
@@ -29,6 +31,7 @@ export class TestStation {
   private constructor(
     readonly app: NestExpressApplication,
     readonly folder: string,
+    private air: Air,
   ) {}
 
   /** Opens a station. `folder` may be one that an earlier station has left. */
@@ -36,11 +39,16 @@ export class TestStation {
     process.env.LANTERN_DATA = folder;
     process.env.LANTERN_CLOCK_FILE = join(folder, 'clock');
     writeFileSync(process.env.LANTERN_CLOCK_FILE, '0');
+    process.env.LANTERN_AIR_PORT = '0';
+    process.env.LANTERN_RTMP_PORT = '0';
+    // Within this process, and yet over the wire that two processes use.
+    const air = await openAir(readSettings());
     const module = await Test.createTestingModule({ imports: [AppModule] }).compile();
     const app = module.createNestApplication<NestExpressApplication>({ logger: false, bodyParser: false, forceCloseConnections: true });
     configureHttp(app, app.get(SETTINGS));
     await app.init();
-    const station = new TestStation(app, folder);
+    const station = new TestStation(app, folder, air);
+    await station.airIsThere();
     const opened = await station
       .http()
       .post('/api/set-up')
@@ -100,13 +108,48 @@ export class TestStation {
     const server = this.app.getHttpServer() as Server;
     const { proxies, connectionsPerAddress } = this.app.get<Settings>(SETTINGS);
     guardConnections(server, proxies, connectionsPerAddress);
-    this.app.get(StageGateway).attach(server);
     await this.app.listen(0, '127.0.0.1');
     return (server.address() as AddressInfo).port;
   }
 
+  /** Where stages connect. */
+  get airPort(): number {
+    return this.air.port;
+  }
+
+  /** Where outside encoders send. */
+  get ingestPort(): number {
+    return this.air.ingestPort;
+  }
+
+  /** How many connections are open there. */
+  airConnections(): Promise<number> {
+    return this.air.connections();
+  }
+
+  get carrier(): Air['carrier'] {
+    return this.air.carrier;
+  }
+
+  /** Resolves once the planning server has found the air process. */
+  async airIsThere(): Promise<void> {
+    await firstValueFrom(this.app.get(AirLink).connected.pipe(filter(Boolean)));
+  }
+
+  /** Ends the air process and starts another; `between`: what happens while there is none. */
+  async airAnew(between: () => Promise<void> = () => Promise.resolve()): Promise<void> {
+    const { connected } = this.app.get(AirLink);
+    const gone = firstValueFrom(connected.pipe(filter((there) => !there)));
+    await this.air.close();
+    await gone;
+    await between();
+    this.air = await openAir(readSettings());
+    await this.airIsThere();
+  }
+
   async close(keepFolder = false): Promise<void> {
     await this.app.close();
+    await this.air.close();
     if (!keepFolder) rmSync(this.folder, { recursive: true, force: true });
   }
 }

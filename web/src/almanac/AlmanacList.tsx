@@ -8,6 +8,7 @@ import { Button, Form } from 'react-bootstrap';
 import { Link } from 'react-router';
 import { useNow } from '../app/clock';
 import { wordsOf } from '../app/server';
+import { inFull } from '../look/channel-words';
 import { LampGlyph } from '../look/LampGlyph';
 import { Notice } from '../look/Notice';
 import { csvOf } from './csv';
@@ -122,22 +123,23 @@ function ShowRow({ show, now }: { show: ShowSummary; now: Instant }) {
         <b>{inZone({ day: 'numeric' })}</b>
         {inZone({ month: 'short', ...(other && { year: 'numeric' }) })}
       </div>
-      <div>
-        <h3>
-          <Link to={`/shows/${show.id}`}>{show.title || 'Untitled show'}</Link>
-          {show.seriesId && <Repeat2 size={15} className="soft ms-2" aria-label="one of a series" />}
-        </h3>
+      <div className="pictured">
+        {show.pictureUrl && <img src={show.pictureUrl} alt="" width={96} height={54} loading="lazy" />}
         <div>
-          {sayTime(starts, show.zone)} <span className="soft">for {sayLength(show.lengthMs)}</span>
+          <h3>
+            <Link to={`/shows/${show.id}`}>{show.title || 'Untitled show'}</Link>
+            {show.seriesId && <Repeat2 size={15} className="soft ms-2" aria-label="one of a series" />}
+          </h3>
+          <div>
+            {sayTime(starts, show.zone)} <span className="soft">for {sayLength(show.lengthMs)}</span>
+          </div>
+          <div className="soft small-words mt-1">
+            {show.airings.length ? show.airings.map(({ channelName, network }) => inFull(channelName, network)).join(', ') : 'No channel ticked'}
+          </div>
+          {(show.people.length > 0 || show.room) && (
+            <div className="soft small-words">{[show.people.map(({ name }) => name).join(', '), show.room].filter(Boolean).join(' · ')}</div>
+          )}
         </div>
-        <div className="soft small-words mt-1">
-          {show.airings.length
-            ? show.airings.map((airing) => `${airing.channelName} (${airing.network === 'typed-in' ? 'typed in' : capital(airing.network)})`).join(', ')
-            : 'No channel ticked'}
-        </div>
-        {(show.people.length > 0 || show.room) && (
-          <div className="soft small-words">{[show.people.map(({ name }) => name).join(', '), show.room].filter(Boolean).join(' · ')}</div>
-        )}
       </div>
       <div className="step">
         <StateWords show={show} now={now} />
@@ -163,5 +165,3 @@ function StateWords({ show, now }: { show: ShowSummary; now: Instant }) {
     return <div>{placed === show.airings.length ? `Placed, ${away}` : `Placed on ${placed} of ${show.airings.length}, ${away}`}</div>;
   return <div className={show.state === 'interrupted' ? 'fw-bold' : ''}>{STATE_WORDS[show.state]}</div>;
 }
-
-const capital = (word: string) => word[0]!.toUpperCase() + word.slice(1);

@@ -1,4 +1,4 @@
-// All shows in time, across all channels: in lanes or as a list, with what is due this week before them.
+// All shows in time, across all channels: in lanes, as a page of a calendar or as a list, with what is due this week before them.
 import type { PlaceResult, SaveResult, ShowState, ShowSummary, ShowView } from '@lantern/contract';
 import { DAY_MS, instant, sayDistance, sayWhen, USUAL_TIMES, type Instant, dueSteps, type DueStep } from '@lantern/core';
 import { useQueryClient } from '@tanstack/react-query';
@@ -9,18 +9,26 @@ import { Link, useNavigate, useSearchParams } from 'react-router';
 import { useNow } from '../app/clock';
 import { server, wordsOf } from '../app/server';
 import { useChannels } from '../channels/channel-queries';
+import { inFull } from '../look/channel-words';
+import { kindWords } from '../look/Identity';
 import { Notice } from '../look/Notice';
-import { usePlan } from '../shows/show-clashes';
 import { useShowsInTime } from '../shows/show-queries';
 import { StillToDoLine } from '../station/StillToDo';
-import { useStation } from '../station/station-queries';
+import { usePlan, useStation } from '../station/station-queries';
 import { AlmanacList } from './AlmanacList';
 import { Lanes } from './Lanes';
+import { MonthPage } from './MonthPage';
+import { asMovedHere, type Put } from './moved-here';
 import { troublesInWords, useOutlook } from './outlook';
 import { NowAndNext } from './NowAndNext';
 import { PageTitle } from '../app/PageTitle';
 
 const NARROW = '(max-width: 767px)';
+const VIEWS = [
+  { name: 'lanes', label: 'Lanes' },
+  { name: 'month', label: 'Calendar' },
+  { name: 'list', label: 'List' },
+] as const;
 
 export function AlmanacView() {
   const channels = useChannels();
@@ -29,12 +37,23 @@ export function AlmanacView() {
   const navigate = useNavigate();
   const now = useNow(30_000);
   const [params, setParams] = useSearchParams();
-  const [words, setWords] = useState('');
-  const { shows, error, knownFrom, earlier, everything } = useShowsInTime(words);
-  const [channelId, setChannelId] = useState('');
-  const [state, setState] = useState('');
-  const asList = params.get('view') === 'list' || (params.get('view') === null && window.matchMedia(NARROW).matches);
-  const found = useMemo(() => filtered(shows ?? [], words, channelId, state), [shows, words, channelId, state]);
+  // What is looked for and how stays in the address: through reload, back and signing in.
+  const said = (name: string) => params.get(name) ?? '';
+  const say = (name: string, value: string) =>
+    setParams(
+      (before) => {
+        if (value) before.set(name, value);
+        else before.delete(name);
+        return before;
+      },
+      { replace: true, preventScrollReset: true },
+    );
+  const [words, channelId, state] = [said('find'), said('channel'), said('state')];
+  const { shows: told, foundIds, error, knownFrom, earlier, everything } = useShowsInTime(words);
+  const moving = useMoving();
+  const shows = useMemo(() => told && asMovedHere(told, moving.put), [told, moving.put]);
+  const view = VIEWS.find(({ name }) => name === said('view'))?.name ?? (window.matchMedia(NARROW).matches ? 'list' : 'lanes');
+  const found = useMemo(() => filtered(shows ?? [], foundIds, words, channelId, state), [shows, foundIds, words, channelId, state]);
   const lanes = useMemo(() => channels.data?.filter(({ id }) => !channelId || id === channelId) ?? [], [channels.data, channelId]);
   const due = useMemo(
     () => dueSteps(shows ?? [], channels.data ?? [], station.data?.milestoneTimes ?? USUAL_TIMES, now),
@@ -48,33 +67,39 @@ export function AlmanacView() {
       return startsAt > one.madeUntil ? [{ startsAt, lengthMs, channelIds: one.channelIds }] : [];
     });
   }, [outlook]);
-  const moving = useMoving();
   const draft = async (startsAt: number, lengthMs: number, channelIds: string[]) => {
     const show = await server.post<ShowView>('/api/shows/new', { title: '', startsAt, lengthMs, channelIds });
     await navigate(`/shows/${show.id}`);
   };
   const views = (
     <span role="group" aria-label="As" className="span-choice">
-      <Button variant="quiet" size="sm" aria-pressed={!asList} onClick={() => setParams({ view: 'lanes' }, { replace: true })}>
-        Lanes
-      </Button>
-      <Button variant="quiet" size="sm" aria-pressed={asList} onClick={() => setParams({ view: 'list' }, { replace: true })}>
-        List
-      </Button>
+      {VIEWS.map(({ name, label }) => (
+        <Button key={name} variant="quiet" size="sm" aria-pressed={view === name} onClick={() => say('view', name)}>
+          {label}
+        </Button>
+      ))}
     </span>
   );
   const filters = (
     <span className="filters">
-      <Form.Control size="sm" type="search" placeholder="Find" aria-label="Find shows" value={words} onChange={({ target }) => setWords(target.value)} />
-      <Form.Select size="sm" aria-label="On channel" value={channelId} onChange={({ target }) => setChannelId(target.value)}>
+      <Form.Control
+        size="sm"
+        type="search"
+        placeholder="Find"
+        maxLength={100}
+        aria-label="Find shows"
+        value={words}
+        onChange={({ target }) => say('find', target.value)}
+      />
+      <Form.Select size="sm" aria-label="On channel" value={channelId} onChange={({ target }) => say('channel', target.value)}>
         <option value="">on all channels</option>
-        {channels.data?.map(({ id, name, kind }) => (
-          <option key={id} value={id}>
-            {name}, {kind}
+        {channels.data?.map((channel) => (
+          <option key={channel.id} value={channel.id}>
+            {channel.name}, {kindWords(channel)}
           </option>
         ))}
       </Form.Select>
-      <Form.Select size="sm" aria-label="In state" value={state} onChange={({ target }) => setState(target.value)}>
+      <Form.Select size="sm" aria-label="In state" value={state} onChange={({ target }) => say('state', target.value)}>
         <option value="">in any state</option>
         <option value="draft">drafts</option>
         <option value="placed">placed</option>
@@ -103,7 +128,7 @@ export function AlmanacView() {
       {!empty && (
         <>
           <Due steps={due} now={now} />
-          {asList && (
+          {view !== 'lanes' && (
             <div className="almanac-bar">
               {views}
               {filters}
@@ -111,30 +136,30 @@ export function AlmanacView() {
           )}
           {moving.bar}
           {outlook && channels.data && <YearAhead words={troublesInWords(outlook.answer.troubles, outlook.series, channels.data)} />}
-          {asList ? (
+          {view === 'month' && station.data && <MonthPage shows={found} zone={station.data.zone} now={now} knownFrom={knownFrom} onEarlier={earlier} />}
+          {view === 'list' && (
             <AlmanacList
               shows={found}
               earlier={knownFrom === -Infinity ? null : earlier}
-              everything={async () => filtered(await everything(), words, channelId, state)}
+              everything={async () => filtered(await everything(), foundIds, words, channelId, state)}
             />
-          ) : (
-            channels.data &&
-            station.data && (
-              <Lanes
-                shows={found}
-                channels={lanes}
-                plan={plan.data ?? null}
-                zone={station.data.zone}
-                ahead={ahead}
-                knownFrom={knownFrom}
-                onEarlier={earlier}
-                before={views}
-                after={filters}
-                onMove={moving.ask}
-                onOpen={(show) => void navigate(`/shows/${show.id}`)}
-                onDraft={(startsAt, lengthMs, ids) => void draft(startsAt, lengthMs, ids)}
-              />
-            )
+          )}
+          {/* Not before the shows: what is to be taken hold of must not move away from under the hand. */}
+          {view === 'lanes' && shows && channels.data && station.data && (
+            <Lanes
+              shows={found}
+              channels={lanes}
+              plan={plan.data ?? null}
+              zone={station.data.zone}
+              ahead={ahead}
+              knownFrom={knownFrom}
+              onEarlier={earlier}
+              before={views}
+              after={filters}
+              onMove={moving.ask}
+              onOpen={(show) => void navigate(`/shows/${show.id}`)}
+              onDraft={(startsAt, lengthMs, ids) => void draft(startsAt, lengthMs, ids)}
+            />
           )}
         </>
       )}
@@ -142,13 +167,16 @@ export function AlmanacView() {
   );
 }
 
-function filtered(shows: readonly ShowSummary[], words: string, channelId: string, state: string): ShowSummary[] {
+/** `foundIds`: those that the words find in what pages do not hold, such as their texts. */
+function filtered(shows: readonly ShowSummary[], foundIds: ReadonlySet<string>, words: string, channelId: string, state: string): ShowSummary[] {
   const wanted = words.trim().toLowerCase();
   const trouble = ({ airings, toLook }: ShowSummary) =>
     toLook.length > 0 || airings.some(({ placing, drifted }) => drifted || placing === 'refused' || placing === 'unsure');
   return shows.filter(
     (show) =>
-      (!wanted || [show.title, show.room, ...show.people.map(({ name }) => name)].some((text) => text.toLowerCase().includes(wanted))) &&
+      (!wanted ||
+        foundIds.has(show.id) ||
+        [show.title, show.room, ...show.people.map(({ name }) => name)].some((text) => text.toLowerCase().includes(wanted))) &&
       (!channelId || show.airings.some((airing) => airing.channelId === channelId)) &&
       (!state || (state === 'trouble' ? trouble(show) : state === 'onAir' ? isOnAir(show) : show.state === (state as ShowState))),
   );
@@ -268,15 +296,29 @@ function useMoving() {
   /** One move after the other, each from what the one before made of the sheet: keys are pressed faster than servers answer. */
   const before = useRef<Promise<void>>(Promise.resolve());
   const moved = useRef(new Map<string, Pick<ShowSummary, 'version' | 'startsAt' | 'lengthMs'>>());
+  const [put, setPut] = useState<ReadonlyMap<string, Put>>(new Map());
+  /** Unless it was put somewhere else since. */
+  const settle = (id: string, was: Put, version: number | null) =>
+    setPut((before) => {
+      if (before.get(id) !== was) return before;
+      const next = new Map(before);
+      if (version === null) next.delete(id);
+      else next.set(id, { ...was, version });
+      return next;
+    });
   const move = (wanted: Wanted, base: number, undone: boolean): Promise<void> => {
-    before.current = before.current.then(() => moveNow(wanted, Math.max(base, moved.current.get(wanted.show.id)?.version ?? 0), undone));
+    const here: Put = { startsAt: wanted.startsAt, lengthMs: wanted.lengthMs, version: null };
+    setPut((before) => new Map(before).set(wanted.show.id, here));
+    before.current = before.current
+      .then(() => moveNow(wanted, Math.max(base, moved.current.get(wanted.show.id)?.version ?? 0), undone))
+      .then((version) => settle(wanted.show.id, here, version));
     return before.current;
   };
-  const moveNow = async ({ show, startsAt, lengthMs }: Wanted, base: number, undone: boolean) => {
+  /** The version that the sheet has now; null where it was left as it is. */
+  const moveNow = async ({ show, startsAt, lengthMs }: Wanted, base: number, undone: boolean): Promise<number | null> => {
     setBusy(true);
     setRefused('');
     setWanted(null);
-    queries.setQueryData<ShowSummary[]>(['shows', 'near'], (known) => known?.map((each) => (each.id === show.id ? { ...each, startsAt, lengthMs } : each)));
     try {
       const answer = await server.post<SaveResult & PlaceResult>(`/api/shows/${show.id}/move`, { startsAt, lengthMs, base });
       if (answer.conflicts.length) setRefused(`${answer.conflicts[0]!.by} changed this show meanwhile. It was left as it is; look at it again.`);
@@ -292,13 +334,16 @@ function useMoving() {
           // What was moved here is the version that its earlier moves are taken back from.
           return kept.map((each) => (each.show.id === show.id ? { ...each, version } : each));
         });
+        return version;
       }
     } catch (error) {
       setRefused(wordsOf(error));
     } finally {
       setBusy(false);
-      await Promise.all(['shows', 'plan'].map((key) => queries.invalidateQueries({ queryKey: [key] })));
+      // Nobody waits for it: what was put stands meanwhile.
+      for (const key of ['shows', 'plan']) void queries.invalidateQueries({ queryKey: [key] });
     }
+    return null;
   };
   const ask = (show: ShowSummary, startsAt: number, lengthMs: number) => {
     setDone(null);
@@ -318,7 +363,7 @@ function useMoving() {
       {busy && <p className="soft mb-0">Moving…</p>}
       {wanted && (
         <Notice kind="caution" live={false}>
-          {wanted.show.title} stands on {standing.map(({ channelName }) => channelName).join(', ')}. Move it to{' '}
+          {wanted.show.title} stands on {standing.map(({ channelName, network }) => inFull(channelName, network)).join(', ')}. Move it to{' '}
           {sayWhen(instant(wanted.startsAt), wanted.show.zone)}?{' '}
           <span className="d-flex gap-3">
             <Button size="sm" autoFocus onClick={() => void move(wanted, wanted.show.version, false)}>
@@ -350,5 +395,5 @@ function useMoving() {
       {refused && <Notice kind="refusal">{refused}</Notice>}
     </div>
   );
-  return { ask, bar };
+  return { ask, bar, put };
 }

@@ -3,13 +3,17 @@
 import { NETWORK_NAMES, type ChannelView, type PlanView, type ShowSummary } from '@lantern/contract';
 import { DAY_MS, HOUR_MS, instant, MINUTE_MS, onGrid, sayLength, sayTime, sayWhen, type Instant } from '@lantern/core';
 import { scaleLinear, select, zoom, zoomIdentity, type ZoomBehavior, type ZoomTransform } from 'd3';
-import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react';
+import { useCallback, useEffect, useLayoutEffect, useMemo, useReducer, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode } from 'react';
 import { Button } from 'react-bootstrap';
+import { useSearchParams } from 'react-router';
 import { useNow } from '../app/clock';
-import { Portrait } from '../look/Identity';
+import { useGround } from '../look/ground';
+import { inFull } from '../look/channel-words';
+import { kindWords, Portrait } from '../look/Identity';
 import { Notice } from '../look/Notice';
+import { drawnTime, quietStretches, type Fold } from './folds';
 import { drawLanes, type Moved } from './lane-drawing';
-import { AXIS_HEIGHT, dayStart, daysOn, gridFor, hitAt, lanesBetween, layOut, meantStart, objectionsTo, type MoveObjection } from './lane-geometry';
+import { AXIS_HEIGHT, dayStart, daysOn, gridFor, hitAt, lanesBetween, layOut, meantStart, objectionsTo, type MoveObjection, type Scale } from './lane-geometry';
 
 interface Props {
   shows: readonly ShowSummary[];
@@ -39,6 +43,8 @@ const SPANS = [
 const BASE_MS = 7 * DAY_MS;
 const LEAST_MS = 6 * HOUR_MS;
 const MOST_MS = 400 * DAY_MS;
+/** Beneath the lanes folded hours are marked. */
+const FOOT_HEIGHT = 18;
 const LEAST_LENGTH_MS = 5 * MINUTE_MS;
 /** What is swept shorter than this was a click. */
 const LEAST_SWEEP_PX = 12;
@@ -67,16 +73,26 @@ export function Lanes({ shows, channels, plan, zone, onMove, onOpen, onDraft, ah
     [ahead, channels],
   );
   const [origin] = useState(() => dayStart(now - HOUR_MS, zone));
+  const [folding, setFolding] = useFolding();
+  /** Stretches that somebody has opened again, by where they begin. */
+  const [opened, setOpened] = useState<ReadonlySet<number>>(NONE_OPENED);
+  const time = useMemo(
+    () => drawnTime(origin, folding ? quietStretches(shows).filter(({ from: begins }) => !opened.has(begins)) : []),
+    [origin, shows, folding, opened],
+  );
+  // A week fills the width at first, however much of it is folded.
   const base = useMemo(
     () =>
       scaleLinear()
-        .domain([origin, origin + BASE_MS])
+        .domain([origin, time.drawn(origin + BASE_MS)])
         .range([0, width]),
-    [origin, width],
+    [origin, time, width],
   );
-  const scale = useMemo(() => transform.rescaleX(base), [base, transform]);
-  const [from, to] = scale.domain() as [number, number];
-  const pxPerMs = width / (to - from);
+  const drawn = useMemo(() => transform.rescaleX(base), [base, transform]);
+  const scale: Scale = useMemo(() => Object.assign((at: number) => drawn(time.drawn(at)), { invert: (x: number) => time.at(drawn.invert(x)) }), [drawn, time]);
+  const [from, to] = drawn.domain().map((place) => time.at(place)) as [number, number];
+  /** Where nothing is folded. */
+  const pxPerMs = width / (drawn.domain()[1]! - drawn.domain()[0]!);
   useEffect(() => {
     if (from < knownFrom) onEarlier();
   });
@@ -109,6 +125,8 @@ export function Lanes({ shows, channels, plan, zone, onMove, onOpen, onDraft, ah
     return () => void select(element).on('.zoom', null);
   }, []);
 
+  const pictureOf = usePictures();
+  const ground = useGround();
   const sweep = hand?.doing === 'sweeping' ? hand : null;
   const swept = sweep && lanesBetween(layout, sweep.y0, sweep.y1);
   useEffect(() => {
@@ -126,16 +144,32 @@ export function Lanes({ shows, channels, plan, zone, onMove, onOpen, onDraft, ah
       sweep && first && last
         ? { from: Math.min(sweep.from, sweep.to), to: Math.max(sweep.from, sweep.to), top: first.top + 3, height: last.top + last.height - first.top - 6 }
         : null;
-    drawLanes(context, { layout, scale, from, to, width, zone, now, selected, moved, ahead: inLanes, sweep: area });
+    drawLanes(context, {
+      layout,
+      scale,
+      from,
+      to,
+      width,
+      pxPerMs,
+      folds: time.folds,
+      pictureOf,
+      zone,
+      ground,
+      now,
+      selected,
+      moved,
+      ahead: inLanes,
+      sweep: area,
+    });
   });
 
   const show = useCallback(
     (at: number, span: number) => {
-      const k = BASE_MS / span;
-      const x = -base(at) * k;
+      const k = width / (base(time.drawn(at + span)) - base(time.drawn(at)));
+      const x = -base(time.drawn(at)) * k;
       zooming.current?.transform(select(canvas.current!), zoomIdentity.translate(x, 0).scale(k));
     },
-    [base],
+    [base, time, width],
   );
   const [span, setSpan] = useState<number>(BASE_MS);
   const goTo = (ms: number) => {
@@ -151,9 +185,12 @@ export function Lanes({ shows, channels, plan, zone, onMove, onOpen, onDraft, ah
     const box = canvas.current!.getBoundingClientRect();
     return { x: event.clientX - box.left, y: event.clientY - box.top };
   };
+  const open = (fold: Fold) => setOpened((before) => new Set([...before, fold.from]));
   const channelsOf = (one: ShowSummary) => channels.filter(({ id }) => one.airings.some(({ channelId }) => channelId === id));
   const press = (event: PointerEvent<HTMLCanvasElement>) => {
     const { x, y } = at(event);
+    const fold = y < AXIS_HEIGHT || y > layout.height - FOOT_HEIGHT ? time.foldAt(scale.invert(x)) : null;
+    if (fold) return open(fold);
     if (event.button !== 0 || y < AXIS_HEIGHT || event.pointerType === 'touch') return;
     const hit = hitAt(layout, scale, x, y);
     canvas.current!.setPointerCapture(event.pointerId);
@@ -172,14 +209,24 @@ export function Lanes({ shows, channels, plan, zone, onMove, onOpen, onDraft, ah
     if (!hand) {
       const hit = y < AXIS_HEIGHT ? null : hitAt(layout, scale, x, y);
       canvas.current!.style.cursor =
-        y < AXIS_HEIGHT ? 'ew-resize' : !hit ? 'cell' : hit.part === 'end' && movable(hit.show) ? 'col-resize' : movable(hit.show) ? 'grab' : 'pointer';
+        (y < AXIS_HEIGHT || y > layout.height - FOOT_HEIGHT) && time.foldAt(scale.invert(x))
+          ? 'pointer'
+          : y < AXIS_HEIGHT
+            ? 'ew-resize'
+            : !hit
+              ? 'cell'
+              : hit.part === 'end' && movable(hit.show)
+                ? 'col-resize'
+                : movable(hit.show)
+                  ? 'grab'
+                  : 'pointer';
       return;
     }
-    const time = scale.invert(x);
+    const under = scale.invert(x);
     if (hand.doing === 'sweeping')
       return setHand({
         ...hand,
-        to: onGrid(time, [
+        to: onGrid(under, [
           gridFor(
             lanesBetween(layout, hand.y0, y).map(({ channel }) => channel),
             pxPerMs,
@@ -188,7 +235,7 @@ export function Lanes({ shows, channels, plan, zone, onMove, onOpen, onDraft, ah
         y1: y,
       });
     const grid = gridFor(channelsOf(hand.show), pxPerMs);
-    const by = time - hand.grabbedAt;
+    const by = under - hand.grabbedAt;
     if (hand.doing === 'moving') return setHand({ ...hand, startsAt: meantStart(hand.show, hand.show.startsAt + by, grid, pxPerMs) });
     const end = onGrid(hand.show.startsAt + hand.show.lengthMs + by, [Math.min(grid, 15 * MINUTE_MS)]);
     setHand({ ...hand, lengthMs: Math.max(LEAST_LENGTH_MS, end - hand.show.startsAt) });
@@ -277,13 +324,27 @@ export function Lanes({ shows, channels, plan, zone, onMove, onOpen, onDraft, ah
       </div>
       <div className="lanes-body">
         <ul className="lane-names" aria-label="Lanes">
-          <li className="period soft">{period(from, to, zone)}</li>
+          <li className="period soft">
+            {period(from, to, zone)}
+            <Button
+              variant="quiet"
+              size="sm"
+              aria-pressed={folding}
+              title={folding ? 'Quiet hours are drawn narrow. A touch on their mark opens them.' : 'All hours are drawn alike.'}
+              onClick={() => {
+                setFolding(!folding);
+                setOpened(NONE_OPENED);
+              }}
+            >
+              {folding ? 'Open quiet hours' : 'Fold quiet hours'}
+            </Button>
+          </li>
           {layout.lanes.map(({ channel, top, height }) => (
             <li key={channel.id} style={{ top, height }}>
               <Portrait of={channel} small />
               <span>
                 {channel.name}
-                <span className="soft">{channel.network === 'typed-in' ? 'typed in' : channel.kind}</span>
+                <span className="soft">{channel.network === 'typed-in' ? 'typed in' : kindWords(channel)}</span>
               </span>
             </li>
           ))}
@@ -313,19 +374,66 @@ export function Lanes({ shows, channels, plan, zone, onMove, onOpen, onDraft, ah
         chosen={chosen}
         moved={moved}
         objections={objections}
-        sweep={sweep && { from: Math.min(sweep.from, sweep.to), to: Math.max(sweep.from, sweep.to), channels: swept!.map(({ channel }) => channel.name) }}
+        sweep={
+          sweep && {
+            from: Math.min(sweep.from, sweep.to),
+            to: Math.max(sweep.from, sweep.to),
+            channels: swept!.map(({ channel }) => inFull(channel.name, channel.network)),
+          }
+        }
         zone={zone}
         channels={channels}
         onOpen={onOpen}
       />
       <p id="lanes-keys" className="soft small-words mb-0">
-        Drag a show to move it, its end to change its length; drag over empty lanes to draft one there. <Legend />{' '}
+        Drag a show to move it, its end to change its length; drag over empty lanes to draft one there. Quiet hours are folded: touch ⋯ beneath them, or the
+        axis above them, to open them. <Legend />{' '}
         <span className="keys-help">
           By keys: arrows choose, Alt with arrows moves or lengthens, Enter does it or opens the sheet, Escape leaves it, D drafts, + and − scale.
         </span>
       </p>
     </div>
   );
+}
+
+/** As many pictures as there are shows in sight, and then some. */
+const PICTURES_KEPT = 200;
+
+/** Pictures for the canvas: asked for when they are first drawn, and drawn when they have come. */
+function usePictures() {
+  const [known] = useState(() => new Map<string, HTMLImageElement>());
+  const [, drawAgain] = useReducer((count: number) => count + 1, 0);
+  return useCallback(
+    (url: string | null) => {
+      if (url === null) return null;
+      let image = known.get(url);
+      if (!image) {
+        if (known.size > PICTURES_KEPT) known.delete(known.keys().next().value!);
+        known.set(url, (image = new Image()));
+        image.onload = drawAgain;
+        image.src = url;
+      }
+      return image.complete && image.naturalWidth > 0 ? image : null;
+    },
+    [known],
+  );
+}
+
+const NONE_OPENED: ReadonlySet<number> = new Set();
+
+/** Whether quiet hours are folded: they are, unless the address says otherwise. */
+function useFolding(): [boolean, (folding: boolean) => void] {
+  const [address, setAddress] = useSearchParams();
+  const set = (folding: boolean) =>
+    setAddress(
+      (before) => {
+        if (folding) before.delete('hours');
+        else before.set('hours', 'all');
+        return before;
+      },
+      { replace: true },
+    );
+  return [address.get('hours') !== 'all', set];
 }
 
 const hasMoved = (hand: { show: ShowSummary; startsAt: number; lengthMs: number }): boolean =>
@@ -384,7 +492,7 @@ function Said({ chosen, moved, objections, sweep, zone, channels, onOpen }: Said
             <b>{chosen.title || 'Untitled'}</b> {moved ? `to ${when(moved.startsAt, moved.lengthMs)}` : when(chosen.startsAt, chosen.lengthMs)}
             <span className="soft">
               {' '}
-              · {STATES[chosen.state]}, {chosen.airings.map(({ channelName }) => channelName).join(', ') || 'no channel'}
+              · {STATES[chosen.state]}, {chosen.airings.map(({ channelName, network }) => inFull(channelName, network)).join(', ') || 'no channel'}
             </span>{' '}
             {!moved && (
               <Button variant="quiet" size="sm" onClick={() => onOpen(chosen)}>

@@ -27,6 +27,7 @@ function show(id: string, startsAt: number, on: string[], change: Partial<ShowSu
     people: [],
     room: '',
     hasPicture: true,
+    pictureUrl: null,
     onAirSince: null,
     endedAt: null,
     milestoneTimes: {},
@@ -154,10 +155,10 @@ describe('what is due', () => {
     const due = dueSteps(shows, channels, times, NOW);
     expect(due.map(({ show: { id }, words, late, to }) => [id, words, late, to])).toEqual([
       ['late', 'Artwork', true, '/shows/late#picture'],
-      ['late', 'Place', false, '/shows/late#checks'],
+      ['late', 'Place', false, '/shows/late#place'],
       ['late', 'Say it: Members’ mail', false, '/shows/late#announcements'],
       ['later', 'Artwork', false, '/shows/later#picture'],
-      ['later', 'Place', false, '/shows/later#checks'],
+      ['later', 'Place', false, '/shows/later#place'],
     ]);
   });
 });

@@ -90,7 +90,7 @@ export function layOut(shows: readonly ShowSummary[], channels: readonly Channel
 
 export const ribbonTop = (lane: Lane, row: number): number => lane.top + LANE_GAP / 2 + row * ROW_HEIGHT;
 
-/** A linear scale between time and pixels. */
+/** Between time (ms since the epoch) and pixels, in order; where nothing is folded it is linear. */
 export interface Scale {
   (at: number): number;
   invert(x: number): number;

@@ -105,7 +105,7 @@ function Composer({ show, artwork, which }: { show: ShowView; artwork: ArtworkVi
         <Link to={`/shows/${show.id}#picture`}>{show.title || 'Untitled show'}</Link>
       </p>
       <PageTitle of={`${which === 'waiting' ? 'Waiting picture' : 'Thumbnail'} of ${show.title || 'a show'}`} />
-      <h1 className="mb-2">{which === 'waiting' ? 'Waiting picture' : 'Picture'}</h1>
+      <h1 className="mb-2">{which === 'waiting' ? 'Waiting picture' : 'Thumbnail'}</h1>
       <nav className="sub-nav" aria-label="Pictures of the show">
         <Link to="?which=thumbnail" replace className={which === 'thumbnail' ? 'active' : ''} aria-current={which === 'thumbnail' ? 'page' : undefined}>
           In lists and on event pages

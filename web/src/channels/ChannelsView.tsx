@@ -1,17 +1,19 @@
 // The register of channels: who the station is on each network, whether each may broadcast, and how to
 // add one.
-import { LINKABLE_NETWORKS, NETWORK_NAMES, type ChannelView, type LinkStarted } from '@lantern/contract';
-import type { NetworkId } from '@lantern/core';
+import { LINKABLE_NETWORKS, NETWORK_NAMES, type ChannelView, type LinkStarted, type PlanView } from '@lantern/contract';
+import { instant, sayNear, type NetworkId } from '@lantern/core';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, useSearchParams } from 'react-router';
 import { useMe } from '../people/me';
+import { serverNow, useNow } from '../app/clock';
 import { server, wordsOf } from '../app/server';
 import { Identity } from '../look/Identity';
 import { Notice } from '../look/Notice';
-import { useStation } from '../station/station-queries';
+import { usePlan, useStation } from '../station/station-queries';
 import { useChannels } from './channel-queries';
-import { standingOf } from './standing';
+import { nextOn } from './next-show';
+import { HERE, standingOf } from './standing';
 import { TypeInChannel } from './TypeInChannel';
 import { PageTitle } from '../app/PageTitle';
 
@@ -36,7 +38,11 @@ export function ChannelsView() {
   const [typingIn, setTypingIn] = useState(false);
   const link = (network: NetworkId) => void goAndLink(network).catch((error: unknown) => setTrouble(wordsOf(error)));
   const sealedShut = channels.data?.filter(({ access }) => access === 'unreadable') ?? [];
-  const standIns = useStation().data?.standIns ?? true;
+  const station = useStation().data;
+  const standIns = station?.standIns ?? true;
+  const zone = station?.zone ?? HERE;
+  const plan = usePlan();
+  const now = useNow(30_000);
   const networks = LINKABLE_NETWORKS.map((network) => (
     <AddRow key={network} name={NETWORK_NAMES[network]} what={WHAT_FOR[network]}>
       <Button variant="outline-primary" onClick={() => link(network)}>
@@ -71,7 +77,7 @@ export function ChannelsView() {
         )}
         <ul className="register">
           {channels.data?.map((channel) => (
-            <RegisterRow key={channel.id} channel={channel} />
+            <RegisterRow key={channel.id} channel={channel} next={plan.data ? nextOn(plan.data, channel.id, now) : null} zone={zone} />
           ))}
         </ul>
         {me.data?.role === 'owner' && !!channels.data?.length && (
@@ -96,13 +102,16 @@ export function ChannelsView() {
             </details>
           </>
         )}
+        <h2 className="mb-2 mt-5">Ways in</h2>
+        <p className="small-words mb-2">An encoder in a hall, or a meeting, can send its picture here once, for all channels.</p>
+        <Link to="/channels/outside-lines">Outside lines</Link>
       </div>
       {typingIn && <TypeInChannel onClose={() => setTypingIn(false)} />}
     </div>
   );
 }
 
-function RegisterRow({ channel }: { channel: ChannelView }) {
+function RegisterRow({ channel, next, zone }: { channel: ChannelView; next: PlanView['shows'][number] | null; zone: string }) {
   const standing = standingOf(channel);
   const { length } = channel.lines;
   const named = length === 0 ? 'no line yet' : length === 1 ? '1 line' : `${length} lines`;
@@ -122,15 +131,25 @@ function RegisterRow({ channel }: { channel: ChannelView }) {
           </Notice>
         )}
       </div>
-      <span className="soft small-words">{lines}</span>
+      <span className="small-words">
+        {next ? (
+          <>
+            <Link to={`/shows/${next.id}`}>{next.title || 'Untitled show'}</Link>{' '}
+            <span className="soft">{sayNear(instant(next.startsAt), zone, serverNow())}</span>
+          </>
+        ) : (
+          <span className="soft">Nothing is planned.</span>
+        )}
+        <span className="soft d-block">{lines}</span>
+      </span>
     </li>
   );
 }
 
 function AddRow({ name, what, children }: { name: string; what: string; children: React.ReactNode }) {
   return (
-    <div className="d-flex gap-3 align-items-center justify-content-between py-3 border-bottom">
-      <div>
+    <div className="d-flex flex-wrap gap-3 align-items-center justify-content-between py-3 border-bottom">
+      <div className="add-what">
         <b>{name}</b>
         <div className="soft small-words">{what}</div>
       </div>

@@ -3,7 +3,7 @@ import { CONTACTS_TEXT_MAX, type ContactDraft, type ContactsImported, type Conta
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
-import { Link } from 'react-router';
+import { Link, useSearchParams } from 'react-router';
 import { server, wordsOf } from '../app/server';
 import { AskedButton } from '../look/AskedButton';
 import { Notice } from '../look/Notice';
@@ -16,7 +16,8 @@ export function ContactsView() {
   const contacts = useContacts();
   const queries = useQueryClient();
   const [group, setGroup] = useState('');
-  const [lookFor, setLookFor] = useState('');
+  const [address] = useSearchParams();
+  const [lookFor, setLookFor] = useState(address.get('find') ?? '');
   const [open, setOpen] = useState<string | null>(null);
   if (contacts.error) return <Notice kind="refusal">{wordsOf(contacts.error)}</Notice>;
   if (!contacts.data) return null;

@@ -1,12 +1,13 @@
 // The frame of the planning pages, and the gate before everything that needs a signed-in person.
 import { useQueryClient } from '@tanstack/react-query';
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Button } from 'react-bootstrap';
-import { Link, Navigate, NavLink, Outlet, ScrollRestoration, useLocation, useNavigate } from 'react-router';
+import { Link, Navigate, NavLink, Outlet, ScrollRestoration, useLocation, useNavigate, useNavigationType } from 'react-router';
 import { LanternMark } from '../look/LanternMark';
 import { useMe } from '../people/me';
 import { SignInAgain } from '../people/SignInAgain';
 import { useStationChanges } from '../app/changes';
+import { FindAll } from './FindAll';
 import { OnAirBar } from './OnAirBar';
 import { Opening } from './Opening';
 import { fetchTheRest } from './pages';
@@ -20,12 +21,13 @@ const REST_AFTER_MS = 3_000;
 
 export function SignedIn() {
   const me = useMe();
-  const { pathname } = useLocation();
+  const { pathname, search, hash } = useLocation();
   useEffect(() => {
     if (me.data) noteSignedIn(true);
   }, [me.data]);
   if (me.isPending) return <Opening />;
-  if (!me.data && me.error instanceof ServerError && me.error.status === 401) return <Navigate to="/sign-in" state={{ next: pathname }} replace />;
+  if (!me.data && me.error instanceof ServerError && me.error.status === 401)
+    return <Navigate to="/sign-in" state={{ next: `${pathname}${search}${hash}` }} replace />;
   if (!me.data && me.error) {
     return (
       <main className="page pt-6 narrow">
@@ -48,7 +50,8 @@ export function PlanningPages() {
   const me = useMe();
   const queries = useQueryClient();
   const navigate = useNavigate();
-  useNewShowKey();
+  const [finding, setFinding] = useState(false);
+  useKeys(() => setFinding(true));
   useEffect(() => {
     // What cannot be had now is asked for when somebody goes there.
     const later = setTimeout(() => void fetchTheRest().catch(() => undefined), REST_AFTER_MS);
@@ -81,7 +84,10 @@ export function PlanningPages() {
           <NavLink to="/contacts">Contacts</NavLink>
           <NavLink to="/station">Station</NavLink>
         </nav>
-        <span className="ms-auto soft small-words d-flex align-items-baseline gap-3">
+        <span className="ms-auto soft small-words d-flex flex-wrap align-items-baseline gap-3">
+          <Button variant="quiet" size="sm" onClick={() => setFinding(true)}>
+            Find <kbd className="key">/</kbd>
+          </Button>
           <Link to="/you" className="quiet-link">
             {me.data?.name}
           </Link>
@@ -94,9 +100,10 @@ export function PlanningPages() {
       <ScrollRestoration />
       <OnAirBar />
       <RemovedNotice />
-      <main id="main" ref={main} tabIndex={-1} className="pt-5">
+      <main id="main" ref={main} tabIndex={-1} className="page-body">
         <Outlet />
       </main>
+      {finding && <FindAll onClose={() => setFinding(false)} />}
     </div>
   );
 }
@@ -105,7 +112,9 @@ export function PlanningPages() {
 function useFocusOnArrival() {
   const main = useRef<HTMLElement>(null);
   const { pathname } = useLocation();
-  const before = useRef(pathname);
+  // From the stage one comes to the whole frame anew; whoever opens or reloads a page begins where browsers begin.
+  const came = useNavigationType() !== 'POP';
+  const before = useRef(came ? '' : pathname);
   useEffect(() => {
     if (before.current === pathname) return;
     before.current = pathname;
@@ -114,13 +123,21 @@ function useFocusOnArrival() {
   return main;
 }
 
-/** N drafts a new show from any planning page, unless somebody is typing. */
-function useNewShowKey() {
+/** N drafts a new show from any planning page and / finds, unless somebody is typing or answering a question. */
+function useKeys(find: () => void) {
   const navigate = useNavigate();
+  const latest = useRef(find);
+  useEffect(() => {
+    latest.current = find;
+  });
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const typing = event.target instanceof HTMLElement && event.target.closest('input, textarea, select, [contenteditable]');
-      if (event.key === 'n' && !typing && !event.ctrlKey && !event.metaKey && !event.altKey) void navigate('/shows/new');
+      if (typing || event.ctrlKey || event.metaKey || event.altKey || document.querySelector('[role=dialog]')) return;
+      if (event.key === 'n') void navigate('/shows/new');
+      if (event.key !== '/') return;
+      event.preventDefault();
+      latest.current();
     };
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);

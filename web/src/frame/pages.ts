@@ -17,6 +17,7 @@ export const PAGES = {
   YouView: page(() => import('../people/YouView'), 'YouView'),
   StationPage: page(() => import('../station/StationView'), 'StationPage'),
   ChannelsView: page(() => import('../channels/ChannelsView'), 'ChannelsView'),
+  OutsideLinesView: page(() => import('../outside/OutsideLinesView'), 'OutsideLinesView'),
   ChooseIdentityView: page(() => import('../channels/ChooseIdentityView'), 'ChooseIdentityView'),
   RecordView: page(() => import('../channels/RecordView'), 'RecordView'),
   ChannelPage: page(() => import('../channels/ChannelPage'), 'ChannelPage'),

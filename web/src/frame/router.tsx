@@ -32,6 +32,7 @@ export const router = createBrowserRouter([
           { path: '/channels', lazy: PAGES.ChannelsView },
           { path: '/channels/link/:linkId', lazy: PAGES.ChooseIdentityView },
           { path: '/channels/record', lazy: PAGES.RecordView },
+          { path: '/channels/outside-lines', lazy: PAGES.OutsideLinesView },
           {
             path: '/channels/:id',
             lazy: PAGES.ChannelPage,

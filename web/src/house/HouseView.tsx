@@ -58,7 +58,7 @@ function Screen({ house }: { house: HouseView }) {
     >
       {playing ? (
         <Suspense fallback={<Waiting house={house} />}>
-          <Player playlistUrl={house.playlistUrl!} />
+          <Player house={house} />
         </Suspense>
       ) : replay ? (
         <video src={replay.url} controls playsInline preload="metadata" poster={house.thumbnailUrl ?? undefined} aria-label="The recording of the show" />

@@ -1,29 +1,44 @@
 // Plays the programme by HLS, close to the present. The library is fetched only by pages that play.
+import type { HouseView } from '@lantern/contract';
 import { useEffect, useRef, useState } from 'react';
 
 const RETRY_MS = 1_500;
 
-export function Player({ playlistUrl }: { playlistUrl: string }) {
+/** Where the picture is to be had, the best first: where it is packed, which goes on whatever becomes of the rest; and by way of this host. */
+export function sourcesOf(
+  { playlistUrl, playlistBeside: beside }: Pick<HouseView, 'playlistUrl' | 'playlistBeside'>,
+  at: Pick<Location, 'protocol' | 'hostname'>,
+): string[] {
+  const near = beside && `${beside.url ?? `${at.protocol}//${at.hostname}:${beside.port}`}${beside.path}`;
+  return [near, playlistUrl].filter((url) => url !== null);
+}
+
+export function Player({ house }: { house: HouseView }) {
   const video = useRef<HTMLVideoElement>(null);
   const [muted, setMuted] = useState(true);
+  const from = sourcesOf(house, window.location).join(' ');
   useEffect(() => {
     let stop = () => {};
     let gone = false;
+    let at = 0;
+    const all = from.split(' ');
     const begin = async () => {
       const { default: Hls } = await import('hls.js/light');
       if (gone || !video.current) return;
       if (!Hls.isSupported()) {
-        video.current.src = playlistUrl;
+        video.current.src = all.at(-1)!;
         return;
       }
       const hls = new Hls({ liveSyncDuration: 1.5, liveMaxLatencyDuration: 6, maxLiveSyncPlaybackRate: 1.1, backBufferLength: 30, lowLatencyMode: false });
       hls.on(Hls.Events.ERROR, (_event, trouble) => {
         if (!trouble.fatal) return;
         hls.destroy();
+        // The next address, and in the end the first once more.
+        at += 1;
         const timer = setTimeout(() => void begin(), RETRY_MS);
         stop = () => clearTimeout(timer);
       });
-      hls.loadSource(playlistUrl);
+      hls.loadSource(all[at % all.length]!);
       hls.attachMedia(video.current);
       stop = () => hls.destroy();
     };
@@ -32,7 +47,7 @@ export function Player({ playlistUrl }: { playlistUrl: string }) {
       gone = true;
       stop();
     };
-  }, [playlistUrl]);
+  }, [from]);
   return (
     <>
       <video ref={video} autoPlay muted={muted} playsInline controls aria-label="The show" />

@@ -10,8 +10,7 @@ import { useSecretRequest, useShortLived } from './secrets';
 export function EncoderSets({ show }: { show: ShowView }) {
   const ready = show.airings.filter(({ channel, placing }) => channel.network === 'typed-in' || placing === 'placed' || placing === 'awaits air');
   return (
-    <section aria-labelledby="encoder-sets">
-      <h2 id="encoder-sets">For the encoder</h2>
+    <>
       <p className="small-words">
         The picture does not pass through here: the encoder sends it straight to each channel. Hand over one set a channel. A set holds a key, so pass it only
         to whoever runs the encoder.
@@ -20,7 +19,7 @@ export function EncoderSets({ show }: { show: ShowView }) {
       {ready.map((airing) => (
         <EncoderSetOf key={airing.id} show={show} airing={airing} />
       ))}
-    </section>
+    </>
   );
 }
 

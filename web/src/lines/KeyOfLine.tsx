@@ -1,12 +1,12 @@
-import type { LineView, RevealedKey } from '@lantern/contract';
+import type { RevealedKey } from '@lantern/contract';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { Notice } from '../look/Notice';
 import { useSecretRequest, useShortLived } from './secrets';
 
-/** The key of a line: hidden, until somebody asks to see or to copy it. */
-export function KeyOfLine({ line }: { line: LineView }) {
-  const { ask, prompt, refused, busy } = useSecretRequest<RevealedKey>(`/api/lines/${line.id}/reveal`);
+/** The key of a line: hidden, until somebody asks to see or to copy it. `lines`: where the line is kept. */
+export function KeyOfLine({ line, lines = '/api/lines' }: { line: { id: string; readable: boolean }; lines?: string }) {
+  const { ask, prompt, refused, busy } = useSecretRequest<RevealedKey>(`${lines}/${line.id}/reveal`);
   const { value, secondsLeft, show, hide } = useShortLived<string>();
   const [copied, setCopied] = useState(false);
   const copy = ({ key }: RevealedKey) =>

@@ -19,7 +19,14 @@ export function useSecretRequest<T>(path: string): {
   const [refused, setRefused] = useState('');
   const [busy, setBusy] = useState(false);
   const [waiting, setWaiting] = useState<{ purpose: Purpose; use: (secret: T) => void } | null>(null);
+  /** What was pressed: it takes no focus while it is busy, and is given it back after. */
+  const pressed = useRef<Element | null>(null);
+  const giveBack = () =>
+    void setTimeout(() => {
+      if (document.activeElement === document.body && pressed.current instanceof HTMLElement) pressed.current.focus();
+    });
   const ask = (purpose: Purpose, use: (secret: T) => void) => {
+    if (document.activeElement !== document.body) pressed.current = document.activeElement;
     setRefused('');
     setBusy(true);
     server
@@ -29,14 +36,23 @@ export function useSecretRequest<T>(path: string): {
         if (error instanceof ServerError && error.needs === 'password') setWaiting({ purpose, use });
         else setRefused(wordsOf(error));
       })
-      .finally(() => setBusy(false));
+      .finally(() => {
+        setBusy(false);
+        giveBack();
+      });
   };
   const prompt = waiting && (
     <PasswordPrompt
-      onClose={() => setWaiting(null)}
+      onClose={() => {
+        setWaiting(null);
+        giveBack();
+      }}
       onGiven={() => {
+        const opener = pressed.current;
         setWaiting(null);
         ask(waiting.purpose, waiting.use);
+        // The prompt itself has the focus at this moment, and goes.
+        pressed.current = opener;
       }}
     />
   );

@@ -143,10 +143,10 @@ function ReplayHere({ report }: { report: ShowReport }) {
   return (
     <div className="mt-3">
       <p className="mb-1">
-        {!shown && 'It is not shown on your own page.'}
+        {!shown && 'It is not shown on the house page.'}
         {shown && (
           <>
-            {past ? 'It was to be seen' : 'It can be watched'} on <a href={pageUrl}>your own page</a>
+            {past ? 'It was to be seen' : 'It can be watched'} on <a href={pageUrl}>the house page</a>
             {until !== null && ` until ${sayWhen(instant(until), zone)}`}.
           </>
         )}

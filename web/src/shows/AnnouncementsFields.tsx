@@ -55,8 +55,7 @@ export function AnnouncementsFields({ show, draft, filling, channels, put, run }
   const change = (id: string, words: Partial<AnnouncementDraft>) =>
     put({ announcements: announcements.map((each) => (each.id === id ? { ...each, ...words } : each)) });
   return (
-    <section aria-labelledby="announcements-heading" id="announcements">
-      <h2 id="announcements-heading">Announcements</h2>
+    <>
       {!announcements.length && (
         <p className="mb-2">
           Nothing is prepared.{' '}
@@ -93,7 +92,7 @@ export function AnnouncementsFields({ show, draft, filling, channels, put, run }
       <Button variant="quiet" size="sm" onClick={() => add([{ place: '', text: '{start}: {house page}', time: 86_400_000, channelId: null }])}>
         Add an announcement
       </Button>
-    </section>
+    </>
   );
 }
 
@@ -197,13 +196,16 @@ function One({ standing, channels, filling, posted, onPost, now, open, onOpen, o
           {!posted?.url && (
             <Button variant="quiet" size="sm" onClick={() => onSaid(state !== 'done')}>
               {state === 'done' ? 'Mark as not said' : channelId === null ? 'Mark as said' : 'Do not post it'}
+              <span className="visually-hidden">: {name}</span>
             </Button>
           )}
           <Button variant="quiet" size="sm" aria-expanded={open} onClick={() => onOpen(!open)}>
             {open ? 'Close' : 'Edit'}
+            <span className="visually-hidden">: {name}</span>
           </Button>
           <Button variant="quiet" size="sm" onClick={onRemove}>
             Take out
+            <span className="visually-hidden">: {name}</span>
           </Button>
         </span>
       </div>

@@ -19,8 +19,7 @@ const AUDIENCE_WORDS: Record<Audience, string> = { everybody: 'everybody', adult
 
 export function AudienceFields({ channels, draft, show, put }: Props) {
   return (
-    <section aria-labelledby="audience">
-      <h2 id="audience">Who may see it</h2>
+    <>
       {!channels.length && <p className="soft small-words mb-0">Tick a channel first: each offers its own choices.</p>}
       {channels.map((channel) => {
         const { choices, ...variant } = variantOf(draft, channel.id);
@@ -63,7 +62,7 @@ export function AudienceFields({ channels, draft, show, put }: Props) {
           </div>
         );
       })}
-    </section>
+    </>
   );
 }
 

@@ -1,56 +1,53 @@
-// How each channel will show it: its card as one types, what the channel objects to, what its lines are
-// promised to, what it has answered, and what was changed there since.
+// How viewers will meet the show on each channel: all of them small, as in a list, or one large, as its own page there; and what
+// the channel has answered, and what was changed there since.
 import {
   NETWORK_NAMES,
   type AiringView,
   type ChannelView,
   type FoundEvent,
   type PlaceResult,
+  type RenditionView,
   type ShowDraft,
   type ShowView,
   type VariantDraft,
 } from '@lantern/contract';
 import {
   checkAgainstChange,
-  checkShow,
   instant,
-  mayBroadcast,
-  MINUTE_MS,
   rulesFor,
   sayDistance,
   sayFinding,
-  sayTime,
+  sayNear,
   sayWhen,
   sayWithdrawing,
-  factsToCheck,
-  settingsFor,
   wordingFor,
-  type Filling,
   type Finding,
   type Instant,
   type ShowFacts,
-  startOf,
-  whenOf,
 } from '@lantern/core';
 import { useQuery } from '@tanstack/react-query';
+import { Check, OctagonX, TriangleAlert } from 'lucide-react';
 import { memo, useState } from 'react';
 import { Button, Form, Modal } from 'react-bootstrap';
-import { Link } from 'react-router';
-import { useNow } from '../app/clock';
+import { Link, useSearchParams } from 'react-router';
+import { serverNow, useNow } from '../app/clock';
 import { server, wordsOf } from '../app/server';
-import { standingOf } from '../channels/standing';
+import { inFull } from '../look/channel-words';
 import { Identity } from '../look/Identity';
 import { Notice } from '../look/Notice';
 import { Drift } from './Drift';
-import { clashesOfSheet, usePlan, type ShowClash } from './show-clashes';
+import { fixWords } from './fixes';
+import { placeOf, type Judged } from './judged';
+import { useRenditions } from './picture-queries';
 import { blankVariant, variantOf } from './sheet-draft';
 import type { Put, Run } from './sheet-acts';
+import { useReachable } from './reachable';
 
 interface Props {
-  channels: ChannelView[];
+  judged: readonly Judged[];
   show: ShowView;
   draft: ShowDraft;
-  filling: Filling;
+  now: Instant;
   busy: boolean;
   editable: boolean;
   /** On air: words alone may be put right. */
@@ -61,130 +58,145 @@ interface Props {
 }
 
 export function ChannelsOfShow(props: Props) {
-  const { channels, show, draft, put } = props;
-  const now = useNow(15_000);
-  const plan = usePlan();
-  const startsAt = startOf(draft);
-  const clashes = plan.data ? clashesOfSheet(plan.data, draft, show, startsAt, channels, now) : [];
-  const chooseLine = (channelId: string, lineId: string) =>
-    put({ lines: [...draft.lines.filter((line) => line.channelId !== channelId), { channelId, lineId }] });
+  const { judged, show } = props;
+  const [address, setAddress] = useSearchParams();
+  const renditions = useRenditions(show);
+  const aside = useReachable();
+  // One that is objected to is shown large by itself; otherwise all fit beside the sheet.
+  const [first] = useState(() => judged.find(({ objections }) => objections.length > 0)?.channel.id ?? '');
+  const large = address.get('channel') ?? first;
+  const choose = (id: string) =>
+    setAddress(
+      (before) => {
+        before.set('channel', id);
+        return before;
+      },
+      { replace: true, preventScrollReset: true },
+    );
   return (
-    <aside aria-labelledby="channel-answers">
-      <h2 id="channel-answers" className="mb-3">
-        On each channel
-      </h2>
-      {!channels.length && <p className="soft small-words">Tick a channel, and how it will show this appears here.</p>}
-      {clashes
-        .filter(({ channelId }) => channelId === null)
-        .map((clash) => (
-          <ClashNotice key={clash.words} clash={clash} zone={draft.zone} onLine={chooseLine} onStart={(at) => put(whenOf(at, draft.zone))} />
-        ))}
-      {channels.map((channel) => (
+    <aside ref={aside} aria-labelledby="channel-answers" className="as-met">
+      <h2 id="channel-answers">As viewers meet it</h2>
+      {!judged.length && <p className="soft small-words">Tick a channel, and how it will show this appears here.</p>}
+      {judged.map((each) => (
         <ChannelCard
-          key={channel.id}
+          key={each.channel.id}
           {...props}
-          channel={channel}
-          now={now}
-          clashes={clashes.filter(({ channelId }) => channelId === channel.id)}
-          onLine={chooseLine}
+          judged={each}
+          rendition={renditions.find(({ channelId }) => channelId === each.channel.id) ?? null}
+          large={large === each.channel.id}
+          onLarge={(wanted) => choose(wanted ? each.channel.id : '')}
         />
       ))}
     </aside>
   );
 }
 
-/** The facts of the show as one channel's rules look at them. */
-export function factsFor(draft: ShowDraft, show: ShowView, channel: ChannelView, filling: Filling): ShowFacts {
-  const variant = variantOf(draft, channel.id);
-  const airing = show.airings.find((each) => each.channel.id === channel.id);
-  const { visibility, audience, messages } = settingsFor(variant.choices, channel.defaults, channel.rules);
-  return factsToCheck({
-    ...{ title: draft.title ?? '', description: draft.description ?? '', thumbnailAlternative: draft.thumbnailAlternative ?? '', variant },
-    filling: { ...filling, watchUrl: airing?.watchUrl ?? null },
-    startsAt: filling.startsAt,
-    lengthMs: (draft.lengthMin || 0) * MINUTE_MS,
-    thumbnail: show.thumbnail,
-    settings: { visibility, audience, messages },
-    stands: airing ?? null,
-  });
+interface CardProps extends Omit<Props, 'judged'> {
+  judged: Judged;
+  /** The picture as this channel gets it; null: not known yet, or it takes none. */
+  rendition: RenditionView | null;
+  large: boolean;
+  onLarge: (large: boolean) => void;
 }
 
-interface CardProps extends Props {
-  channel: ChannelView;
-  now: Instant;
-  clashes: ShowClash[];
-  onLine: (channelId: string, lineId: string) => void;
-}
-
-function ChannelCard({ channel, now, clashes, show, draft, filling, busy, editable, onAir, put, run, onFix, onLine }: CardProps) {
-  const airing = show.airings.find((each) => each.channel.id === channel.id) ?? null;
-  const facts = factsFor(draft, show, channel, filling);
-  // Of what is over nobody asks any more whether it could begin; on air only words can still be wrong.
-  const all = editable || onAir ? checkShow(facts, channel.rules, now) : [];
-  const findings = onAir ? all.filter(({ subject }) => subject === 'title' || subject === 'description') : all;
-  const place = channel.network === 'typed-in' ? channel.name : NETWORK_NAMES[channel.network];
-  const objected = [...findings, ...clashes].some(({ severity }) => severity === 'objection');
-  const about = (subjects: Finding['subject'][]) =>
-    findings
-      .filter(({ subject }) => subjects.includes(subject))
-      .map((finding) => (
-        <Objection
-          key={finding.code}
-          finding={finding}
-          words={sayFinding(finding, place, draft.zone)}
-          onFix={editable ? (each) => onFix(each, channel.id) : null}
-        />
-      ));
+function ChannelCard({ judged, rendition, large, onLarge, show, draft, now, busy, editable, onAir, put, run, onFix }: CardProps) {
+  const { channel, airing, facts, findings, objections, cautions } = judged;
+  const place = placeOf(channel);
+  const pictureUrl = channel.rules.thumbnail ? (rendition?.url ?? show.thumbnail?.url ?? null) : null;
+  const words = findings.filter(({ severity }) => severity === 'caution');
   return (
-    <article className="channel-answer" aria-label={`${channel.name}, ${place}`}>
-      <Identity of={channel} small />
-      <Answer airing={airing} channel={channel} quiet={objected} />
-      <StandingTrouble channel={channel} />
-      {airing?.drift && <Drift show={show} airing={airing} zone={draft.zone} busy={busy} editable={editable} run={run} />}
-      <AsShownThere channel={channel} facts={facts} thumbnailUrl={show.thumbnail?.url ?? null} zone={draft.zone} />
-      {about(['title', 'description'])}
-      <OwnWords channel={channel} draft={draft} put={put} editable={editable || onAir} />
-      {about(['startsAt', 'length', 'channels', 'visibility', 'thumbnail'])}
+    <article className={`channel-answer ${large ? 'large' : 'small'}`} aria-label={`${channel.name}, ${place}`}>
+      <button type="button" className="met-card" aria-expanded={large} onClick={() => onLarge(!large)}>
+        <Identity of={channel} small>
+          <span className="visually-hidden">{large ? ': show it small again' : ': show it large'}</span>
+        </Identity>
+        {!large && <ListCard channel={channel} facts={facts} pictureUrl={pictureUrl} zone={draft.zone} />}
+      </button>
+      <Answer airing={airing} channel={channel} objections={objections.length} cautions={large ? 0 : cautions.length} />
+      {airing?.drift && (large || airing.drift.gone || airing.drift.differences.length > 0) && (
+        <Drift show={show} airing={airing} zone={draft.zone} busy={busy} editable={editable} run={run} />
+      )}
+      {large && (
+        <>
+          <EventPage channel={channel} facts={facts} pictureUrl={pictureUrl} zone={draft.zone} />
+          {objections.map((said) => (
+            <Notice key={said} kind="refusal" live={false}>
+              {said}
+            </Notice>
+          ))}
+          {words.map((finding) => (
+            <Caution
+              key={finding.code}
+              finding={finding}
+              words={sayFinding(finding, place, draft.zone)}
+              onFix={editable ? (each) => onFix(each, channel.id) : null}
+            />
+          ))}
+          <OwnWords channel={channel} draft={draft} put={put} editable={editable || onAir} />
+          <ComingRules channel={channel} facts={facts} now={now} zone={draft.zone} />
+          {editable && channel.rules.maySchedule && channel.network !== 'typed-in' && (airing?.placing ?? 'none') !== 'placed' && (
+            <AttachTo channel={channel} show={show} busy={busy} run={run} />
+          )}
+        </>
+      )}
+      {!large && <Differs from={variantOf(draft, channel.id)} />}
       {editable && airing?.placing === 'placed' && (
         <OnlyByReplacing airing={airing} channel={channel} findings={findings} busy={busy} showId={show.id} run={run} />
-      )}
-      {clashes.map((clash) => (
-        <ClashNotice key={clash.words} clash={clash} zone={draft.zone} onLine={onLine} onStart={(at) => put(whenOf(at, draft.zone))} />
-      ))}
-      <ComingRules channel={channel} facts={facts} now={now} zone={draft.zone} />
-      {editable && channel.rules.maySchedule && channel.network !== 'typed-in' && (airing?.placing ?? 'none') !== 'placed' && (
-        <AttachTo channel={channel} show={show} busy={busy} run={run} />
       )}
     </article>
   );
 }
 
-/** Picture, title and text as this channel cuts them, and when and for whom. */
-const AsShownThere = memo(function AsShownThere({
-  channel,
-  facts,
-  thumbnailUrl,
-  zone,
-}: {
+interface ShownProps {
   channel: ChannelView;
   facts: ShowFacts;
-  thumbnailUrl: string | null;
+  pictureUrl: string | null;
   zone: string;
-}) {
-  const { rules } = channel;
-  const { title, text } = wordingFor(facts, rules);
-  const shape = rules.thumbnail?.shape ?? 16 / 9;
+}
+
+const whenThere = ({ channel, facts, zone }: ShownProps, say: (at: Instant, zone: string) => string) =>
+  facts.startsAt === null ? 'No time yet' : channel.rules.maySchedule ? say(facts.startsAt, zone) : 'from the moment you go on air';
+
+/** One among others in the channel's list: picture, the beginning of its title, when. */
+const ListCard = memo(function ListCard(props: ShownProps) {
+  const { channel, facts, pictureUrl } = props;
+  const { title, text } = wordingFor(facts, channel.rules);
   return (
-    <div className="as-there">
-      {rules.thumbnail && thumbnailUrl && <img src={thumbnailUrl} alt="" style={{ aspectRatio: shape }} />}
+    <span className="list-card">
+      {pictureUrl && <img src={pictureUrl} alt="" style={{ aspectRatio: channel.rules.thumbnail!.shape }} />}
+      <span>
+        <b className="title">{title || text || 'No words yet'}</b>
+        <span className="soft d-block">{whenThere(props, (at, zone) => sayNear(at, zone, serverNow()))}</span>
+      </span>
+    </span>
+  );
+});
+
+/** The event's own page there: picture, title and text as this channel cuts them, when and for whom. */
+const EventPage = memo(function EventPage(props: ShownProps) {
+  const { channel, facts, pictureUrl } = props;
+  const { title, text } = wordingFor(facts, channel.rules);
+  return (
+    <div className="event-page">
+      {pictureUrl && <img src={pictureUrl} alt="" style={{ aspectRatio: channel.rules.thumbnail!.shape }} />}
       {title && <b className="title">{title}</b>}
-      {text && <p className="text">{text}</p>}
-      <p className="soft mb-0">
-        {facts.startsAt === null ? 'No time yet' : rules.maySchedule ? sayWhen(facts.startsAt, zone) : 'from the moment you go on air'}, for {facts.visibility}
+      <p className="soft mb-1">
+        {whenThere(props, sayWhen)}, for {facts.visibility}
       </p>
+      {text && <p className="text">{text}</p>}
     </div>
   );
 });
+
+/** Where a channel has words of its own. */
+function Differs({ from: { title, description } }: { from: VariantDraft }) {
+  if (title === null && description === null) return null;
+  return (
+    <p className="differs small-words mb-1">
+      Differs from the common {[title !== null && 'title', description !== null && 'text'].filter(Boolean).join(' and ')}
+    </p>
+  );
+}
 
 /** The variant of this channel, plainly marked, with the way back. */
 function OwnWords({ channel, draft, put, editable }: { channel: ChannelView; draft: ShowDraft; put: Put; editable: boolean }) {
@@ -192,20 +204,16 @@ function OwnWords({ channel, draft, put, editable }: { channel: ChannelView; dra
   const own = variant.title !== null || variant.description !== null;
   const [open, setOpen] = useState(false);
   const change = (words: Partial<VariantDraft>) => put({ variants: [{ ...variant, ...words }] });
-  if (!editable) return own ? <p className="differs small-words">Differs from the common text</p> : null;
+  if (!editable) return <Differs from={variant} />;
   return (
     <div className="own-words small-words">
-      {own && (
-        <p className="differs mb-1">
-          Differs from the common {[variant.title !== null && 'title', variant.description !== null && 'text'].filter(Boolean).join(' and ')}
-        </p>
-      )}
+      <Differs from={variant} />
       {open && (
         <>
           {channel.rules.takesTitle && (
             <Form.Control
               size="sm"
-              aria-label={`Title on ${channel.name} only`}
+              aria-label={`Title on ${inFull(channel.name, channel.network)} only`}
               value={variant.title ?? draft.title}
               onChange={({ target }) => change({ title: target.value === draft.title ? null : target.value })}
             />
@@ -215,7 +223,7 @@ function OwnWords({ channel, draft, put, editable }: { channel: ChannelView; dra
             size="sm"
             rows={4}
             className="mt-1"
-            aria-label={`Text on ${channel.name} only`}
+            aria-label={`Text on ${inFull(channel.name, channel.network)} only`}
             value={variant.description ?? draft.description}
             onChange={({ target }) => change({ description: target.value === draft.description ? null : target.value })}
           />
@@ -235,51 +243,72 @@ function OwnWords({ channel, draft, put, editable }: { channel: ChannelView; dra
   );
 }
 
-/** What the channel itself has said so far. */
-function Answer({ airing, channel, quiet }: { airing: AiringView | null; channel: ChannelView; quiet: boolean }) {
+/** How the show stands on the channel, in a line each. */
+function Answer({ airing, channel, objections, cautions }: { airing: AiringView | null; channel: ChannelView; objections: number; cautions: number }) {
   const say = (kind: 'done' | 'caution' | 'refusal', words: string) => (
     <Notice kind={kind} live={false}>
       {words}
     </Notice>
   );
+  const counted = (
+    <p className="counted small-words">
+      {objections > 0 && (
+        <span className="refusal">
+          <OctagonX size={15} aria-hidden="true" /> {objections === 1 ? '1 objection' : `${objections} objections`}
+        </span>
+      )}
+      {cautions > 0 && (
+        <span className="caution">
+          <TriangleAlert size={15} aria-hidden="true" /> {cautions === 1 ? '1 thing to mind' : `${cautions} things to mind`}
+        </span>
+      )}
+      {standingWords(airing, channel, objections)}
+    </p>
+  );
   // What is not there any more is told beneath, with the way out.
   if (airing?.drift?.gone) return null;
-  if (airing?.refusal) return say(airing.placing === 'placed' ? 'caution' : 'refusal', airing.refusal);
-  if (airing?.placing === 'placed') return say('done', airing.visibility === 'everyone' ? 'Stands there.' : `Stands there, for ${airing.visibility}.`);
-  if (airing?.placing === 'awaits air') return say('done', 'Ready: it begins there when you go on air.');
-  if (airing?.placing === 'awaits reach') return say('done', 'Placed by itself once it is near enough.');
-  if (airing?.placing === 'withdrawn') return say('caution', 'Withdrawn from there.');
-  return quiet ? null : (
-    <p className="soft small-words mt-2 mb-1">{channel.rules.maySchedule ? 'Ready to be placed.' : 'Goes out there from the first moment on air.'}</p>
+  if (airing?.refusal) {
+    return (
+      <>
+        {say(airing.placing === 'placed' ? 'caution' : 'refusal', airing.refusal)}
+        {counted}
+      </>
+    );
+  }
+  return counted;
+}
+
+/** Nothing where objections say enough. */
+function standingWords(airing: AiringView | null, channel: ChannelView, objections: number) {
+  const done = (words: string) => (
+    <span className="done">
+      <Check size={15} aria-hidden="true" /> {words}
+    </span>
   );
+  switch (airing?.refusal ? 'refused' : airing?.placing) {
+    case 'placed':
+      return done(airing!.visibility === 'everyone' ? 'Stands there.' : `Stands there, for ${airing!.visibility}.`);
+    case 'awaits air':
+      return done('Ready: it begins there when you go on air.');
+    case 'awaits reach':
+      return done('Placed by itself once it is near enough.');
+    case 'refused':
+      return null;
+    case 'withdrawn':
+      return (
+        <span className="caution">
+          <TriangleAlert size={15} aria-hidden="true" /> Withdrawn from there.
+        </span>
+      );
+    default:
+      if (objections) return null;
+      return <span className="soft">{channel.rules.maySchedule ? 'Ready to be placed.' : 'Goes out there from the first moment on air.'}</span>;
+  }
 }
 
-/** Whether the channel may broadcast at all, where it may not. */
-function StandingTrouble({ channel }: { channel: ChannelView }) {
-  if (channel.access === 'good' && (channel.network === 'typed-in' || mayBroadcast(channel.conditions))) return null;
+function Caution({ finding, words, onFix }: { finding: Finding; words: string; onFix: ((finding: Finding) => void) | null }) {
   return (
-    <Notice kind="refusal" live={false}>
-      {standingOf(channel).words} <Link to={`/channels/${channel.id}`}>See its standing</Link>
-    </Notice>
-  );
-}
-
-const FIX_WORDS: Partial<Record<Finding['subject'], string>> = {
-  title: 'Shorten the title here to fit',
-  description: 'Shorten the text here to fit',
-  startsAt: 'Move the start to that time',
-  length: 'Shorten the show to fit',
-};
-
-function fixWords({ code, subject, fix }: Finding): string {
-  if (code.startsWith('placeholder-') || code === 'private-in-text') return 'Take it out';
-  if (fix && 'visibility' in fix) return code === 'visibility-locked' ? `Leave it for ${fix.visibility}` : `Make it for ${fix.visibility}`;
-  return code === 'start-locked' ? 'Leave the start as it stands there' : (FIX_WORDS[subject] ?? 'Put it right');
-}
-
-function Objection({ finding, words, onFix }: { finding: Finding; words: string; onFix: ((finding: Finding) => void) | null }) {
-  return (
-    <Notice kind={finding.severity === 'objection' ? 'refusal' : 'caution'} live={false}>
+    <Notice kind="caution" live={false}>
       {words}{' '}
       {finding.fix && onFix && (
         <Button variant="quiet" size="sm" className="d-block" onClick={() => onFix(finding)}>
@@ -307,9 +336,11 @@ function OnlyByReplacing({
   run: Run;
 }) {
   const [asking, setAsking] = useState(false);
+  const [answered, setAnswered] = useState(false);
   if (!findings.some(({ code }) => code === 'start-locked' || code === 'visibility-locked')) return null;
   const replace = () => {
     setAsking(false);
+    setAnswered(true);
     void run(() => server.post<PlaceResult>(`/api/shows/${showId}/airings/${airing.id}/replace`));
   };
   return (
@@ -317,7 +348,7 @@ function OnlyByReplacing({
       <Button variant="quiet" size="sm" disabled={busy} onClick={() => setAsking(true)}>
         Withdraw and place again there…
       </Button>
-      <Modal show={asking} onHide={() => setAsking(false)} aria-labelledby="replace-title">
+      <Modal show={asking} onHide={() => setAsking(false)} onShow={() => setAnswered(false)} restoreFocus={!answered} aria-labelledby="replace-title">
         <Modal.Header closeButton>
           <h2 id="replace-title" className="mb-0">
             Place it anew on {channel.name}?
@@ -337,35 +368,6 @@ function OnlyByReplacing({
         </Modal.Footer>
       </Modal>
     </>
-  );
-}
-
-interface ClashProps {
-  clash: ShowClash;
-  zone: string;
-  onLine: (channelId: string, lineId: string) => void;
-  onStart: (startsAt: Instant) => void;
-}
-
-function ClashNotice({ clash, zone, onLine, onStart }: ClashProps) {
-  const { lineIds, startsAt } = clash.ways;
-  return (
-    <Notice kind={clash.severity === 'objection' ? 'refusal' : 'caution'} live={false}>
-      {clash.words}{' '}
-      <Link to={`/shows/${clash.rivalId}`} className="d-block">
-        Open {clash.rivalTitle}
-      </Link>
-      {lineIds.slice(0, 3).map((lineId) => (
-        <Button key={lineId} variant="quiet" size="sm" className="d-block" onClick={() => onLine(clash.channelId!, lineId)}>
-          Use the line “{clash.lineNames.get(lineId)}”
-        </Button>
-      ))}
-      {startsAt !== null && (
-        <Button variant="quiet" size="sm" className="d-block" onClick={() => onStart(startsAt)}>
-          Move the start to {sayTime(startsAt, zone)}
-        </Button>
-      )}
-    </Notice>
   );
 }
 

@@ -4,6 +4,7 @@ import { instant, sayDistance, sayLength, sayWhen, type AiringField, type Differ
 import { Button } from 'react-bootstrap';
 import { useNow } from '../app/clock';
 import { server } from '../app/server';
+import { Explained } from '../look/Explained';
 import { Notice } from '../look/Notice';
 import type { Run } from './sheet-acts';
 
@@ -44,7 +45,10 @@ export function Drift({ show, airing, zone, busy, editable, run }: Props) {
   return (
     <div className="drift small-words">
       <Notice kind="caution" live={false}>
-        <b>Changed on {place}</b>, seen {sayDistance(drift.lookedAt - now)}.
+        <Explained word="drift">
+          <b>Changed on {place}</b>
+        </Explained>
+        , seen {sayDistance(drift.lookedAt - now)}.
       </Notice>
       <dl>
         {drift.differences.map((difference) => (

@@ -28,8 +28,7 @@ export function HousePageFields({ show, draft, put, onStored }: { show: ShowView
   const [sites, setSites] = useState<string | null>(null);
   const { confirmed = 0, asked = 0 } = audience.data ?? {};
   return (
-    <section aria-labelledby="house-heading" id="house">
-      <h2 id="house-heading">Your own page</h2>
+    <>
       <p className="mb-1">Who may see it?</p>
       <div role="radiogroup" aria-label="Who may see the page" className="mb-3">
         {HOUSE_VISIBILITIES.map((visibility) => (
@@ -103,6 +102,6 @@ export function HousePageFields({ show, draft, put, onStored }: { show: ShowView
           </Form.Group>
         </details>
       )}
-    </section>
+    </>
   );
 }

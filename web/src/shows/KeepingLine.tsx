@@ -8,6 +8,7 @@ import { serverNow } from '../app/clock';
 import { useMe } from '../people/me';
 import { Notice } from '../look/Notice';
 import { draftOf } from './sheet-draft';
+import { sectionOf } from './sections';
 import type { Conflict, SheetKeeping } from './sheet-keeping';
 
 export function KeepingLine({ show, keeping, editable }: { show: ShowView; keeping: SheetKeeping; editable: boolean }) {
@@ -36,11 +37,19 @@ export function KeepingLine({ show, keeping, editable }: { show: ShowView; keepi
   };
   return (
     <>
-      <p className="keeping-line soft small-words" role="status">
+      <p className="keeping-line soft small-words">
         {kept.state === 'kept' && <Check size={15} aria-hidden="true" />}
         {words[kept.state]}
         {undo && (
-          <Button variant="quiet" size="sm" onClick={undo.undo}>
+          <Button
+            variant="quiet"
+            size="sm"
+            onClick={() => {
+              undo.undo();
+              // The button may go with the last change that it takes back: one goes on where that was.
+              document.getElementById(`${sectionOf(undo.fields[0]!) ?? 'what'}-switch`)?.focus({ preventScroll: true });
+            }}
+          >
             <Undo2 size={14} aria-hidden="true" /> Undo the {[...new Set(undo.fields.map((field) => SHEET[field].words))].slice(0, 2).join(' and ')}
           </Button>
         )}

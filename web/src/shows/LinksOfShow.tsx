@@ -17,8 +17,7 @@ export function LinksOfShow({ show, station }: { show: ShowView; station: Statio
     supporters: 'for supporters, who type their code',
   };
   return (
-    <section aria-labelledby="links-heading" id="links">
-      <h2 id="links-heading">Links for viewers</h2>
+    <>
       {!placed && <p className="soft small-words mb-0">They are here once the show is placed.</p>}
       {placed && (
         <LinkLine name="House page" note={notes[show.houseVisibility]} url={house}>
@@ -34,7 +33,7 @@ export function LinksOfShow({ show, station }: { show: ShowView; station: Statio
         />
       ))}
       {placed && station && <LinkLine name={station.name} note="the station: what is on, what comes, what was" url={station.pageUrl} />}
-    </section>
+    </>
   );
 }
 

@@ -18,8 +18,9 @@ import {
 import { Check, Circle, CircleAlert, CircleDot, Minus } from 'lucide-react';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
-import { Link } from 'react-router';
+import { Link, useLocation } from 'react-router';
 import { useNow } from '../app/clock';
+import { Explained } from '../look/Explained';
 import { TimesFields } from '../station/TimesFields';
 import type { Put } from './sheet-acts';
 
@@ -52,6 +53,7 @@ const STATE_WORDS: Record<MilestoneState, string> = {
 export function Milestones({ show, draft, times, channels, put, editable }: Props) {
   const now = useNow(30_000);
   const [setting, setSetting] = useState(false);
+  const { search } = useLocation();
   const startsAt = startOf(draft) ?? instant(show.startsAt);
   const station = times ?? USUAL_TIMES;
   const own = { ...station, ...(draft.milestoneTimes ?? {}) };
@@ -76,6 +78,9 @@ export function Milestones({ show, draft, times, channels, put, editable }: Prop
   };
   return (
     <nav aria-label="Milestones" className="milestones-side">
+      <p className="milestones-name">
+        <Explained word="milestone">Milestones</Explained>
+      </p>
       <ol className="milestones" aria-label="Milestones">
         {steps.map((step, index) => {
           const Mark = MARKS[step.state];
@@ -84,12 +89,12 @@ export function Milestones({ show, draft, times, channels, put, editable }: Prop
           return (
             <li
               key={step.name}
-              className={`${index === next ? 'fw-bold' : ''} ${step.state.replace(' ', '-')}`}
+              className={`${index === next ? 'fw-bold' : ''} step-${step.state.replace(' ', '-')}`}
               aria-current={index === next ? 'step' : undefined}
             >
               <Mark size={13} strokeWidth={step.state === 'done' ? 3 : 2} aria-label={STATE_WORDS[step.state]} />
               {field ? (
-                <Link to={`#${field}`} replace className="plain-link">
+                <Link to={{ search, hash: field }} replace className="plain-link">
                   {words}
                 </Link>
               ) : (
@@ -105,6 +110,7 @@ export function Milestones({ show, draft, times, channels, put, editable }: Prop
               {step.byHand && editable && (
                 <Button variant="quiet" size="sm" className="fw-normal p-0" onClick={() => tick(step)}>
                   {step.state === 'done' ? 'Not done after all' : 'Tick off'}
+                  <span className="visually-hidden">: {words}</span>
                 </Button>
               )}
             </li>

@@ -19,12 +19,13 @@ export function NewShowView() {
   const [title, setTitle] = useState('');
   const [refused, setRefused] = useState('');
   const earlier = shows.data ?? [];
-  const begin = async (work: () => Promise<ShowView>) => {
+  /** `first`: the field where the work on the sheet goes on; none: what was taken over is looked at first. */
+  const begin = async (work: () => Promise<ShowView>, first = '') => {
     try {
       const show = await work();
       queries.setQueryData(['show', show.id], show);
       await queries.invalidateQueries({ queryKey: ['shows'] });
-      await navigate(`/shows/${show.id}`, { replace: true });
+      await navigate(`/shows/${show.id}${first}`, { replace: true });
     } catch (error) {
       setRefused(wordsOf(error));
     }
@@ -44,7 +45,7 @@ export function NewShowView() {
       <Form
         onSubmit={(event) => {
           event.preventDefault();
-          void begin(() => server.post<ShowView>('/api/shows/new', { title }));
+          void begin(() => server.post<ShowView>('/api/shows/new', { title }), title.trim() ? '#description' : '#title');
         }}
       >
         <Field id="new-title" label="What is it called?" help="It can be changed later, like everything on its sheet.">
@@ -89,9 +90,12 @@ export function NewShowView() {
           <ul className="start-list">
             {earlier.map((show) => (
               <li key={show.id}>
-                <span>
-                  <b>{show.title || 'Untitled show'}</b>
-                  <span className="soft small-words d-block">{sayWhen(instant(show.startsAt), show.zone)}</span>
+                <span className="pictured">
+                  {show.pictureUrl ? <img src={show.pictureUrl} alt="" width={80} height={45} loading="lazy" /> : <span className="no-picture" />}
+                  <span>
+                    <b>{show.title || 'Untitled show'}</b>
+                    <span className="soft small-words d-block">{sayWhen(instant(show.startsAt), show.zone)}</span>
+                  </span>
                 </span>
                 <Button
                   variant="quiet"

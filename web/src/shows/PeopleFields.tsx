@@ -1,9 +1,10 @@
 // Who is on the picture, and where the cameras stand: the almanac sees when either is wanted twice.
-import type { KnownWords, ShowDraft } from '@lantern/contract';
+import type { KnownWords, PieceView, ShowDraft } from '@lantern/contract';
 import { useQuery } from '@tanstack/react-query';
 import { Button, Form } from 'react-bootstrap';
-import { useFieldArray, useFormContext } from 'react-hook-form';
+import { useFieldArray, useFormContext, useWatch } from 'react-hook-form';
 import { server } from '../app/server';
+import { useArtwork } from '../artwork/artwork-queries';
 import { Field } from '../look/Field';
 import { ZoneOptions } from '../look/ZoneOptions';
 
@@ -11,24 +12,27 @@ export function PeopleFields() {
   const { control, register, formState } = useFormContext<ShowDraft>();
   const { fields, append, remove } = useFieldArray({ control, name: 'people' });
   const known = useQuery({ queryKey: ['shows', 'known'], queryFn: () => server.get<KnownWords>('/api/shows/known') });
+  const artwork = useArtwork();
+  const people = useWatch({ control, name: 'people' }) ?? [];
   const { people: names, rooms } = known.data ?? { people: [], rooms: [] };
   const { errors } = formState;
+  const called = (index: number) => people[index]?.name?.trim() || `person ${index + 1}`;
   return (
-    <section aria-labelledby="people-heading" id="people">
-      <h2 id="people-heading">People</h2>
+    <>
       {fields.map((person, index) => (
         <div key={person.id} className="person-row">
-          <Form.Control aria-label="Name" list="known-people" placeholder="Name" {...register(`people.${index}.name`)} />
-          <Form.Select aria-label="Role" {...register(`people.${index}.role`)}>
+          <PortraitOf name={people[index]?.name ?? ''} pieces={artwork.data?.pieces ?? []} />
+          <Form.Control aria-label={`Name of person ${index + 1}`} list="known-people" placeholder="Name" {...register(`people.${index}.name`)} />
+          <Form.Select aria-label={`Role of ${called(index)}`} {...register(`people.${index}.role`)}>
             <option value="host">host</option>
             <option value="guest">guest</option>
           </Form.Select>
-          <Form.Select aria-label="Where they are" {...register(`people.${index}.zone`, { setValueAs: (zone: string) => zone || null })}>
+          <Form.Select aria-label={`Where ${called(index)} is`} {...register(`people.${index}.zone`, { setValueAs: (zone: string) => zone || null })}>
             <option value="">with the show</option>
             <ZoneOptions chosen={person.zone} />
           </Form.Select>
           <Button variant="quiet" size="sm" onClick={() => remove(index)}>
-            Take out
+            Take out <span className="visually-hidden">{called(index)}</span>
           </Button>
         </div>
       ))}
@@ -49,6 +53,17 @@ export function PeopleFields() {
           <option key={room} value={room} />
         ))}
       </datalist>
-    </section>
+    </>
+  );
+}
+
+/** The portrait of a person, where the library has one by their name; their first letter otherwise. */
+function PortraitOf({ name, pieces }: { name: string; pieces: readonly PieceView[] }) {
+  const wanted = name.trim().toLowerCase();
+  const piece = wanted ? pieces.find((each) => each.kind === 'portrait' && each.name.trim().toLowerCase() === wanted) : undefined;
+  return (
+    <span className="portrait round small" aria-hidden="true">
+      {piece ? <img src={piece.url} alt="" /> : name.trim().slice(0, 1)}
+    </span>
   );
 }

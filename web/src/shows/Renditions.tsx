@@ -2,10 +2,11 @@
 // what is to be said about it. The common case needs no work: a crop is suggested.
 import { NETWORK_NAMES, type RenditionView, type ShowView } from '@lantern/contract';
 import { MET_AT_PX, movedCrop, type Crop } from '@lantern/core';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQueryClient } from '@tanstack/react-query';
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from 'react';
 import { server, wordsOf } from '../app/server';
 import { Notice } from '../look/Notice';
+import { useRenditionsQuery } from './picture-queries';
 
 const STEP = 0.02;
 
@@ -17,8 +18,7 @@ interface Props {
 export function Renditions({ show, onStored }: Props) {
   const queries = useQueryClient();
   const version = show.thumbnail?.url;
-  const key = ['renditions', show.id, version, [...show.channelIds].sort().join()];
-  const renditions = useQuery({ queryKey: key, queryFn: () => server.get<RenditionView[]>(`/api/shows/${show.id}/renditions`) });
+  const renditions = useRenditionsQuery(show);
   const [trouble, setTrouble] = useState('');
   const shapes = [...new Set((renditions.data ?? []).map(({ shape }) => shape))];
   const crop = async (shape: number, { x, y }: Crop) => {

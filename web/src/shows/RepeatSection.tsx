@@ -18,7 +18,8 @@ import {
   type Occurrence,
   type Repeat,
   type Weekday,
-  SHEET,
+  wallTimeOf,
+  type DateOrder,
 } from '@lantern/core';
 import { useMemo, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
@@ -27,7 +28,9 @@ import { useNow } from '../app/clock';
 import { offerUndo } from '../app/removed';
 import { server, wordsOf } from '../app/server';
 import { AskedButton } from '../look/AskedButton';
+import { DateField } from '../look/DateField';
 import { Notice } from '../look/Notice';
+import { differing } from './section-words';
 import { SmallCalendar } from './SmallCalendar';
 import type { Run } from './sheet-acts';
 
@@ -35,6 +38,7 @@ interface Props {
   show: ShowView;
   draft: ShowDraft;
   cities: readonly City[];
+  order: DateOrder;
   run: Run;
   busy: boolean;
 }
@@ -66,8 +70,7 @@ export function RepeatSection(props: Props) {
     return minded.length ? { kind: 'caution', words: [words, ...minded].join(' ') } : { words };
   };
   return (
-    <section aria-labelledby="repeat-heading" id="repeat">
-      <h2 id="repeat-heading">Repeats</h2>
+    <>
       {series ? (
         <OneOfASeries {...props} ask={ask} tell={tell} onRule={() => setOpen(!open)} open={open} />
       ) : (
@@ -100,7 +103,7 @@ export function RepeatSection(props: Props) {
         />
       )}
       {said && <Notice kind={said.kind}>{said.words}</Notice>}
-    </section>
+    </>
   );
 }
 
@@ -138,7 +141,7 @@ function OneOfASeries({ show, cities, busy, ask, tell, onRule, open }: OneProps)
       setDropping(wordsOf(error));
     }
   };
-  const fields = [...new Set(series.differs.map((field) => (field === 'thumbnail' ? 'picture' : SHEET[field].words)))];
+  const fields = differing(series);
   return (
     <>
       <p className="mb-2">
@@ -208,7 +211,7 @@ interface RuleProps extends Props {
 
 type Kind = 'day' | 'week' | 'date' | 'weekday' | 'list';
 
-function RuleFields({ show, draft, cities, initial, onKeep, onCancel, busy }: RuleProps) {
+function RuleFields({ show, draft, cities, order, initial, onKeep, onCancel, busy }: RuleProps) {
   const now = useNow(60_000);
   const [repeat, setRepeat] = useState<Repeat>(initial);
   const [scope, setScope] = useState<'later' | 'all'>('later');
@@ -337,11 +340,14 @@ function RuleFields({ show, draft, cities, initial, onKeep, onCancel, busy }: Ru
             <option value="count">so many times</option>
           </Form.Select>
           {ends.kind === 'until' && (
-            <Form.Control
-              type="date"
-              aria-label="Last date"
+            <DateField
+              id="last-date"
+              label="Last date"
+              className="mb-0"
               value={ends.date}
-              onChange={({ target }) => setRepeat({ ...repeat, ends: { kind: 'until', date: target.value } })}
+              today={wallTimeOf(now, zone).date}
+              order={order}
+              onChange={(typed) => setRepeat({ ...repeat, ends: { kind: 'until', date: typed } })}
             />
           )}
           {ends.kind === 'count' && (

@@ -1,59 +1,39 @@
 // The parts of the sheet that are typed or ticked: what, when, where.
-import type { ChannelView, FieldToLook, ShowDraft, ShowView } from '@lantern/contract';
+import type { ChannelView, ShowDraft, ShowView } from '@lantern/contract';
 import {
   countCharacters,
-  datedWords,
+  fillPlaceholders,
+  isZone,
+  PICTURES_FROM,
   PLACEHOLDERS,
   readWallTime,
   sayWhen,
-  fillPlaceholders,
+  wallTimeOf,
+  whenOf,
   type City,
+  type DateOrder,
   type Filling,
   type Instant,
-  whenOf,
+  type PictureFrom,
+  WAYS_IN,
 } from '@lantern/core';
 import { useRef, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Controller, useFormContext, useWatch } from 'react-hook-form';
 import { Link } from 'react-router';
 import { useNow } from '../app/clock';
+import { DateField } from '../look/DateField';
+import { Explained } from '../look/Explained';
 import { Field } from '../look/Field';
+import { inFull } from '../look/channel-words';
 import { Identity } from '../look/Identity';
-import { Notice } from '../look/Notice';
+import { TimeField } from '../look/TimeField';
 import { ZoneOptions } from '../look/ZoneOptions';
+import { useOutsideLines } from '../outside/outside-queries';
 import type { Put } from './sheet-acts';
-import { usePlan } from './show-clashes';
+import { usePlan } from '../station/station-queries';
 import { soonestStart } from './soonest';
 import { TimeStrip } from './TimeStrip';
-
-const LOOK_WORDS: Record<FieldToLook, string> = {
-  title: 'the title',
-  description: 'the text',
-  people: 'the guests',
-  picture: 'the picture',
-  time: 'the time: clocks are changed over it',
-};
-
-/** What was carried over from another date and may not be right for this one. */
-export function ToLook({ draft, put }: { draft: ShowDraft; put: Put }) {
-  if (!draft.toLook?.length) return null;
-  return (
-    <div className="to-look">
-      {draft.toLook.map((field) => {
-        const words = field === 'title' || field === 'description' ? datedWords(draft[field] ?? '') : [];
-        return (
-          <Notice key={field} kind="caution" live={false}>
-            Look at {LOOK_WORDS[field]}
-            {words.length > 0 && `: “${words.slice(0, 3).join('”, “')}” may be about another date`}.{' '}
-            <Button variant="quiet" size="sm" onClick={() => put({ toLook: draft.toLook.filter((each) => each !== field) })}>
-              It is right
-            </Button>
-          </Notice>
-        );
-      })}
-    </div>
-  );
-}
 
 /** Counted as the channels’ limits are: with what placeholders stand for. */
 const counted = (filled: string, typed: string): string =>
@@ -73,13 +53,12 @@ export function WhatFields({ filling }: { filling: Filling }) {
     setValue('description', `${getValues('description').slice(0, at)}${written}${getValues('description').slice(at)}`, { shouldDirty: true });
   };
   return (
-    <section aria-labelledby="what">
-      <h2 id="what">What</h2>
-      <div className="row gx-3">
-        <Field id="title" label="Title" className="col mb-3" trouble={errors.title?.message} help={counted(filledTitle.text, title)}>
+    <>
+      <div className="field-row">
+        <Field id="title" label="Title" className="wide" trouble={errors.title?.message} help={counted(filledTitle.text, title)}>
           <Form.Control isInvalid={!!errors.title} {...register('title')} />
         </Field>
-        <Field id="episode" label="Episode" className="col-3 mb-3" trouble={errors.episode?.message}>
+        <Field id="episode" label="Episode" className="few" trouble={errors.episode?.message}>
           <Form.Control
             type="number"
             min={1}
@@ -92,7 +71,7 @@ export function WhatFields({ filling }: { filling: Filling }) {
       <Field id="description" label="Text" className="mb-2" trouble={errors.description?.message} help={counted(filled.text, description)}>
         <Form.Control
           as="textarea"
-          rows={6}
+          rows={4}
           isInvalid={!!errors.description}
           {...field}
           ref={(element: HTMLTextAreaElement | null) => {
@@ -115,7 +94,7 @@ export function WhatFields({ filling }: { filling: Filling }) {
           ))}
         </ul>
       </details>
-    </section>
+    </>
   );
 }
 
@@ -125,10 +104,12 @@ interface WhenProps {
   startsAt: Instant | null;
   cities: readonly City[];
   channels: readonly ChannelView[];
+  /** In which order the parts of a date are shown and read. */
+  order: DateOrder;
   put: Put;
 }
 
-export function WhenFields({ show, draft, startsAt, cities, channels, put }: WhenProps) {
+export function WhenFields({ show, draft, startsAt, cities, channels, order, put }: WhenProps) {
   const { register, formState } = useFormContext<ShowDraft>();
   const now = useNow(30_000);
   const plan = usePlan();
@@ -139,16 +120,27 @@ export function WhenFields({ show, draft, startsAt, cities, channels, put }: Whe
   const lockers = channels.filter(({ rules }) => rules.lockedAfterPlacing.includes('start time'));
   const stands = show.airings.some(({ placing }) => placing === 'placed');
   return (
-    <section aria-labelledby="when">
-      <h2 id="when">When</h2>
-      <div className="row gx-3">
-        <Field id="date" label="Date" className="col-sm-5 mb-3" trouble={errors.date?.message}>
-          <Form.Control type="date" isInvalid={!!errors.date} {...register('date')} />
-        </Field>
-        <Field id="time" label="Time" className="col-sm-4 col-6 mb-3" trouble={reading.kind === 'twice' ? undefined : errors.time?.message}>
-          <Form.Control type="time" isInvalid={!!errors.time && reading.kind !== 'twice'} {...register('time')} />
-        </Field>
-        <Field id="lengthMin" label="Minutes" className="col-sm-3 col-6 mb-3" trouble={errors.lengthMin?.message}>
+    <>
+      <div className="field-row">
+        <DateField
+          id="date"
+          label="Date"
+          className="wide"
+          value={date ?? ''}
+          today={wallTimeOf(now, isZone(zone ?? '') ? zone : 'UTC').date}
+          order={order}
+          onChange={(typed) => put({ date: typed })}
+          trouble={errors.date?.message}
+        />
+        <TimeField
+          id="time"
+          label="Time"
+          className="few"
+          value={time ?? ''}
+          onChange={(typed) => put({ time: typed })}
+          trouble={reading.kind === 'twice' ? undefined : errors.time?.message}
+        />
+        <Field id="lengthMin" label="Minutes" className="few" trouble={errors.lengthMin?.message}>
           <Form.Control
             type="number"
             min={1}
@@ -158,12 +150,12 @@ export function WhenFields({ show, draft, startsAt, cities, channels, put }: Whe
             {...register('lengthMin', { valueAsNumber: true })}
           />
         </Field>
-        <Field id="zone" label="Zone" className="col-sm-8 mb-2" trouble={errors.zone?.message}>
+        <Field id="zone" label="Zone" className="wide" trouble={errors.zone?.message}>
           <Form.Select isInvalid={!!errors.zone} {...register('zone')}>
             <ZoneOptions chosen={zone} />
           </Form.Select>
         </Field>
-        <div className="col-sm-4 mb-2 d-flex align-items-end">
+        <div className="few d-flex align-items-end">
           <Button
             variant="quiet"
             size="sm"
@@ -213,7 +205,7 @@ export function WhenFields({ show, draft, startsAt, cities, channels, put }: Whe
       {lockers.length > 0 && !stands && (
         <p className="soft small-words mb-0 mt-2">Look twice: once placed, the start cannot be moved on {lockers.map(({ name }) => name).join(', ')}.</p>
       )}
-    </section>
+    </>
   );
 }
 
@@ -230,77 +222,114 @@ export function ChannelTicks({ channels, show, put }: TicksProps) {
   const chooseLine = (channelId: string, lineId: string) =>
     put({ lines: [...getValues('lines').filter((line) => line.channelId !== channelId), { channelId, lineId }] });
   return (
-    <section aria-labelledby="where">
-      <h2 id="where">Where</h2>
+    <>
       {!channels.length && (
         <p>
           No channel is linked yet. <Link to="/channels">Link one</Link>, then come back.
         </p>
       )}
-      {channels.map((channel) => (
-        <div key={channel.id} className="channel-choice">
-          <label className="channel-tick">
-            <Form.Check.Input type="checkbox" value={channel.id} aria-disabled={standing.has(channel.id)} {...register('channelIds')} />
-            <Identity of={channel} />
-          </label>
-          {channel.lines.length > 1 && ticked?.includes(channel.id) && (
-            <label className="line-choice small-words">
-              on the line{' '}
-              <Form.Select
-                size="sm"
-                aria-label={`Line of ${channel.name}`}
-                value={lines?.find(({ channelId }) => channelId === channel.id)?.lineId ?? channel.lines[0]!.id}
-                onChange={({ target }) => chooseLine(channel.id, target.value)}
-              >
-                {channel.lines.map(({ id, name }) => (
-                  <option key={id} value={id}>
-                    {name}
-                  </option>
-                ))}
-              </Form.Select>
+      {channels.some(({ lines }) => lines.length > 1) && (
+        <p className="soft small-words mb-1">
+          <Explained word="line">Where a channel has several lines, choose one.</Explained>
+        </p>
+      )}
+      <div className="channel-choices">
+        {channels.map((channel) => (
+          <div key={channel.id} className="channel-choice">
+            <label className="channel-tick">
+              <Form.Check.Input type="checkbox" value={channel.id} aria-disabled={standing.has(channel.id)} {...register('channelIds')} />
+              <Identity of={channel} />
             </label>
-          )}
-        </div>
-      ))}
+            {channel.lines.length > 1 && ticked?.includes(channel.id) && (
+              <label className="line-choice small-words">
+                on the line{' '}
+                <Form.Select
+                  size="sm"
+                  aria-label={`Line of ${inFull(channel.name, channel.network)}`}
+                  value={lines?.find(({ channelId }) => channelId === channel.id)?.lineId ?? channel.lines[0]!.id}
+                  onChange={({ target }) => chooseLine(channel.id, target.value)}
+                >
+                  {channel.lines.map(({ id, name }) => (
+                    <option key={id} value={id}>
+                      {name}
+                    </option>
+                  ))}
+                </Form.Select>
+              </label>
+            )}
+          </div>
+        ))}
+      </div>
       {formState.errors.channelIds?.message && <p className="text-danger">{formState.errors.channelIds.message}</p>}
-    </section>
+    </>
   );
 }
 
-const FROM = [
-  { value: 'stage', words: 'From the stage here', help: 'camera and microphone of this browser' },
-  { value: 'encoder', words: 'From an outside encoder', help: 'it sends straight to each channel, by a key that you hand over' },
-] as const;
+const FROM: Record<PictureFrom, string> = {
+  stage: 'From the stage here',
+  'outside line': 'From an outside line',
+  encoder: 'From an outside encoder, straight to the channels',
+};
 
 export function PictureFromField() {
-  const { control } = useFormContext<ShowDraft>();
+  const { control, watch, setValue } = useFormContext<ShowDraft>();
+  const lines = useOutsideLines();
+  const outsideLineId = watch('outsideLineId');
+  const first = lines.data?.[0]?.id ?? null;
   return (
-    <section aria-labelledby="picture-from">
-      <h2 id="picture-from">Where the picture comes from</h2>
-      <Controller
-        control={control}
-        name="pictureFrom"
-        render={({ field }) => (
-          <div role="radiogroup" aria-labelledby="picture-from">
-            {FROM.map(({ value, words, help }) => (
+    <Controller
+      control={control}
+      name="pictureFrom"
+      render={({ field }) => (
+        <div role="radiogroup" aria-labelledby="picture-from-heading">
+          {PICTURES_FROM.map((value) => (
+            <div key={value} className="mb-2">
               <Form.Check
-                key={value}
                 type="radio"
-                id={`from-${value}`}
+                id={`from-${value.replace(' ', '-')}`}
                 name="pictureFrom"
                 checked={field.value === value}
-                onChange={() => field.onChange(value)}
+                disabled={value === 'outside line' && !lines.data?.length}
+                onChange={() => {
+                  field.onChange(value);
+                  setValue('outsideLineId', value === 'outside line' ? (outsideLineId ?? first) : null, { shouldDirty: true });
+                }}
                 label={
                   <>
-                    {words} <span className="soft small-words">· {help}</span>
+                    {FROM[value]} <span className="soft small-words d-block">{WAYS_IN[value]}</span>
                   </>
                 }
               />
-            ))}
-          </div>
-        )}
-      />
-    </section>
+              {value === 'outside line' && lines.data?.length === 0 && (
+                <span className="small-words ms-4">
+                  There is none yet: <Link to="/channels/outside-lines">add an outside line</Link>.
+                </span>
+              )}
+              {value === 'outside line' && field.value === value && !!lines.data?.length && (
+                <Form.Group controlId="outside-line" className="ms-4 mt-1">
+                  <Form.Label>Which line</Form.Label>
+                  <Form.Select
+                    style={{ maxWidth: '20rem' }}
+                    value={outsideLineId ?? ''}
+                    onChange={({ target }) => setValue('outsideLineId', target.value || null, { shouldDirty: true })}
+                  >
+                    {!lines.data.some(({ id }) => id === outsideLineId) && <option value="">Choose one</option>}
+                    {lines.data.map(({ id, name }) => (
+                      <option key={id} value={id}>
+                        {name}
+                      </option>
+                    ))}
+                  </Form.Select>
+                  <Form.Text>
+                    Its address and key are on <Link to="/channels/outside-lines">Outside lines</Link>.
+                  </Form.Text>
+                </Form.Group>
+              )}
+            </div>
+          ))}
+        </div>
+      )}
+    />
   );
 }
 

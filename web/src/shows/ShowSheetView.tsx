@@ -1,5 +1,6 @@
-// The show sheet: everything about one show, in the order of the work. It is kept while it is typed.
-import { ShowDraft, type PlaceResult, type ShowView } from '@lantern/contract';
+// The show sheet: everything about one show, in the order of the work, as a letter whose lines open into forms. It is kept while it
+// is typed.
+import { ShowDraft, type ChannelView, type PlaceResult, type ShowView, type UntoldField } from '@lantern/contract';
 import { MINUTE_MS, type Filling, type Finding, startOf, whenOf } from '@lantern/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
@@ -7,28 +8,37 @@ import { Form } from 'react-bootstrap';
 import { FormProvider, useForm, useWatch } from 'react-hook-form';
 import { Link, useLocation, useParams } from 'react-router';
 import { useAskEvery } from '../app/changes';
+import { useNow } from '../app/clock';
+import { PageTitle } from '../app/PageTitle';
 import { server, wordsOf } from '../app/server';
+import { CANNOT_RUN_STAGE, canRunStage } from '../app/stage-support';
 import { useChannels } from '../channels/channel-queries';
 import { EncoderSets } from '../lines/EncoderSets';
 import { Notice } from '../look/Notice';
-import { useStation } from '../station/station-queries';
+import { usePlan, useStation } from '../station/station-queries';
 import { AnnouncementsFields } from './AnnouncementsFields';
+import { Answers } from './Answers';
 import { AudienceFields } from './AudienceFields';
 import { ChannelsOfShow } from './ChannelsOfShow';
-import { Checks } from './Checks';
+import { FirstShowGuide } from './FirstShowGuide';
 import { HousePageFields } from './HousePageFields';
-import { KeepingLine } from './KeepingLine';
+import { judgedOn, needsOf, type Changeable, type Need } from './judged';
 import { LeaveUnkept } from './LeaveUnkept';
 import { LinksOfShow } from './LinksOfShow';
 import { Milestones } from './Milestones';
 import { PeopleFields } from './PeopleFields';
 import { RepeatSection } from './RepeatSection';
-import { draftOf, variantOf } from './sheet-draft';
-import { useSheetKeeping } from './sheet-keeping';
+import { needId, Section, type NeedActs } from './Section';
+import * as say from './section-words';
+import { sectionOf, SectionsContext, useSections, type SectionId } from './sections';
 import type { Outcome } from './sheet-acts';
-import { ChannelTicks, PictureFromField, ToLook, WhatFields, WhenFields } from './SheetFields';
+import { draftOf, variantOf } from './sheet-draft';
+import { ChannelTicks, PictureFromField, WhatFields, WhenFields } from './SheetFields';
+import { SheetEnd } from './SheetEnd';
+import { SheetHead } from './SheetHead';
+import { useSheetKeeping } from './sheet-keeping';
+import { clashesOfSheet, type ShowClash } from './show-clashes';
 import { ThumbnailPicker } from './ThumbnailPicker';
-import { PageTitle } from '../app/PageTitle';
 
 /** How often the sheet asks whether somebody else changed it where it does not hear of it, and how often the channels are looked at. */
 const ASK_EVERY_MS = 4_000;
@@ -39,6 +49,8 @@ const SETTLES_MS = 2_000;
 export function ShowSheetView() {
   const { id } = useParams();
   const refetchInterval = useAskEvery(ASK_EVERY_MS);
+  const channels = useChannels();
+  const plan = usePlan();
   const show = useQuery({ queryKey: ['show', id], queryFn: () => server.get<ShowView>(`/api/shows/${id}`), refetchInterval });
   if (!show.data && show.error) {
     return (
@@ -50,28 +62,36 @@ export function ShowSheetView() {
       </div>
     );
   }
-  if (!show.data) return null;
-  return <Sheet key={id} show={show.data} />;
+  // Which sections are open at first follows from what the channels object to.
+  if (!show.data || channels.isPending || plan.isPending) return null;
+  return <Sheet key={id} show={show.data} channels={channels.data ?? NO_CHANNELS} />;
 }
 
-export const NO_OUTCOME: Outcome = { refused: '', results: [] };
+const NO_CHANNELS: ChannelView[] = [];
+const NO_CLASHES: readonly ShowClash[] = [];
+const NO_OUTCOME: Outcome = { refused: '', results: [] };
+/** What a new show wants to be told first. */
+const TOLD_FIRST: readonly SectionId[] = ['what', 'when', 'where', 'picture'];
 
-function Sheet({ show }: { show: ShowView }) {
+function Sheet({ show, channels }: { show: ShowView; channels: ChannelView[] }) {
   const queries = useQueryClient();
-  const channels = useChannels();
   const station = useStation();
+  const plan = usePlan();
+  const now = useNow(15_000);
   const { hash } = useLocation();
   const form = useForm<ShowDraft>({ mode: 'onChange', defaultValues: useMemo(() => draftOf(show), []) }); // eslint-disable-line react-hooks/exhaustive-deps -- later states are taken in field by field
   const editable = show.state === 'draft' || show.state === 'placed' || show.state === 'withdrawn';
   // On air the words may still be put right, where the channels take that.
   const onAir = show.state === 'onAir' || show.state === 'interrupted';
-  const keeping = useSheetKeeping(form, show, editable || onAir);
+  const changeable: Changeable = editable ? 'all' : onAir ? 'words' : 'nothing';
+  const keeping = useSheetKeeping(form, show, changeable !== 'nothing');
   const [outcome, setOutcome] = useState<Outcome>(NO_OUTCOME);
   const [busy, setBusy] = useState(false);
   const draft = useWatch({ control: form.control }) as ShowDraft;
-  const chosen = useMemo(() => channels.data?.filter(({ id }) => draft.channelIds?.includes(id)) ?? [], [channels.data, draft.channelIds]);
+  const chosen = useMemo(() => channels.filter(({ id }) => draft.channelIds?.includes(id)), [channels, draft.channelIds]);
   const startsAt = startOf(draft);
   const cities = station.data?.cities ?? [];
+  const order = station.data?.dateOrder ?? 'day first';
   const stands = show.airings.filter(({ placing }) => placing === 'placed').length;
   const filling: Filling = {
     startsAt,
@@ -82,19 +102,29 @@ function Sheet({ show }: { show: ShowView }) {
     episode: draft.episode ?? null,
     guests: (draft.people ?? []).filter(({ role, name }) => role === 'guest' && name.trim()).map(({ name }) => name.trim()),
   };
+  const clashes = plan.data ? clashesOfSheet(plan.data, draft, show, startsAt, chosen, now) : NO_CLASHES;
+  const judged = judgedOn({ show, draft, channels: chosen, filling, clashes, changeable, now });
+  const needs = needsOf(judged, clashes, draft, changeable);
+  const sections = useSections(() => {
+    if (!editable) return [];
+    if (show.state === 'draft' && !show.channelIds.length) return TOLD_FIRST;
+    return needs.filter(({ kind }) => kind === 'refusal').map(({ section }) => section);
+  });
 
   /** Keeps everything first, then asks the server and the channels; what they say stands on the sheet. */
   const run = async (work: () => Promise<Partial<PlaceResult>>): Promise<void> => {
     setBusy(true);
     setOutcome(NO_OUTCOME);
     try {
-      if ((editable || onAir) && !(await keeping.keepNow())) throw new Error('not kept');
+      if (changeable !== 'nothing' && !(await keeping.keepNow())) throw new Error('not kept');
       const { show: after, results = [] } = await work();
       if (after) {
         keeping.takeIn(after);
         queries.setQueryData(['show', after.id], after);
       }
       setOutcome({ refused: '', results });
+      // What was placed is settled, and is shared next.
+      if (!show.placedAt && after?.placedAt && results.every(({ done }) => done)) sections.openOnly('links');
     } catch (error) {
       const unkept = error instanceof Error && error.message === 'not kept';
       setOutcome({ refused: unkept ? 'Something on the sheet could not be kept. Put it right first; it is marked.' : wordsOf(error), results: [] });
@@ -120,14 +150,18 @@ function Sheet({ show }: { show: ShowView }) {
   }, [queries, show.id, standing]);
 
   // A link of the almanac may lead to the very field.
+  const linked = hash.slice(1);
+  const linkedSection = sectionOf(linked);
+  const reached = linked !== '' && (linkedSection === null || sections.isOpen(linkedSection));
   useEffect(() => {
-    if (!hash) return;
-    const field = document.getElementById(hash.slice(1));
+    if (!reached) return;
+    const field = document.getElementById(linked);
     if (!field) return;
     // What is taller than the window is read from its beginning.
-    const show = () => field.scrollIntoView({ block: field.offsetHeight > window.innerHeight * 0.7 ? 'start' : 'center' });
+    const show = () => field.scrollIntoView({ block: field.offsetHeight > window.innerHeight * 0.6 ? 'start' : 'center' });
     show();
-    field.querySelector<HTMLElement>('input, textarea, select, button')?.focus({ preventScroll: true });
+    const first = field.matches('input, textarea, select') ? field : field.querySelector<HTMLElement>('.part-form :is(input, textarea, select, button, a)');
+    (first ?? field.querySelector<HTMLElement>('button, a'))?.focus({ preventScroll: true });
     // Pictures and channels that come in later push it away again, until somebody moves the page.
     const settling = new ResizeObserver(show);
     settling.observe(document.body);
@@ -138,7 +172,7 @@ function Sheet({ show }: { show: ShowView }) {
       stop();
       clearTimeout(timer);
     };
-  }, [hash]);
+  }, [linked, reached]);
 
   const applyFix = (finding: Finding, channelId: string) => {
     const { subject, fix } = finding;
@@ -154,67 +188,141 @@ function Sheet({ show }: { show: ShowView }) {
     keeping.put({ variants: [{ ...variant, [field]: fix.text }] });
   };
 
+  const jump = (need: Need) => {
+    sections.setOpen(need.section, true);
+    // Once it is drawn.
+    setTimeout(() => {
+      const place = document.getElementById(needId(need));
+      place?.scrollIntoView({ block: 'center' });
+      (place?.querySelector<HTMLElement>('button, a') ?? place)?.focus({ preventScroll: true });
+    }, 50);
+  };
+  const { put } = keeping;
+  const acts: NeedActs = {
+    zone: draft.zone,
+    onFix: ({ finding, channel }) => applyFix(finding!, channel!.id),
+    onLine: (channelId, lineId) => put({ lines: [...draft.lines.filter((line) => line.channelId !== channelId), { channelId, lineId }] }),
+    onStart: (at) => put(whenOf(at, draft.zone)),
+    onLooked: ({ toLook }) => put({ toLook: draft.toLook.filter((each) => each !== toLook) }),
+  };
+  const stored = (after: ShowView) => queries.setQueryData(['show', show.id], after);
+  const still = !editable || busy;
+  const when = say.sayStart(draft, startsAt, station.data ?? null, now);
+  const own = { needs, acts, still };
   return (
     <FormProvider {...form}>
-      <div className="sheet">
-        <Milestones show={show} draft={draft} times={station.data?.milestoneTimes ?? null} channels={chosen} put={keeping.put} editable={editable} />
-        <Form noValidate onSubmit={(event) => event.preventDefault()}>
-          <div className="sheet-head">
-            <PageTitle of={draft.title?.trim() || 'Untitled show'} />
-            <h1>{draft.title?.trim() || 'Untitled show'}</h1>
-            <KeepingLine show={show} keeping={keeping} editable={editable || onAir} />
+      <SectionsContext value={sections}>
+        <div className="sheet">
+          <div className="sheet-columns">
+            <SheetHead
+              {...{ show, draft, startsAt, judged, clashes, needs, filling, changeable, keeping, now, busy, run }}
+              station={station.data ?? null}
+              channels={chosen}
+              onJump={jump}
+            />
+            <Milestones show={show} draft={draft} times={station.data?.milestoneTimes ?? null} channels={chosen} put={put} editable={editable} />
+            <Form noValidate onSubmit={(event) => event.preventDefault()}>
+              <Answers outcome={outcome} zone={draft.zone} />
+              <FirstShowGuide show={show} draft={draft} startsAt={startsAt} now={now} />
+              {onAir && (
+                <Notice kind="caution" live={false}>
+                  The show is on air. Its title and text can still be put right, here and where the channels take that; the rest stays as it is.
+                </Notice>
+              )}
+              {(show.state === 'placed' || onAir) && !canRunStage() && (
+                <Notice kind="caution" live={false}>
+                  {CANNOT_RUN_STAGE}
+                </Notice>
+              )}
+              {changeable !== 'nothing' && <Untold show={show} />}
+              <Section id="what" name="What" facts={say.sayWhat(draft, filling)} {...own} still={!(editable || onAir) || busy}>
+                <WhatFields filling={filling} />
+              </Section>
+              <Section
+                id="when"
+                name="When"
+                facts={
+                  <>
+                    {when.when}
+                    {when.elsewhere && <span className="d-block soft">{when.elsewhere}</span>}
+                  </>
+                }
+                {...own}
+              >
+                <WhenFields show={show} draft={draft} startsAt={startsAt} cities={cities} channels={chosen} order={order} put={put} />
+              </Section>
+              <Section id="repeat" name="Repeats" facts={say.sayRepeats(show.series)} {...own}>
+                <RepeatSection show={show} draft={draft} cities={cities} order={order} run={run} busy={busy} />
+              </Section>
+              <Section id="where" name="Where" facts={say.sayWhere(chosen, draft)} {...own}>
+                <ChannelTicks channels={channels} show={show} put={put} />
+              </Section>
+              <Section id="audience" name="Who sees it" facts={say.sayAudience(chosen, draft)} {...own}>
+                <AudienceFields channels={chosen} draft={draft} show={show} put={put} />
+              </Section>
+              <Section
+                id="picture"
+                name="Thumbnail"
+                facts={
+                  <span className="picture-facts">
+                    {show.thumbnail && <img src={show.thumbnail.url} alt="" width={80} height={45} />}
+                    <span>{say.sayPicture(show, draft)}</span>
+                  </span>
+                }
+                {...own}
+              >
+                <ThumbnailPicker show={show} onStored={stored} />
+              </Section>
+              <Section id="people" name="People" facts={say.sayPeople(draft)} {...own}>
+                <PeopleFields />
+              </Section>
+              <Section id="picture-from" name="Camera" facts={say.sayPictureFrom(draft)} {...own}>
+                <PictureFromField />
+              </Section>
+              <Section id="house" name="House page" facts={say.sayHouse(show, draft)} {...own}>
+                <HousePageFields show={show} draft={draft} put={put} onStored={stored} />
+              </Section>
+              <Section id="announcements" name="Announcements" facts={say.sayAnnouncements(show, draft, startsAt, now)} {...own}>
+                <AnnouncementsFields show={show} draft={draft} filling={filling} channels={channels} put={put} run={run} />
+              </Section>
+              <Section id="links" name="Links" facts={say.sayLinks(show)}>
+                <LinksOfShow show={show} station={station.data ?? null} />
+              </Section>
+              {show.pictureFrom === 'encoder' && (editable || show.state === 'onAir') && (
+                <Section id="encoder" name="For the encoder" facts="Address and key for each channel, to be handed over.">
+                  <EncoderSets show={show} />
+                </Section>
+              )}
+              <SheetEnd show={show} editable={editable} busy={busy} run={run} />
+            </Form>
+            <LeaveUnkept keeping={keeping} />
+            <ChannelsOfShow {...{ judged, show, draft, now, busy, editable, onAir, put, run }} onFix={applyFix} />
           </div>
-          {onAir && (
-            <Notice kind="caution" live={false}>
-              The show is on air. Its title and text can still be put right, here and where the channels take that; the rest stays as it is.
-            </Notice>
-          )}
-          <fieldset disabled={!(editable || onAir) || busy}>
-            <legend className="visually-hidden">What is said</legend>
-            <ToLook draft={draft} put={keeping.put} />
-            <WhatFields filling={filling} />
-          </fieldset>
-          <fieldset disabled={!editable || busy}>
-            <legend className="visually-hidden">The show</legend>
-            <WhenFields show={show} draft={draft} startsAt={startsAt} cities={cities} channels={chosen} put={keeping.put} />
-            <RepeatSection show={show} draft={draft} cities={cities} run={run} busy={busy} />
-            <ChannelTicks channels={channels.data ?? []} show={show} put={keeping.put} />
-            <PictureFromField />
-            <AudienceFields channels={chosen} draft={draft} show={show} put={keeping.put} />
-            <HousePageFields show={show} draft={draft} put={keeping.put} onStored={(after) => queries.setQueryData(['show', show.id], after)} />
-            <ThumbnailPicker show={show} onStored={(after) => queries.setQueryData(['show', show.id], after)} />
-            <PeopleFields />
-            <AnnouncementsFields show={show} draft={draft} filling={filling} channels={channels.data ?? []} put={keeping.put} run={run} />
-          </fieldset>
-          <LinksOfShow show={show} station={station.data ?? null} />
-          {show.pictureFrom === 'encoder' && (editable || show.state === 'onAir') && <EncoderSets show={show} />}
-          <Checks
-            show={show}
-            draft={draft}
-            channels={chosen}
-            filling={filling}
-            cities={cities}
-            outcome={outcome}
-            run={run}
-            busy={busy}
-            editable={editable}
-            onAir={onAir}
-          />
-        </Form>
-        <LeaveUnkept keeping={keeping} />
-        <ChannelsOfShow
-          channels={chosen}
-          show={show}
-          draft={draft}
-          filling={filling}
-          busy={busy}
-          editable={editable}
-          onAir={onAir}
-          put={keeping.put}
-          run={run}
-          onFix={applyFix}
-        />
-      </div>
+        </div>
+      </SectionsContext>
     </FormProvider>
+  );
+}
+
+const UNTOLD_WORDS: Record<UntoldField, string> = {
+  title: 'the title',
+  text: 'the text',
+  startsAt: 'the start',
+  lengthMs: 'the length',
+  visibility: 'who may see it',
+  picture: 'the picture',
+  choices: 'what was chosen for it, such as its line',
+};
+
+/** What the sheet says by now and channels were not told. */
+function Untold({ show }: { show: ShowView }) {
+  const untold = show.airings.filter((airing) => airing.untold.length > 0);
+  if (!untold.length) return null;
+  const fields = [...new Set(untold.flatMap((airing) => airing.untold))].map((field) => UNTOLD_WORDS[field]);
+  return (
+    <Notice kind="caution" live={false}>
+      {say.sayChannels(untold.map(({ channel }) => channel))} {untold.length === 1 ? 'has' : 'have'} not been told of {say.listed(fields)}. Move them when it is
+      right.
+    </Notice>
   );
 }

@@ -52,10 +52,9 @@ export function ThumbnailPicker({ show, onStored }: Props) {
   const shown = show.thumbnail?.url ?? null;
   const composed = !!show.thumbnail?.recipe;
   return (
-    <section aria-labelledby="picture-heading" id="picture" onPaste={paste}>
-      <h2 id="picture-heading">Picture</h2>
+    <div onPaste={paste}>
       <label
-        className={`thumbnail-drop${over ? ' over' : ''}`}
+        className={`thumbnail-drop${over ? ' over' : ''}${shown ? '' : ' none'}`}
         style={{ maxWidth: '26rem', ...(shown ? { backgroundImage: `url("${shown}")` } : {}) }}
         onDragOver={(event) => {
           event.preventDefault();
@@ -112,7 +111,7 @@ export function ThumbnailPicker({ show, onStored }: Props) {
       )}
       {shown && <Renditions show={show} onStored={onStored} />}
       <WaitingPicture show={show} store={store} onTrouble={setTrouble} />
-    </section>
+    </div>
   );
 }
 
@@ -140,7 +139,7 @@ function WaitingPicture({
     <div className="waiting-row">
       {waiting && <img src={waiting.url} alt="The waiting picture" width={160} height={90} />}
       <div>
-        <b>For those who come early</b>
+        <b>Waiting picture</b> <span className="soft small-words">for those who come early</span>
         <span className="d-block soft small-words">{words}</span>
         <span className="button-row">
           <Link className="btn btn-quiet btn-sm" to={`/shows/${show.id}/picture?which=waiting`}>

@@ -11,6 +11,8 @@ const LEFT = ['placed', 'unsure', 'awaits air', 'awaits reach'];
 /** Takes a show off its channels, all or some, after saying what is lost on each. */
 export function WithdrawShow({ show, run, busy }: { show: ShowView; run: Run; busy: boolean }) {
   const [asking, setAsking] = useState(false);
+  /** What was answered takes the focus then, and not the button that was pressed before. */
+  const [answered, setAnswered] = useState(false);
   const [spared, setSpared] = useState<string[]>([]);
   const standing = show.airings.filter(({ placing }) => LEFT.includes(placing));
   const meant = standing.filter(({ id }) => !spared.includes(id));
@@ -18,14 +20,23 @@ export function WithdrawShow({ show, run, busy }: { show: ShowView; run: Run; bu
   const everywhere = meant.length === standing.length;
   const withdraw = () => {
     setAsking(false);
+    setAnswered(true);
     void run(() => server.post<PlaceResult>(`/api/shows/${show.id}/withdraw`, everywhere ? {} : { airingIds: meant.map(({ id }) => id) }));
   };
   return (
     <>
-      <Button variant="quiet" className="ms-auto" disabled={busy} onClick={() => setAsking(true)}>
+      <Button
+        variant="quiet"
+        size="sm"
+        disabled={busy}
+        onClick={() => {
+          setAnswered(false);
+          setAsking(true);
+        }}
+      >
         {already ? 'Finish withdrawing…' : 'Withdraw…'}
       </Button>
-      <Modal show={asking} onHide={() => setAsking(false)} aria-labelledby="withdraw-title">
+      <Modal show={asking} onHide={() => setAsking(false)} restoreFocus={!answered} aria-labelledby="withdraw-title">
         <Modal.Header closeButton>
           <h2 id="withdraw-title" className="mb-0">
             Withdraw this show?

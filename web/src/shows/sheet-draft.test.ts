@@ -6,7 +6,14 @@ const [LIBRARY, GUILD] = ['5f0f4c8e-1d68-4a52-8b0f-000000000001', '5f0f4c8e-1d68
 const variant = (channelId: string, title: string | null): VariantDraft => ({ channelId, title, description: null, choices: {} });
 const draft: ShowDraft = {
   ...{ title: 'Dusk Report', description: '', date: '2026-12-03', time: '20:30', zone: 'Europe/Dublin', fold: null, lengthMin: 40 },
-  ...{ channelIds: [LIBRARY!, GUILD!], lines: [], pictureFrom: 'stage', thumbnailAlternative: '', variants: [variant(LIBRARY!, 'For the library')] },
+  ...{
+    channelIds: [LIBRARY!, GUILD!],
+    lines: [],
+    pictureFrom: 'stage',
+    outsideLineId: null,
+    thumbnailAlternative: '',
+    variants: [variant(LIBRARY!, 'For the library')],
+  },
   ...{ people: [], room: '', episode: null, milestoneTimes: {}, ticked: [], toLook: [] },
   ...{ announcements: [], said: [] },
   ...{ houseVisibility: 'everyone', reminders: true, houseReplay: true, embedSites: [] },

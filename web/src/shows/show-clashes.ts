@@ -17,8 +17,6 @@ import {
   type Severity,
   type WaysOut,
 } from '@lantern/core';
-import { useQuery } from '@tanstack/react-query';
-import { server } from '../app/server';
 
 export interface ShowClash {
   /** Null: it concerns the whole show. */
@@ -30,8 +28,6 @@ export interface ShowClash {
   ways: WaysOut;
   lineNames: Map<string, string>;
 }
-
-export const usePlan = () => useQuery({ queryKey: ['plan'], queryFn: () => server.get<PlanView>('/api/plan') });
 
 export function clashesOfSheet(
   plan: PlanView,

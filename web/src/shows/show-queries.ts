@@ -15,6 +15,8 @@ const LATEST = 8.64e15;
 export interface ShowsInTime {
   /** In no order; undefined until the first answer. */
   shows: ShowSummary[] | undefined;
+  /** Those that the server found by the words, also in texts that are not held here. */
+  foundIds: ReadonlySet<string>;
   error: Error | null;
   /** The earliest start from which all are there; -Infinity: there are none before. */
   knownFrom: number;
@@ -50,6 +52,10 @@ export function useShowsInTime(words: string): ShowsInTime {
     for (const show of [...(older.data?.pages.flat() ?? []), ...(wanted ? (found.data ?? []) : []), ...near.data]) all.set(show.id, show);
     return [...all.values()];
   }, [near.data, older.data, found.data, wanted]);
+  const foundIds = useMemo(
+    () => new Set(wanted && !found.isPlaceholderData ? found.data?.map(({ id }) => id) : []),
+    [found.data, found.isPlaceholderData, wanted],
+  );
   const pages = older.data?.pages;
   const knownFrom = pages?.length ? (older.hasNextPage ? pages.at(-1)![0]!.startsAt : -Infinity) : (first ?? Infinity);
   const earlier = () => {
@@ -65,5 +71,5 @@ export function useShowsInTime(words: string): ShowsInTime {
       before = page[0]!.startsAt;
     }
   };
-  return { shows, error: near.error, knownFrom, earlier, everything };
+  return { shows, foundIds, error: near.error, knownFrom, earlier, everything };
 }

@@ -25,17 +25,26 @@ export function EncoderStage({ show }: { show: ShowView }) {
     staleTime: 0,
   });
   const [asksWrap, setAsksWrap] = useState(false);
-  const { goOnAir, wrap, takeBack } = useAirActions(show.id, () => void air.refetch());
+  const { goOnAir, byItself, startOne, wrap, takeBack } = useAirActions(show.id, () => void air.refetch());
   const view = air.data ?? null;
   const onAir = view?.showState === 'onAir';
   const now = useNow(1_000);
   // Asked each second: three without an answer, and nothing that stands here is known any more.
   const unheardSince = view && now - view.now > UNHEARD_MS ? view.now : null;
-  const troubles = [air.error, goOnAir.error, wrap.error, takeBack.error].filter(Boolean);
+  const troubles = [air.error, goOnAir.error, byItself.error, wrap.error, takeBack.error].filter(Boolean);
   return (
     <div className="stage" data-bs-theme="dusk">
       <Strip show={show} air={view}>
-        {!onAir && view && <GoOnAir show={show} air={view} busy={goOnAir.isPending} disabled={unheardSince !== null} onGo={() => goOnAir.mutate()} />}
+        {!onAir && view && (
+          <GoOnAir
+            show={show}
+            air={view}
+            busy={goOnAir.isPending}
+            disabled={unheardSince !== null}
+            onGo={(only) => goOnAir.mutate(only)}
+            onByItself={byItself.mutate}
+          />
+        )}
         {view && (onAir || view.showState === 'interrupted') && (
           <Button variant="outline-primary" onClick={() => setAsksWrap(true)} disabled={wrap.isPending}>
             {wrap.isPending ? 'Wrapping up…' : 'Wrap up…'}
@@ -58,7 +67,7 @@ export function EncoderStage({ show }: { show: ShowView }) {
           <p className="soft small-words mb-0">The station keeps no recording of such a show.</p>
         </div>
       </div>
-      <LampEdge air={view} unheardSince={unheardSince} zone={show.zone} />
+      <LampEdge air={view} unheardSince={unheardSince} zone={show.zone} onStart={startOne.mutate} />
       {asksWrap && view && (
         <WrapUp
           show={show}

@@ -21,7 +21,7 @@ export function LeaveStage({ sends, showId }: { sends: boolean; showId: string }
       </Modal.Header>
       <Modal.Body>
         <p className="mb-0">
-          You are on air. Your picture and your sound stop on every channel when you leave; the show goes on, and viewers see that nothing comes.
+          You are on air. Your picture and your sound stop on every channel when you leave; the show goes on, and viewers see the break card.
         </p>
       </Modal.Body>
       <Modal.Footer>

@@ -38,7 +38,7 @@ export function Strip({ show, air, children }: { show: ShowView; air: AirView | 
           <Clock value={sayClock(-toStart)} words="past the start" />
         )}
       </div>
-      <div className="d-flex gap-3">{children}</div>
+      <div className="d-flex flex-wrap gap-3 align-items-center justify-content-end">{children}</div>
     </div>
   );
 }

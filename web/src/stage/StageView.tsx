@@ -1,6 +1,6 @@
 // Where a show is run: the programme, what comes next, the host's own devices, and every channel's lamp.
-import type { AirView, ShowView } from '@lantern/contract';
-import { instant, microphoneGoesOut, sayDistance, sceneAfterTake, type SceneContent } from '@lantern/core';
+import type { AirView, Me, ShowView } from '@lantern/contract';
+import { instant, microphoneGoesOut, sayDistance, type SceneContent } from '@lantern/core';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { Button } from 'react-bootstrap';
@@ -11,20 +11,26 @@ import { useMe } from '../people/me';
 import { server, wordsOf } from '../app/server';
 import { Notice } from '../look/Notice';
 import { useAirActions } from './air-actions';
+import { BreakCard } from './BreakCard';
 import { DevicePicker } from './DevicePicker';
 import { EncoderStage } from './EncoderStage';
 import { GoOnAir } from './GoOnAir';
 import { KeysHelp } from './KeysHelp';
 import { LampEdge } from './LampEdge';
 import { LeaveStage } from './LeaveStage';
+import { NextScene } from './NextScene';
+import { OutsideLinesHere } from './OutsideLinesHere';
+import { ProgrammeLoudness } from './ProgrammeLoudness';
+import { ProgrammeWindow } from './ProgrammeWindow';
 import { RemoteStage } from './RemoteStage';
 import { sceneName } from './scene-name';
 import { canRunStage } from '../app/stage-support';
-import { isElsewhere, NARROWEST_PX } from './stage-browser';
+import { isElsewhere, lampsUnknownSince, NARROWEST_PX, useTab } from './stage-browser';
 import { StageEngine } from './stage-engine';
 import { useStage } from './stage-store';
 import { useStageKeys } from './stage-keys';
 import { Strip } from './StageStrip';
+import { TakeStage } from './TakeStage';
 import { WrapUp } from './WrapUp';
 import { PageTitle } from '../app/PageTitle';
 
@@ -32,6 +38,7 @@ export function StageView() {
   const { id } = useParams();
   const show = useQuery({ queryKey: ['show', id], queryFn: () => server.get<ShowView>(`/api/shows/${id}`) });
   const me = useMe();
+  const tab = useTab();
   // Looked at once: a stage does not turn into another because a window was made smaller.
   // The window's own width: one that shows everything twice as large is no phone.
   const [remote] = useState(() => !canRunStage() || window.outerWidth < NARROWEST_PX);
@@ -43,11 +50,11 @@ export function StageView() {
       </main>
     );
   }
-  if (!show.data || !me.data) return null;
+  if (!show.data || !me.data || tab === null) return null;
   if (show.data.state === 'over') return <ShowOver show={show.data} />;
   if (show.data.pictureFrom === 'encoder') return <EncoderStage show={show.data} />;
-  if (remote) return <RemoteStage show={show.data} />;
-  return <Stage show={show.data} hostName={me.data.name} stationName={me.data.station.name} />;
+  if (remote || show.data.pictureFrom === 'outside line') return <RemoteStage show={show.data} air={me.data.air} tab={tab} />;
+  return <Stage show={show.data} me={me.data} tab={tab} />;
 }
 
 function ShowOver({ show }: { show: ShowView }) {
@@ -61,7 +68,11 @@ function ShowOver({ show }: { show: ShowView }) {
   );
 }
 
-function Stage({ show, hostName, stationName }: { show: ShowView; hostName: string; stationName: string }) {
+function Stage({ show, me, tab }: { show: ShowView; me: Me; tab: string }) {
+  const {
+    name: hostName,
+    station: { name: stationName },
+  } = me;
   const content = useMemo<SceneContent>(
     () => ({
       title: show.title,
@@ -74,33 +85,57 @@ function Stage({ show, hostName, stationName }: { show: ShowView; hostName: stri
     }),
     [show, hostName, stationName],
   );
-  const { engine, nextFrame, programmeVideo } = useEngine(show.id, content);
+  const { engine, nextFrame, programmeVideo } = useEngine(show.id, { air: me.air, tab }, content);
   // Named, so that what changes many times a second, as the level of the sound does, draws only where it is shown.
-  const { air, programme, microphoneOn, soundAsleep, trouble, connected, unheardSince, askedBy, devices, sending } = useStage(
-    useShallow(({ air, programme, microphoneOn, soundAsleep, trouble, connected, unheardSince, askedBy, devices, sending }) => ({
-      ...{ air, programme, microphoneOn, soundAsleep, trouble, connected, unheardSince, askedBy, devices, sending },
+  const { air, programme, next, microphoneOn, soundAsleep, trouble, connected, unheardSince, askedBy, lostTo, devices, sending } = useStage(
+    useShallow(({ air, programme, next, microphoneOn, soundAsleep, trouble, connected, unheardSince, askedBy, lostTo, devices, sending }) => ({
+      ...{ air, programme, next, microphoneOn, soundAsleep, trouble, connected, unheardSince, askedBy, lostTo, devices, sending },
     })),
   );
   const [asksWrap, setAsksWrap] = useState(false);
   const [asksKeys, setAsksKeys] = useState(false);
-  const { goOnAir, wrap, takeBack } = useAirActions(show.id, (view) => useStage.setState({ air: view }));
-  const go = () => goOnAir.mutate(undefined, { onSuccess: () => engine.current?.sendFromHere() });
-  const next = sceneAfterTake(programme);
+  const { goOnAir, byItself, startOne, makeAnew, wrap, takeBack } = useAirActions(show.id, (view) => useStage.setState({ air: view }), tab);
+  const go = (only?: readonly string[]) => goOnAir.mutate(only, { onSuccess: () => engine.current?.sendFromHere() });
+  const onAir = air?.showState === 'onAir';
+  const broken = air?.chosen === 'break card';
   useStageKeys(
     asksWrap || asksKeys
       ? null
-      : { take: () => engine.current?.take(next), microphone: () => engine.current?.switchMicrophone(), help: () => setAsksKeys(true) },
+      : {
+          take: () => engine.current?.take(next),
+          microphone: () => engine.current?.switchMicrophone(),
+          break: () => onAir && (broken ? engine.current?.resume() : engine.current?.takeBreak()),
+          help: () => setAsksKeys(true),
+        },
   );
 
-  const onAir = air?.showState === 'onAir';
+  const takeButton = useRef<HTMLButtonElement>(null);
+  // The button that went on air is gone then: the work goes on at the take.
+  useEffect(() => {
+    if (onAir && (document.activeElement === null || document.activeElement === document.body)) takeButton.current?.focus({ preventScroll: true });
+  }, [onAir]);
   const elsewhere = isElsewhere(air);
   // Amber only for what is known to be public, and goes out from here.
-  const lit = connected && !elsewhere && (air?.airings.some(({ lamp }) => lamp === 'lit') ?? false);
+  const lit =
+    connected && lampsUnknownSince(air, null) === null && !elsewhere && air?.source === 'stage' && (air?.airings.some(({ lamp }) => lamp === 'lit') ?? false);
+  // Viewers see the break card, or an outside line.
+  const behind = onAir && !elsewhere && air?.source !== null && air?.source !== 'stage';
+  const lineOn = air?.lines.find(({ id }) => air.source === `line:${id}`);
   const late = onAir && programme === 'holding' && !elsewhere;
   return (
     <div className="stage" data-bs-theme="dusk">
       <Strip show={show} air={air}>
-        {!onAir && air && <GoOnAir show={show} air={air} busy={goOnAir.isPending} disabled={devices.state === 'asking' || !connected} onGo={go} />}
+        {!onAir && air && (
+          <GoOnAir
+            show={show}
+            air={air}
+            busy={goOnAir.isPending}
+            disabled={devices.state === 'asking' || !connected}
+            onGo={go}
+            onByItself={byItself.mutate}
+            fromHere
+          />
+        )}
         {air && (onAir || air.showState === 'interrupted') && (
           <Button variant="outline-primary" onClick={() => setAsksWrap(true)} disabled={wrap.isPending}>
             {wrap.isPending ? 'Wrapping up…' : 'Wrap up…'}
@@ -110,23 +145,38 @@ function Stage({ show, hostName, stationName }: { show: ShowView; hostName: stri
       <div className="floor">
         <div>
           <StageNotices
-            troubles={[trouble, ...[goOnAir.error, wrap.error, takeBack.error].map((error) => error && wordsOf(error))]}
+            troubles={[trouble, ...[goOnAir.error, byItself.error, wrap.error, takeBack.error].map((error) => error && wordsOf(error))]}
             connected={connected}
             air={air}
             soundAsleep={soundAsleep}
             askedBy={askedBy}
+            lostTo={lostTo}
+            myId={me.personId}
             sending={sending}
             onSend={(takeOver) => engine.current?.sendFromHere(takeOver)}
             late={late ? <LateStart show={show} onTake={() => engine.current?.take('host')} /> : null}
             onWake={() => void engine.current?.wakeSound()}
           />
-          <div className={`picture programme${lit ? ' lit' : ''}`}>
+          <div className={`picture programme${lit ? ' lit' : ''}${behind ? ' behind' : ''}`}>
             <video ref={programmeVideo} muted autoPlay playsInline aria-label="Programme" />
+            {air && onAir && (
+              <BreakCard
+                air={air}
+                zone={show.zone}
+                disabled={!connected}
+                onBreak={(backAt) => engine.current?.takeBreak(backAt)}
+                onResume={() => engine.current?.resume()}
+              />
+            )}
           </div>
           <div className="caption">
             <span>
-              <b>{elsewhere ? 'This stage, not on air' : 'Programme'}</b> <span className="soft">{sceneName(programme)}</span>
+              <b>
+                {elsewhere ? 'This stage, not on air' : behind ? (lineOn ? `Viewers see ${lineOn.name}; behind it` : 'Behind the break card') : 'Programme'}
+              </b>{' '}
+              <span className="soft">{sceneName(programme)}</span>
             </span>
+            <ProgrammeLoudness />
             <span>
               {microphoneGoesOut(programme, microphoneOn)
                 ? 'Microphone open'
@@ -135,6 +185,16 @@ function Stage({ show, hostName, stationName }: { show: ShowView; hostName: stri
                   : 'Microphone off'}
             </span>
           </div>
+          {air && (
+            <OutsideLinesHere
+              air={air}
+              withStage
+              disabled={!connected}
+              onChoose={(source) => engine.current?.choose(source)}
+              onBring={elsewhere ? undefined : (line) => engine.current?.bring(line)}
+              onStrip={(change) => engine.current?.setLineStrip(change)}
+            />
+          )}
         </div>
         <div>
           <div className="picture" ref={nextFrame} />
@@ -143,19 +203,32 @@ function Stage({ show, hostName, stationName }: { show: ShowView; hostName: stri
               <b>Next</b> <span className="soft">{sceneName(next)}</span>
             </span>
           </div>
-          <Button className="w-100 mb-4" disabled={elsewhere} onClick={() => engine.current?.take(next)}>
+          <NextScene next={next} withLine={(air?.lineOnStage ?? null) !== null} onChoose={(scene) => engine.current?.chooseNext(scene)} />
+          <Button ref={takeButton} className="w-100 mb-4" disabled={elsewhere} onClick={() => engine.current?.take(next)}>
             Take <kbd className="key ms-2">Space</kbd>
           </Button>
+          {onAir && !broken && (
+            <Button variant="outline-primary" className="w-100 mb-4" disabled={!connected} onClick={() => engine.current?.takeBreak()}>
+              Break <kbd className="key ms-2">B</kbd>
+            </Button>
+          )}
           <DevicePicker
             onChoose={(cameraId, microphoneId) => void engine.current?.openDevices(cameraId, microphoneId)}
             onSwitch={() => engine.current?.switchMicrophone()}
           />
+          <ProgrammeWindow title={show.title} zone={show.zone} air={air} stream={() => engine.current?.withoutLine() ?? null} />
           <Button variant="quiet" size="sm" className="mt-3 d-block" onClick={() => setAsksKeys(true)}>
             All keys
           </Button>
         </div>
       </div>
-      <LampEdge air={air} unheardSince={connected ? null : unheardSince} zone={show.zone} />
+      <LampEdge
+        air={air}
+        unheardSince={lampsUnknownSince(air, connected ? null : unheardSince)}
+        zone={show.zone}
+        onStart={startOne.mutate}
+        onAnew={makeAnew.mutate}
+      />
       <LeaveStage sends={onAir && sending} showId={show.id} />
       {asksWrap && air && (
         <WrapUp
@@ -193,11 +266,12 @@ function LateStart({ show, onTake }: { show: ShowView; onTake: () => void }) {
 }
 
 /** One engine per visit of the stage. Its canvas can be handed to a worker only once, so it is made here and not by React. */
-function useEngine(showId: string, content: SceneContent) {
+function useEngine(showId: string, from: { air: Me['air']; tab: string }, content: SceneContent) {
   const engine = useRef<StageEngine | null>(null);
   const nextFrame = useRef<HTMLDivElement>(null);
   const programmeVideo = useRef<HTMLVideoElement>(null);
   const first = useRef(content);
+  const where = useRef(from);
   useEffect(() => {
     const canvas = document.createElement('canvas');
     canvas.width = 480;
@@ -205,7 +279,7 @@ function useEngine(showId: string, content: SceneContent) {
     canvas.setAttribute('role', 'img');
     canvas.setAttribute('aria-label', 'The next scene');
     nextFrame.current!.replaceChildren(canvas);
-    const made = new StageEngine(showId, first.current, canvas);
+    const made = new StageEngine(showId, where.current, first.current, canvas);
     engine.current = made;
     programmeVideo.current!.srcObject = made.preview;
     return () => {
@@ -226,13 +300,15 @@ interface NoticesProps {
   air: AirView | null;
   soundAsleep: boolean;
   askedBy: string;
+  lostTo: string;
+  myId: string;
   sending: boolean;
   onSend: (takeOver: boolean) => void;
   late: ReactNode;
   onWake: () => void;
 }
 
-function StageNotices({ troubles, connected, air, soundAsleep, askedBy, sending, onSend, late, onWake }: NoticesProps) {
+function StageNotices({ troubles, connected, air, soundAsleep, askedBy, lostTo, myId, sending, onSend, late, onWake }: NoticesProps) {
   const onAir = air?.showState === 'onAir';
   const elsewhere = isElsewhere(air);
   return (
@@ -242,26 +318,22 @@ function StageNotices({ troubles, connected, air, soundAsleep, askedBy, sending,
           {words}
         </Notice>
       ))}
-      {air && !connected && <Notice kind="caution">The server cannot be reached. What you send is kept for a minute and sent on when it returns.</Notice>}
+      {air && !connected && (
+        <Notice kind="caution">The server cannot be reached. Viewers see the break card until it can; the show goes on from here by itself.</Notice>
+      )}
       {air?.showState === 'interrupted' && (
         <Notice kind="caution">
-          The show was interrupted: the server stopped in the middle of it. Resume to go on, or wrap up. All that it had received is kept.
+          The show was interrupted for more than half an hour: nothing was carrying it. Resume to go on, or wrap up. All that had been received is kept.
         </Notice>
       )}
       {connected && elsewhere && (
         <Notice kind="caution">
-          {air?.holder?.name} has this show on another stage. What you see here does not go out.{' '}
-          <Button variant="quiet" size="sm" onClick={() => onSend(true)}>
-            Take over: send from here
-          </Button>
+          {elsewhereWords(air, lostTo, myId)} <TakeStage holder={air?.holder ?? null} onTake={() => onSend(true)} />
         </Notice>
       )}
-      {connected && onAir && !elsewhere && !sending && (
+      {connected && onAir && !elsewhere && !air.holdsIt && !sending && (
         <Notice kind="caution">
-          No stage sends at this moment: viewers see no new picture.{' '}
-          <Button variant="quiet" size="sm" onClick={() => onSend(true)}>
-            Send from here
-          </Button>
+          No stage sends at this moment. <TakeStage holder={air.holder} onTake={() => onSend(true)} />
         </Notice>
       )}
       {late}
@@ -277,4 +349,15 @@ function StageNotices({ troubles, connected, air, soundAsleep, askedBy, sending,
       )}
     </>
   );
+}
+
+/** Who has the stage, where it is not this one. */
+function elsewhereWords(air: AirView | null, lostTo: string, myId: string): string {
+  const holder = air?.holder;
+  if (!holder) return '';
+  if (lostTo && holder.connected) return `${lostTo} has taken the stage: your camera and your microphone go out no more.`;
+  const who = holder.personId === myId ? 'Another tab or browser of yours' : holder.name;
+  return holder.connected
+    ? `${who} has the stage. What you see here does not go out.`
+    : `${who} has the stage, and its line is broken. Until it is back, or somebody takes the stage, viewers see the break card.`;
 }

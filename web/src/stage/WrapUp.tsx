@@ -45,7 +45,7 @@ export function WrapUp({ show, air, onClose, onWrap, onTakeBack }: Props) {
         {lit && dark.length > 0 && dark.length < running.length && (
           <p className="small-words">Where it has not been public, viewers who wait there will find that it is over.</p>
         )}
-        <p className="mb-0">For a pause, take the holding card instead. The recording is kept either way.</p>
+        <p className="mb-0">For a pause, press Break instead: viewers see the break card, and the channels stay open. The recording is kept either way.</p>
         {!lit && air.showState === 'onAir' && (
           <p className="mt-3 mb-0">
             It has been public nowhere yet.{' '}

@@ -15,6 +15,8 @@ export type ToCompositor =
       /** How far the server's clock is ahead of this machine's, in ms. */
       aheadMs: number;
     }
+  /** One tag of the picture of the outside line on the stage, as FLV has it; null: none stands there any more. */
+  | { type: 'line'; tag: ArrayBuffer | null }
   | { type: 'camera'; place: number; frames: ReadableStream<VideoFrame> | null }
   | { type: 'scenes'; onProgramme: SceneId; onNext: SceneId }
   | { type: 'content'; content: SceneContent; aheadMs: number }

@@ -2,6 +2,7 @@
 // front. Holds no state of the show: what to draw is told, where it stands is core's.
 import { instant, layOut, PROGRAMME, staysUntil, type Drawing, type Instant, type SceneContent, type SceneId } from '@lantern/core';
 import type { FromCompositor, ToCompositor } from './compositor-messages';
+import { LinePicture } from './line-picture';
 import { Painter } from './paint';
 
 const FRAME_MS = 1000 / 30;
@@ -34,6 +35,7 @@ class Compositor {
   /** The newest picture of each camera, by place. The host's is the first. */
   private readonly cameras: (VideoFrame | null)[] = [null];
   private readonly readers: (ReadableStreamDefaultReader<VideoFrame> | null)[] = [];
+  private readonly line = new LinePicture();
   private content: SceneContent;
   private waitingUrl: string | null = null;
   private onProgramme: SceneId;
@@ -111,8 +113,14 @@ class Compositor {
     }
   }
 
+  takeLine(tag: ArrayBuffer | null): void {
+    if (tag) this.line.take(tag, performance.now());
+    else this.line.close();
+  }
+
   end(): void {
     clearTimeout(this.timer);
+    this.line.close();
     for (const place of this.cameras.keys()) void this.readCamera(place, null);
     void this.writer.close().catch(() => undefined);
   }
@@ -135,13 +143,14 @@ class Compositor {
       return;
     }
     const at = instant(Date.now() + this.aheadMs);
-    this.painter.paint(this.context, this.drawings(0, this.onProgramme, at), this.cameras);
+    const line = this.line.at(now);
+    this.painter.paint(this.context, this.drawings(0, this.onProgramme, at), this.cameras, line);
     this.watch.painted?.(this.context);
     const picture = new VideoFrame(this.canvas, { timestamp: Math.round(now * 1000), alpha: 'discard' });
     this.writer.write(picture).catch(() => picture.close());
     if (this.nextContext && this.drawn % NEXT_EVERY === 0) {
       this.nextContext.setTransform(this.nextContext.canvas.width / PROGRAMME.width, 0, 0, this.nextContext.canvas.height / PROGRAMME.height, 0, 0);
-      this.painter.paint(this.nextContext, this.drawings(1, this.onNext, at), this.cameras);
+      this.painter.paint(this.nextContext, this.drawings(1, this.onNext, at), this.cameras, line);
     }
     this.drawn++;
     this.watch.drew?.(performance.now() - now);
@@ -170,6 +179,9 @@ export function runCompositor(watch?: () => CompositorWatch): void {
         break;
       case 'camera':
         void compositor?.readCamera(data.place, data.frames);
+        break;
+      case 'line':
+        compositor?.takeLine(data.tag);
         break;
       case 'scenes':
         compositor?.scenes(data.onProgramme, data.onNext);

@@ -44,12 +44,12 @@ export class Painter {
     this.waitingPicture = picture;
   }
 
-  /** Draws in programme pixels; `cameras` are the newest pictures, several of them side by side in a grid. */
-  paint(context: Context, drawings: Drawing[], cameras: readonly (VideoFrame | null)[]): void {
-    for (const drawing of drawings) this.one(context, drawing, cameras);
+  /** Draws in programme pixels; `cameras` are the newest pictures, several of them side by side in a grid; `line` that of the outside line. */
+  paint(context: Context, drawings: Drawing[], cameras: readonly (VideoFrame | null)[], line: VideoFrame | null): void {
+    for (const drawing of drawings) this.one(context, drawing, cameras, line);
   }
 
-  private one(context: Context, drawing: Drawing, cameras: readonly (VideoFrame | null)[]): void {
+  private one(context: Context, drawing: Drawing, cameras: readonly (VideoFrame | null)[], line: VideoFrame | null): void {
     switch (drawing.kind) {
       case 'dusk':
         context.drawImage(this.duskCard(), drawing.x, drawing.y, drawing.width, drawing.height);
@@ -60,6 +60,11 @@ export class Painter {
         break;
       case 'camera':
         drawCameras(context, drawing, cameras);
+        break;
+      case 'line':
+        // A line that brings nothing leaves the evening sky.
+        if (line) drawWhole(context, line, drawing);
+        else context.drawImage(this.duskCard(), drawing.x, drawing.y, drawing.width, drawing.height);
         break;
       case 'plate':
         context.fillStyle = COLOURS[drawing.colour];
@@ -147,6 +152,17 @@ function drawCovering(context: Context, frame: VideoFrame | ImageBitmap, area: A
   // Smoothing costs much and changes nothing where a camera gives the very size that is drawn.
   context.imageSmoothingEnabled = Math.abs(scale - 1) > 0.01;
   context.drawImage(frame, (frameWidth - width) / 2, (frameHeight - height) / 2, width, height, area.x, area.y, area.width, area.height);
+}
+
+/** Draws the whole picture in the middle of the area, whatever its shape. */
+function drawWhole(context: Context, frame: VideoFrame, area: Area): void {
+  context.fillStyle = '#0b1f25';
+  context.fillRect(area.x, area.y, area.width, area.height);
+  const scale = Math.min(area.width / frame.displayWidth, area.height / frame.displayHeight);
+  const width = frame.displayWidth * scale;
+  const height = frame.displayHeight * scale;
+  context.imageSmoothingEnabled = Math.abs(scale - 1) > 0.01;
+  context.drawImage(frame, area.x + (area.width - width) / 2, area.y + (area.height - height) / 2, width, height);
 }
 
 function drawLantern(context: Context, x: number, y: number, size: number, lit: boolean): void {

@@ -1,5 +1,8 @@
-// The stage's sound: one microphone through a gate into the programme, and its level for the meter.
-import { levelOf, soundVerdict, type Level, type SoundVerdict } from '@lantern/core';
+// The stage's sound: one microphone through a gate and one outside line into the programme, and their levels for the meters.
+import { levelOf, soundVerdict, type Level, type Loudness, type SoundVerdict } from '@lantern/core';
+import { LineSound } from './line-sound';
+import type { FromLoudness, ToLoudness } from './loudness.worklet';
+import loudnessWorklet from './loudness.worklet?worker&url';
 
 /** Fast enough not to be heard as a click, slow enough not to be one. */
 const GATE_SECONDS = 0.02;
@@ -8,15 +11,23 @@ const LEVEL_EVERY_MS = 80;
 export class SoundDesk {
   private readonly context = new AudioContext({ sampleRate: 48_000, latencyHint: 'interactive' });
   private readonly out = this.context.createMediaStreamDestination();
+  /** The programme's sound without the line's own: what its people may hear of it without hearing themselves. */
+  private readonly outWithoutLine = this.context.createMediaStreamDestination();
   private readonly gate = this.context.createGain();
+  /** All that viewers hear, on its way out. */
+  private readonly mix = this.context.createGain();
+  private loudness: AudioWorkletNode | null = null;
+  readonly line = new LineSound(this.context, this.mix);
   private readonly analyser = this.context.createAnalyser();
   private readonly block: Float32Array<ArrayBuffer>;
   private source: MediaStreamAudioSourceNode | null = null;
   private readonly timer: number;
 
-  constructor(onLevel: (level: Level & { verdict: SoundVerdict }) => void, onAsleep: (asleep: boolean) => void) {
+  constructor(onLevel: (level: Level & { verdict: SoundVerdict; line: Level }) => void, onAsleep: (asleep: boolean) => void) {
     this.gate.gain.value = 0;
-    this.gate.connect(this.out);
+    this.gate.connect(this.mix);
+    this.mix.connect(this.out);
+    this.gate.connect(this.outWithoutLine);
     this.analyser.fftSize = 4096;
     this.block = new Float32Array(this.analyser.fftSize);
     this.context.onstatechange = () => onAsleep(this.context.state === 'suspended');
@@ -24,13 +35,17 @@ export class SoundDesk {
     this.timer = window.setInterval(() => {
       this.analyser.getFloatTimeDomainData(this.block);
       const level = levelOf(this.block);
-      onLevel({ ...level, verdict: soundVerdict(level) });
+      onLevel({ ...level, verdict: soundVerdict(level), line: this.line.level });
     }, LEVEL_EVERY_MS);
   }
 
   /** The programme's sound. */
   get track(): MediaStreamTrack {
     return this.out.stream.getAudioTracks()[0]!;
+  }
+
+  get trackWithoutLine(): MediaStreamTrack {
+    return this.outWithoutLine.stream.getAudioTracks()[0]!;
   }
 
   useMicrophone(stream: MediaStream): void {
@@ -42,6 +57,21 @@ export class SoundDesk {
 
   setOpen(open: boolean): void {
     this.gate.gain.setTargetAtTime(open ? 1 : 0, this.context.currentTime, GATE_SECONDS);
+  }
+
+  /** Has the programme's loudness told twice a second. Where it cannot be measured, the sound goes out all the same. */
+  async measure(onLoudness: (loudness: Loudness) => void): Promise<void> {
+    await this.context.audioWorklet.addModule(loudnessWorklet);
+    if (this.context.state === 'closed') return;
+    const node = new AudioWorkletNode(this.context, 'loudness', { numberOfOutputs: 0 });
+    node.port.onmessage = ({ data }: MessageEvent<FromLoudness>) => onLoudness(data);
+    this.mix.connect(node);
+    this.loudness = node;
+  }
+
+  /** The whole programme is measured from now on. */
+  restartLoudness(): void {
+    this.loudness?.port.postMessage('restart' satisfies ToLoudness);
   }
 
   /** Browsers keep sound asleep until a person has touched the page. */

@@ -1,7 +1,7 @@
 // Runs the stage: devices, compositor, sound, recorder and uplink. The only writer of the stage's
 // store. The show itself is the server's: this may vanish and come back at any moment.
-import type { AirView, Asked } from '@lantern/contract';
-import { microphoneGoesOut, sceneAfterTake, type SceneContent, type SceneId } from '@lantern/core';
+import type { AirView, Asked, Me } from '@lantern/contract';
+import { microphoneGoesOut, sceneAfterTake, sceneShowsLine, type SceneContent, type SceneId, type SourceId } from '@lantern/core';
 import displayFont from '@fontsource-variable/bricolage-grotesque/files/bricolage-grotesque-latin-wght-normal.woff2?url';
 import textFont from '@fontsource/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-400-normal.woff2?url';
 import { noteServerNow, serverAheadMs, serverNow } from '../app/clock';
@@ -10,8 +10,8 @@ import type { FromCompositor, ToCompositor } from './compositor-messages';
 import { SoundDesk } from './sound-desk';
 import { EMPTY_STAGE, useStage, type StageState } from './stage-store';
 import { MIME_TYPE } from '../app/stage-support';
-import { isElsewhere, stageAddress } from './stage-browser';
-import { Uplink } from './uplink';
+import { isElsewhere, stageAddress, tabNumbers } from './stage-browser';
+import { Uplink, type UplinkListener } from './uplink';
 
 const PIECE_MS = 250;
 const VIDEO_BPS = 2_500_000;
@@ -29,6 +29,7 @@ export class StageEngine {
   private devices: MediaStream | null = null;
   private recorder: MediaRecorder | null = null;
   private sceneKnown = false;
+  private lineOnStage: string | null = null;
   /** Whether this stage is meant to send. */
   private sends = false;
 
@@ -37,6 +38,7 @@ export class StageEngine {
 
   constructor(
     showId: string,
+    where: { air: Me['air']; tab: string },
     private content: SceneContent,
     next: HTMLCanvasElement,
   ) {
@@ -57,7 +59,7 @@ export class StageEngine {
         ],
         content,
         onProgramme: programme,
-        onNext: sceneAfterTake(programme),
+        onNext: this.get().next,
         aheadMs: serverAheadMs(),
       },
       [this.picture.writable, canvas],
@@ -66,14 +68,18 @@ export class StageEngine {
       (level) => this.set({ level }),
       (soundAsleep) => this.set({ soundAsleep }),
     );
-    this.uplink = new Uplink(stageAddress(showId), {
+    void this.sound.measure((loudness) => this.set({ loudness })).catch(() => undefined); // A stage without a meter is a stage.
+    const listener: UplinkListener = {
       air: (air) => this.hearAir(air),
       connected: (connected) => this.set(connected ? { connected, unheardSince: null } : { connected, unheardSince: this.get().unheardSince ?? serverNow() }),
       signedOut: () => void this.signInAgain(),
       beginRecorder: () => this.startRecorder(),
       refused: (trouble) => this.set({ trouble }),
       asked: (what, by) => this.obey(what, by),
-    });
+      lost: (lostTo) => this.set({ lostTo }),
+      line: (tag) => this.takeLine(tag),
+    };
+    this.uplink = new Uplink(stageAddress(where.air, showId, where.tab), listener, tabNumbers());
     navigator.mediaDevices?.addEventListener('devicechange', () => void this.listDevices(), { signal: this.abort.signal });
     const remembered = JSON.parse(localStorage.getItem(REMEMBERED_DEVICES) ?? '{}') as { cameraId?: string; microphoneId?: string };
     void this.openDevices(remembered.cameraId ?? '', remembered.microphoneId ?? '');
@@ -123,27 +129,65 @@ export class StageEngine {
         ? 'No microphone: your picture goes out without sound.'
         : '';
     this.set({ devices: { state: 'ready', words: missing }, ...chosen });
-    this.gateMicrophone();
+    this.gateSound();
+    // A stage that comes back to its show waits for nothing else.
+    const { air } = this.get();
+    if (air) this.hearAir(air);
     await this.listDevices();
   }
 
   /** Nothing is taken on a stage that does not send while another does. */
   take(scene: SceneId): void {
     if (isElsewhere(this.get().air)) return;
-    this.uplink.take(scene);
+    this.uplink.command({ does: 'take', scene });
     this.showScene(scene);
+  }
+
+  /** Viewers see the break card from now on; `backAt`: what it says of when the show goes on. */
+  takeBreak(backAt: number | null = null): void {
+    this.uplink.command({ does: 'break', backAt });
+  }
+
+  /** What viewers are to see: the stage, or an outside line. */
+  choose(source: SourceId): void {
+    this.uplink.command({ does: 'choose', source });
+  }
+
+  /** Chooses what the next take brings. */
+  chooseNext(next: SceneId): void {
+    this.set({ next });
+    this.tellScenes();
+  }
+
+  /** Has an outside line stand on the stage, or none. */
+  bring(line: string | null): void {
+    this.uplink.command({ does: 'bring', line });
+  }
+
+  setLineStrip(change: Partial<StageState['line']>): void {
+    this.set({ line: { ...this.get().line, ...change } });
+    this.gateSound();
+  }
+
+  /** The programme's picture and sound as they are made here, without the sound of the outside line. */
+  withoutLine(): MediaStream {
+    return new MediaStream([this.picture, this.sound.trackWithoutLine]);
+  }
+
+  resume(): void {
+    this.uplink.command({ does: 'resume' });
   }
 
   switchMicrophone(on = !this.get().microphoneOn): void {
     this.set({ microphoneOn: on });
     this.uplink.tellMicrophone(on);
-    this.gateMicrophone();
+    this.gateSound();
   }
 
   /** Sends from this stage from now on; `takeOver`: although another has the show. */
   sendFromHere(takeOver = false): void {
     this.sends = true;
-    this.set({ trouble: '' });
+    this.set({ trouble: '', lostTo: '' });
     this.uplink.startSending(takeOver);
   }
 
@@ -184,14 +228,34 @@ export class StageEngine {
       this.showScene(air.programme);
       this.setContent(this.content);
     }
+    this.followLine(air.lineOnStage);
     const onAir = air.showState === 'onAir';
     if (air.programme === 'host') this.noteBegun();
     // The show is this stage's: after a reload, or because it was taken over here. Nothing else makes a stage begin by itself.
     if (onAir && air.holdsIt && this.get().devices.state !== 'asking') {
+      if (!this.sends) this.sound.restartLoudness();
       this.sends = true;
       this.uplink.startSending();
-    } else if (!onAir || (air.holder !== null && !air.holdsIt && air.holder.connected)) this.stopSending();
-    if (onAir && !air.holdsIt && air.programme !== this.get().programme && !this.sends) this.showScene(air.programme);
+    } else if (!onAir || isElsewhere(air)) this.stopSending();
+    // The scene is the server's: every stage follows, once all that was pressed here has been done.
+    if (onAir && this.uplink.allDone && air.programme !== this.get().programme) this.showScene(air.programme);
+  }
+
+  private followLine(line: string | null): void {
+    if (line === this.lineOnStage) return;
+    this.lineOnStage = line;
+    this.tell({ type: 'line', tag: null });
+    this.sound.line.clear();
+    // A scene that shows it is no longer next by itself.
+    if (line === null && sceneShowsLine(this.get().next)) this.chooseNext(sceneAfterTake(this.get().programme));
+  }
+
+  /** The kind of an FLV tag is its first byte (E.4.1): 8 is sound, 9 picture. */
+  private takeLine(tag: ArrayBuffer): void {
+    if (this.lineOnStage === null) return;
+    const [kind] = new Uint8Array(tag);
+    if (kind === 9) this.tell({ type: 'line', tag }, [tag]);
+    else if (kind === 8) this.sound.line.take(tag, performance.now());
   }
 
   private stopSending(): void {
@@ -207,15 +271,21 @@ export class StageEngine {
   }
 
   private showScene(scene: SceneId): void {
-    this.set({ programme: scene });
+    this.set({ programme: scene, next: sceneAfterTake(scene) });
     if (scene === 'host' && this.get().air?.showState === 'onAir') this.noteBegun();
-    this.tell({ type: 'scenes', onProgramme: scene, onNext: sceneAfterTake(scene) });
-    this.gateMicrophone();
+    this.tellScenes();
+    this.gateSound();
   }
 
-  private gateMicrophone(): void {
-    const { programme, microphoneOn } = this.get();
+  private tellScenes(): void {
+    const { programme, next } = this.get();
+    this.tell({ type: 'scenes', onProgramme: programme, onNext: next });
+  }
+
+  private gateSound(): void {
+    const { programme, microphoneOn, line } = this.get();
     this.sound.setOpen(microphoneGoesOut(programme, microphoneOn));
+    this.sound.line.set({ volume: line.volume, goesOut: line.on && sceneShowsLine(programme), here: line.here });
   }
 
   private startRecorder(): void {

@@ -4,12 +4,14 @@ import { useEffect, useRef } from 'react';
 export interface StageActions {
   take: () => void;
   microphone: () => void;
+  break: () => void;
   help: () => void;
 }
 
 export const STAGE_KEYS: { key: string; does: string }[] = [
   { key: 'Space', does: 'Take: the next scene goes out' },
   { key: 'M', does: 'Own microphone on or off' },
+  { key: 'B', does: 'Break: viewers see the break card; once more to resume' },
   { key: '?', does: 'All keys' },
 ];
 
@@ -28,6 +30,7 @@ export function useStageKeys(actions: StageActions | null): void {
         if (!event.repeat) latest.current.take();
       } else if (event.repeat) return;
       else if (event.key === 'm' || event.key === 'M') latest.current.microphone();
+      else if (event.key === 'b' || event.key === 'B') latest.current.break();
       else if (event.key === '?') latest.current.help();
       else return;
       event.preventDefault();

@@ -1,6 +1,6 @@
 // What the stage shows at this moment. Written by the stage engine, read by the views.
 import type { AirView } from '@lantern/contract';
-import type { SceneId, SoundVerdict } from '@lantern/core';
+import type { Loudness, SceneId, SoundVerdict } from '@lantern/core';
 import { create } from 'zustand';
 
 export interface Device {
@@ -17,11 +17,19 @@ export interface StageState {
   microphoneId: string;
   microphoneOn: boolean;
   /** Of the microphone itself, before any switch. */
-  level: { rmsDb: number; peakDb: number; verdict: SoundVerdict };
+  level: { rmsDb: number; peakDb: number; verdict: SoundVerdict; line: { rmsDb: number; peakDb: number } };
+  /** Of the programme as it goes out from here; null: not measured. */
+  loudness: Loudness | null;
   programme: SceneId;
+  /** What the next take brings. */
+  next: SceneId;
+  /** The strip of the outside line: `volume` from 0 to 1; `here`: heard by the host too. */
+  line: { on: boolean; volume: number; here: boolean };
   connected: boolean;
   /** Since when nothing is heard of the server, by its clock; null: it is heard. */
   unheardSince: number | null;
+  /** Who has taken the stage from here; empty: nobody. */
+  lostTo: string;
   /** What somebody else did here from afar, in words; empty: nothing. */
   askedBy: string;
   /** The sound needs a touch before the browser lets it run. */
@@ -38,10 +46,14 @@ export const EMPTY_STAGE: StageState = {
   cameraId: '',
   microphoneId: '',
   microphoneOn: true,
-  level: { rmsDb: -90, peakDb: -90, verdict: 'silent' },
+  level: { rmsDb: -90, peakDb: -90, verdict: 'silent', line: { rmsDb: -90, peakDb: -90 } },
+  loudness: null,
   programme: 'holding',
+  next: 'host',
+  line: { on: true, volume: 1, here: false },
   connected: false,
   unheardSince: null,
+  lostTo: '',
   askedBy: '',
   soundAsleep: false,
   sending: false,

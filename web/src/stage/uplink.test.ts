@@ -51,6 +51,8 @@ beforeEach(async () => {
     refused: () => undefined,
     signedOut: () => void signedOut++,
     asked: () => undefined,
+    lost: () => undefined,
+    line: () => undefined,
   });
   await until(() => sockets.length === 1);
 });
@@ -143,33 +145,40 @@ test('a line on which nothing is heard for three seconds is taken for broken, an
   await until(() => lines.at(-1) === true);
 });
 
-test('a take that was said into a silent line is said again on the next, until the server tells of it', async () => {
+const takes = () => heard.flatMap((each) => ('type' in each && each.type === 'command' && each.does === 'take' ? [[each.number, each.scene]] : []));
+
+test('a take that was said into a silent line is said again on the next, until it is acknowledged', async () => {
   await until(() => lines.at(-1) === true);
-  const takes = () => heard.filter((each) => 'type' in each && each.type === 'take');
   speaks = false;
-  uplink.take('host');
+  uplink.command({ does: 'take', scene: 'host' });
   await until(() => takes().length === 1);
   sockets[0]!.terminate();
   speaks = true;
   await until(() => takes().length === 2);
-  programme = 'host';
-  await new Promise((next) => setTimeout(next, 300));
+  expect(takes()).toEqual([
+    [1, 'host'],
+    [1, 'host'],
+  ]);
+  expect(uplink.allDone).toBe(false);
+  say({ type: 'done', upTo: 1 });
+  await until(() => uplink.allDone);
   sockets[1]!.terminate();
   await until(() => sockets.length === 3 && lines.at(-1) === true);
   await new Promise((next) => setTimeout(next, 50));
   expect(takes()).toHaveLength(2);
 });
 
-test('a take that was made while the line was broken is said when it is back, the newest alone', async () => {
-  programme = 'host';
+test('what was pressed while the line was broken is said in its order when it is back', async () => {
   await until(() => lines.at(-1) === true);
   sockets[0]!.terminate();
   await until(() => lines.at(-1) === false);
-  uplink.take('host');
-  uplink.take('holding');
-  await until(() => heard.some((each) => 'type' in each && each.type === 'take'));
-  await new Promise((next) => setTimeout(next, 50));
-  expect(heard.filter((each) => 'type' in each && each.type === 'take')).toEqual([{ type: 'take', scene: 'holding' }]);
+  uplink.command({ does: 'take', scene: 'host' });
+  uplink.command({ does: 'break', backAt: null });
+  await until(() => heard.filter((each) => 'type' in each && each.type === 'command').length === 2);
+  expect(heard.filter((each) => 'type' in each && each.type === 'command')).toEqual([
+    { type: 'command', number: 1, does: 'take', scene: 'host' },
+    { type: 'command', number: 2, does: 'break', backAt: null },
+  ]);
 });
 
 test('a session that was ended is told apart from a line that broke: nothing is tried before somebody signs in again', async () => {

@@ -1,7 +1,7 @@
 // The socket between the stage and the server. Pieces are numbered and kept until the server has them,
 // so that a short break loses nothing; after a longer one a new stretch begins.
-import { PIECE_HEAD_BYTES, type AirView, type Asked, type ServerMessage, type StageMessage } from '@lantern/contract';
-import type { SceneId } from '@lantern/core';
+import { PIECE_HEAD_BYTES, type AirView, type Asked, type ServerMessage, type StageCommand, type StageMessage } from '@lantern/contract';
+import { CommandsSaid, type Command } from '@lantern/core';
 
 const FIRST_RETRY_MS = 300;
 const LONGEST_RETRY_MS = 4_000;
@@ -25,6 +25,10 @@ export interface UplinkListener {
   refused(words: string): void;
   /** Somebody else of the station asks this stage for something. */
   asked(what: Asked, by: string): void;
+  /** Somebody has taken the stage from here. */
+  lost(to: string): void;
+  /** One tag of the outside line that stands on the stage, as FLV has it. */
+  line(tag: ArrayBuffer): void;
 }
 
 export class Uplink {
@@ -41,14 +45,19 @@ export class Uplink {
   private heard = false;
   private openedAt = 0;
   private takesOver = false;
-  /** A take of which the server has not told yet; it may have been said into a line that was broken already. The newest counts. */
-  private pendingTake: SceneId | null = null;
+  /** What was pressed and has not been acknowledged; it may have been said into a line that was broken already. */
+  private readonly commands: CommandsSaid<StageCommand>;
   private closed = false;
+  private readonly keepNumber: (last: number) => void;
 
   constructor(
     private readonly url: string,
     private readonly listener: UplinkListener,
+    /** The number of the last command of this tab, before a reload; and where it is kept for after the next. */
+    numbers: { last: number; keep: (last: number) => void } = { last: 0, keep: () => undefined },
   ) {
+    this.commands = new CommandsSaid(numbers.last);
+    this.keepNumber = numbers.keep;
     this.listening = window.setInterval(() => this.listen(), LISTEN_EVERY_MS);
     this.connect();
   }
@@ -84,9 +93,16 @@ export class Uplink {
     this.sendPiece(piece);
   }
 
-  take(scene: SceneId): void {
-    this.pendingTake = scene;
-    if (this.heard) this.say({ type: 'take', scene });
+  /** Has something done to the show: said until it is acknowledged, done once. */
+  command(what: StageCommand): void {
+    const command = this.commands.say(what);
+    this.keepNumber(command.number);
+    if (this.heard) this.sayCommand(command);
+  }
+
+  /** Whether all that was pressed here has been done, or was refused. */
+  get allDone(): boolean {
+    return this.commands.unheard.length === 0;
   }
 
   /** Asks the stage that has the show for something. */
@@ -123,14 +139,15 @@ export class Uplink {
       this.heardAt = performance.now();
       if (this.wanted) this.say(this.stretch === null ? { type: 'newStretch', takeOver: this.takesOver } : { type: 'continueStretch', stretch: this.stretch });
     };
-    socket.onmessage = ({ data }: MessageEvent<string>) => {
+    socket.onmessage = ({ data }: MessageEvent<string | ArrayBuffer>) => {
       this.heardAt = performance.now();
+      if (typeof data !== 'string') return this.listener.line(data);
       this.hear(JSON.parse(data) as ServerMessage);
       if (this.heard) return;
       this.heard = true;
       this.failures = 0;
       this.listener.connected(true);
-      if (this.pendingTake) this.say({ type: 'take', scene: this.pendingTake });
+      for (const command of this.commands.unheard) this.sayCommand(command);
     };
     socket.onclose = ({ code }) => this.gone(socket, code);
   }
@@ -162,14 +179,16 @@ export class Uplink {
   private hear(message: ServerMessage): void {
     switch (message.type) {
       case 'air':
-        if (message.air.programme === this.pendingTake) this.pendingTake = null;
         return this.listener.air(message.air);
       case 'kept':
         if (message.stretch === this.stretch) this.pieces = this.pieces.filter(({ place }) => place >= message.upTo);
         return;
       case 'refused':
-        this.pendingTake = null;
         return this.listener.refused(message.words);
+      case 'done':
+        return this.commands.acknowledged(message.upTo);
+      case 'lost':
+        return this.listener.lost(message.to);
       case 'asked':
         return this.listener.asked(message.what, message.by);
       case 'stretch':
@@ -194,6 +213,10 @@ export class Uplink {
     head.setUint32(4, place);
     message.set(new Uint8Array(bytes), PIECE_HEAD_BYTES);
     this.socket.send(message);
+  }
+
+  private sayCommand({ number, what }: Command<StageCommand>): void {
+    this.say({ type: 'command', number, ...what });
   }
 
   /** False: there is nobody to say it to. */

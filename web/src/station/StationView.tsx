@@ -1,5 +1,6 @@
 // What holds for all shows: the cities of the audience, the usual times of the milestones, the calendar.
 import { StationSettings, type FeedAddress, type StationView as Station, type SupportersCode } from '@lantern/contract';
+import { DATE_ORDERS, sayTypedDate, type DateOrder } from '@lantern/core';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
@@ -38,15 +39,15 @@ export function StationPage() {
 
 function Settings({ station }: { station: Station }) {
   const queries = useQueryClient();
-  const [settings, setSettings] = useState<StationSettings>({ zone: station.zone, cities: station.cities, milestoneTimes: station.milestoneTimes });
-  const { zone, cities, milestoneTimes } = settings;
+  const [settings, setSettings] = useState<StationSettings>(() => settingsOf(station));
+  const { zone, cities, milestoneTimes, dateOrder } = settings;
   const save = useMutation({
     mutationFn: () => server.put<Station>('/api/station', { ...settings, cities: cities.filter(({ name }) => name.trim()) }),
     onSuccess: (after) => queries.setQueryData(['station'], after),
   });
   const setCity = (at: number, change: Partial<(typeof cities)[number]>) =>
     setSettings({ ...settings, cities: cities.map((city, index) => (index === at ? { ...city, ...change } : city)) });
-  const changed = JSON.stringify(settings) !== JSON.stringify({ zone: station.zone, cities: station.cities, milestoneTimes: station.milestoneTimes });
+  const changed = JSON.stringify(settings) !== JSON.stringify(settingsOf(station));
   return (
     <Form
       noValidate
@@ -61,15 +62,31 @@ function Settings({ station }: { station: Station }) {
           <Form.Label>The station’s zone</Form.Label>
           <ZoneSelect zone={zone} onChange={(chosen) => setSettings({ ...settings, zone: chosen })} />
         </Form.Group>
+        <Form.Group controlId="date-order" className="mb-3">
+          <Form.Label>Dates are written</Form.Label>
+          <Form.Select value={dateOrder} onChange={({ target }) => setSettings({ ...settings, dateOrder: target.value as DateOrder })}>
+            {DATE_ORDERS.map((order) => (
+              <option key={order} value={order}>
+                {order}, as {sayTypedDate('2026-12-17', order)}
+              </option>
+            ))}
+          </Form.Select>
+          <Form.Text>Fields for a date show it so, and read numbers in that order.</Form.Text>
+        </Form.Group>
         <p className="mb-2">
           Cities of your audience <span className="soft small-words">· every sheet shows what a start is on their clocks</span>
         </p>
         {cities.map((city, index) => (
           <div key={index} className="city-row">
-            <Form.Control aria-label="City" value={city.name} placeholder="City" onChange={({ target }) => setCity(index, { name: target.value })} />
+            <Form.Control
+              aria-label={`City ${index + 1}`}
+              value={city.name}
+              placeholder="City"
+              onChange={({ target }) => setCity(index, { name: target.value })}
+            />
             <ZoneSelect zone={city.zone} label={`Zone of ${city.name || 'the city'}`} onChange={(chosen) => setCity(index, { zone: chosen })} />
             <Button variant="quiet" size="sm" onClick={() => setSettings({ ...settings, cities: cities.filter((_, at) => at !== index) })}>
-              Take out
+              Take out <span className="visually-hidden">{city.name || `city ${index + 1}`}</span>
             </Button>
           </div>
         ))}
@@ -91,6 +108,8 @@ function Settings({ station }: { station: Station }) {
     </Form>
   );
 }
+
+const settingsOf = ({ zone, cities, milestoneTimes, dateOrder }: Station): StationSettings => ({ zone, cities, milestoneTimes, dateOrder });
 
 function ZoneSelect({ zone, onChange, label }: { zone: string; onChange: (zone: string) => void; label?: string }) {
   return (

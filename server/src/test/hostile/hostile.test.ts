@@ -251,7 +251,7 @@ describe('connections', () => {
   const closed = (socket: Socket) => new Promise<void>((done) => (socket.destroyed ? done() : socket.once('close', () => done())));
 
   test('refused upgrades are hung up on, however patient whoever asked', async () => {
-    const sockets = Array.from({ length: 60 }, () => connect({ port, host: '127.0.0.1', allowHalfOpen: true }));
+    const sockets = Array.from({ length: 60 }, () => connect({ port: station.airPort, host: '127.0.0.1', allowHalfOpen: true }));
     for (const socket of sockets) {
       socket.on('error', () => undefined);
       socket.resume();
@@ -260,8 +260,7 @@ describe('connections', () => {
       );
     }
     await new Promise((next) => setTimeout(next, 600));
-    const open = await new Promise<number>((done) => station.app.getHttpServer().getConnections((_: unknown, count: number) => done(count)));
-    expect(open).toBeLessThan(5);
+    expect(await station.airConnections()).toBeLessThan(5);
     for (const socket of sockets) socket.destroy();
   });
 
@@ -274,7 +273,7 @@ describe('connections', () => {
     for (const socket of sockets) socket.destroy();
     await Promise.all(sockets.map(closed));
     await new Promise((next) => setTimeout(next, 100));
-    const stage = () => new WebSocket(`ws://127.0.0.1:${port}/api/stage/${show.id}`, { headers: { cookie: station.cookie } });
+    const stage = () => new WebSocket(`ws://127.0.0.1:${station.airPort}/api/stage/${show.id}`, { headers: { cookie: station.cookie } });
     const stages = Array.from({ length: 8 }, stage);
     const ends = await Promise.all(
       stages.map((each) => new Promise<string>((done) => each.once('open', () => done('open')).once('error', () => done('refused')))),
@@ -435,7 +434,7 @@ describe('who may come in', () => {
   test('another password, or signing out everywhere, ends the other browsers with their stages', async () => {
     const producer = await station.person('producer');
     const second = await station.signIn('producer-own@people.example', 'another-password');
-    const stage = new WebSocket(`ws://127.0.0.1:${port}/api/stage/${show.id}`, { headers: { cookie: producer } });
+    const stage = new WebSocket(`ws://127.0.0.1:${station.airPort}/api/stage/${show.id}`, { headers: { cookie: producer } });
     await new Promise((open) => stage.once('open', open));
     const ended = new Promise<number>((done) => stage.once('close', done));
     const listed = (await station.as(http().get('/api/sessions'), second).expect(200)).body as { own: boolean }[];

@@ -1,11 +1,13 @@
 /** @jest-environment ./jest.browser.cjs */
 // What is said before a show goes out, what is sent by the press, and what is said after it.
-import type { ChannelView, PlanView, ShowDraft, ShowView } from '@lantern/contract';
+import type { ChannelView, PlanView, ShowDraft, ShowView, StationView } from '@lantern/contract';
 import { BLANK_SHEET, DAY_MS, defaultsFor, instant, rulesFor, whenOf, type AccountKind, type NetworkId } from '@lantern/core';
-import { act, fireEvent, screen, within } from '@testing-library/react';
+import { act, cleanup, fireEvent, screen, within } from '@testing-library/react';
 import { Answers, show as shown } from '../test/page';
-import { Checks } from './Checks';
-import type { Outcome } from './sheet-acts';
+import { Answers as AnswersOfChannels } from './Answers';
+import { judgedOn, needsOf, type Need } from './judged';
+import { NextSteps } from './SheetHead';
+import { clashesOfSheet } from './show-clashes';
 
 const START = instant(Math.ceil((Date.now() + 3 * DAY_MS) / DAY_MS) * DAY_MS + 20 * 3_600_000);
 function channel(network: NetworkId, kind: AccountKind, name: string): ChannelView {
@@ -28,29 +30,28 @@ const show = {
   ),
 } as unknown as ShowView;
 
+const CITIES = [{ name: 'Santiago', zone: 'America/Santiago' }];
 let server: Answers;
 let plan: PlanView;
 beforeEach(() => {
   server = new Answers();
   plan = { uses: [], lines: [], channels: CHANNELS.map(({ id, name, rules }) => ({ id, name, ...rules })), shows: [] };
-  server.to('GET /api/plan', () => ({ body: plan }));
   server.to('POST /api/shows/s/place', () => ({ body: {} }));
 });
 
-function checks(change: Partial<ShowDraft> = {}, outcome: Outcome = { refused: '', results: [] }) {
+function head(change: Partial<ShowDraft> = {}, state: Partial<ShowView> = {}) {
   const typed = { ...draft, ...change };
+  const as = { ...show, ...state };
   const filling = { startsAt: START, zone: 'UTC', cities: [], watchUrl: null, houseUrl: '', episode: null, guests: [] };
-  const cities = [{ name: 'Santiago', zone: 'America/Santiago' }];
+  const channels = CHANNELS.filter(({ id }) => typed.channelIds.includes(id));
+  const now = instant(Date.now());
+  const clashes = clashesOfSheet(plan, typed, as, START, channels, now);
+  const judging = { show: as, draft: typed, channels, filling, clashes, changeable: 'all' as const, now };
+  const judged = judgedOn(judging);
+  const station = { cities: CITIES } as StationView;
   const run = async (work: () => Promise<unknown>) => void (await work());
-  return shown(
-    <Checks
-      {...{ show, draft: typed, filling, cities, outcome, run }}
-      channels={CHANNELS.filter(({ id }) => typed.channelIds.includes(id))}
-      busy={false}
-      editable
-      onAir={false}
-    />,
-  );
+  shown(<NextSteps {...judging} judged={judged} station={station} startsAt={START} busy={false} run={run} />);
+  return needsOf(judged, clashes, typed, 'all');
 }
 const press = (name: RegExp) => act(async () => void fireEvent.click(screen.getByRole('button', { name })));
 const summary = async () => {
@@ -59,7 +60,7 @@ const summary = async () => {
 };
 
 test('before anything goes out, who and when is said, in the cities too, and what cannot be undone', async () => {
-  checks({ thumbnailAlternative: 'The dome at dusk.' });
+  head({ thumbnailAlternative: 'The dome at dusk.' });
   const said = await summary();
   expect(said.getByText(/Santiago/)).toBeTruthy();
   expect(said.getAllByRole('listitem')).toHaveLength(3);
@@ -70,7 +71,7 @@ test('before anything goes out, who and when is said, in the cities too, and wha
 });
 
 test('where one channel objects, the others are placed by name, and what stays locked there is said', async () => {
-  checks(); // Guildhand wants words for the picture.
+  head(); // Guildhand wants words for the picture.
   const said = await summary();
   expect(said.getByText(/Guildhand wants words for those who cannot see the picture/)).toBeTruthy();
   await press(/^Place on 2 of 3$/);
@@ -78,7 +79,7 @@ test('where one channel objects, the others are placed by name, and what stays l
 });
 
 test('where all object, nothing can be placed', async () => {
-  checks({ title: '' });
+  head({ title: '' });
   await summary();
   expect(screen.getByRole<HTMLButtonElement>('button', { name: 'Place on none yet' }).disabled).toBe(true);
   await press(/^Not yet$/);
@@ -102,7 +103,7 @@ test('a line that another show holds is an objection like any rule', async () =>
     channels: plan.channels.map((each) => ({ ...each, severalAtOnce: false })),
     shows: [{ id: 'other', title: 'Members’ Evening', startsAt: START, lengthMs: 2_400_000, people: [], room: 'Dome' }],
   };
-  checks({ thumbnailAlternative: 'The dome at dusk.' });
+  head({ thumbnailAlternative: 'The dome at dusk.' });
   const said = await summary();
   // One of a channel, one of the whole show: the room is wanted twice.
   expect(said.getAllByText(/Members’ Evening/).length).toBeGreaterThanOrEqual(2);
@@ -111,6 +112,36 @@ test('a line that another show holds is an objection like any rule', async () =>
 
 test('what a channel answered is told with what was read back from it, and where that differs', async () => {
   const proof = { title: 'Dusk Report', startsAt: START, lengthMs: 2_400_000, visibility: 'everyone' as const, watchUrl: null, same: false };
-  checks({}, { refused: '', results: [{ airingId: 'a', channelName: 'Sky Club (Townfold)', done: true, words: 'Placed on Sky Club (Townfold).', proof }] });
+  const answer = { airingId: 'a', channelName: 'Sky Club (Townfold)', done: true, words: 'Placed on Sky Club (Townfold).', proof };
+  shown(<AnswersOfChannels outcome={{ refused: '', results: [answer] }} zone="UTC" />);
   expect(screen.getByText(/Placed on Sky Club \(Townfold\)\./).textContent).toMatch(/Read back: “Dusk Report”.*which is not what was sent/);
+});
+
+test('one step leads: placing a draft, moving what channels were not told, the stage once it is near', () => {
+  const lead = () => document.querySelector('.btn-primary')!.textContent;
+  head();
+  expect(lead()).toMatch(/^Place on 3 channels/);
+  cleanup();
+  const standing = show.airings.map((each) => ({ ...each, placing: 'placed' as const }));
+  head({}, { state: 'placed', airings: standing });
+  expect(lead()).toBe('Open the stage');
+  cleanup();
+  head({}, { state: 'placed', airings: standing.map((each, at) => (at ? each : { ...each, untold: ['title' as const] })) });
+  expect(lead()).toBe('Move on its channel');
+  cleanup();
+  head({}, { state: 'onAir', airings: standing.map((each, at) => (at ? each : { ...each, untold: ['title' as const] })) });
+  expect(lead()).toBe('Open the stage');
+  cleanup();
+  head({}, { state: 'over' });
+  expect(lead()).toBe('Read the report');
+});
+
+test('what is to be decided stands in the section where it is decided, and what all say alike is said once', () => {
+  const of = (needs: Need[]) => needs.map(({ section, kind, words }) => `${section} ${kind}: ${words}`);
+  expect(of(head({ thumbnailAlternative: 'The dome.' }))).toEqual([]);
+  expect(of(head({ title: '', thumbnailAlternative: 'The dome.' }))).toEqual(['what refusal: The show needs a title before it can be placed.']);
+  expect(of(head())).toEqual([expect.stringMatching(/^picture refusal: Guildhand wants words/)]);
+  expect(of(head({ toLook: ['description'], description: 'Tonight, 3 December', thumbnailAlternative: 'The dome.' }))).toEqual([
+    expect.stringMatching(/^what caution: Look at the text: “.*” may be about another date\.$/),
+  ]);
 });

@@ -1,4 +1,4 @@
-// The part of node-media-server's RTMP reader that the ingest uses. The package ships no types.
+// The part of node-media-server's RTMP reader that is used here. The package ships no types.
 declare module 'node-media-server/src/protocol/rtmp.js' {
   namespace Rtmp {
     interface Packet {
@@ -23,6 +23,11 @@ declare module 'node-media-server/src/protocol/rtmp.js' {
     onPacketCallback: (packet: Rtmp.Packet) => void;
     respondPublish: () => void;
     parserData(bytes: Buffer): string | null;
+    /** By chunk stream, what is being received; each holds a buffer of its message's size. */
+    inPackets: Map<number, { header: { length: number } }>;
+    parserPacket: { header: { length: number } };
+    /** Makes room for the message whose header has been read. */
+    packetAlloc(): void;
     sendStatusMessage(streamId: number, level: string, code: string, description: string): void;
   }
   export = Rtmp;

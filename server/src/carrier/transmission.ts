@@ -1,0 +1,391 @@
+// One show as it is carried: the stretches that come from its stage, the switch between them and the break card, its
+// programme, and everything that reads it: a relay an airing, the house page, the recording. Knows nothing of networks,
+// databases or people; it lives from the order to carry it to the order to let it go.
+import { leaseAfter, ProgrammeInput, SourceSignal, switched, type FlvTag, type Lease, type SceneId, type SourceId, type Switched } from '@lantern/core';
+import { Logger } from '@nestjs/common';
+import { mkdirSync, readdirSync } from 'node:fs';
+import { join } from 'node:path';
+import type { AirView } from '@lantern/contract';
+import { laidOver } from '../air-wire/laid-over';
+import type { CarriedState, CarryOrder } from '../air-wire/messages';
+import { letGo } from '../foundation/let-go';
+import type { Settings } from '../foundation/settings';
+import type { OutsideFeed } from './outside-lines';
+import { BreakCardLoop } from '../media/break-card-loop';
+import { FileSink } from '../media/file-sink';
+import { HousePackager } from '../media/house-packager';
+import { Programme } from '../media/programme';
+import { Relay } from '../media/relay';
+import { recordingFolder, Stretch, stretchNumbers, programmeNumbers, programmeFile } from '../media/stretch';
+
+/** No piece for so long, and the stage counts as gone, in ms. */
+const STAGE_GONE_MS = 2_000;
+/** Late pieces of a source are waited for so long before the switch is asked again at the latest. */
+const LOOK_AT_LEAST_EVERY_MS = 1_000;
+
+export interface TransmissionHost {
+  settings: Pick<Settings, 'recordingsDir' | 'liveDir' | 'ffmpeg' | 'privateTargets'>;
+  /** The show's clock, in ms since the epoch. */
+  now(): number;
+  /** Only goes forward, in ms. */
+  steadyNow(): number;
+  /** Where an airing is sent; throws what is said instead. */
+  line(showId: string, airingId: string): Promise<{ address: string; key: string }>;
+  changed(showId: string): void;
+  /** What comes from the stage is taken in no longer: it has to begin a new stretch. */
+  stretchBroke(showId: string): void;
+}
+
+export class Transmission {
+  private readonly log: Logger;
+  readonly programme: Programme;
+  readonly showId: string;
+  readonly slug: string;
+  /** Whether its house page is for everybody. */
+  open: boolean;
+  readonly stationId: string;
+  private readonly base: SourceId;
+  /** Outside lines as this programme's inputs, by what they come as. */
+  private readonly outside = new Map<OutsideFeed, ProgrammeInput>();
+  private readonly folder: string;
+  private readonly packager: HousePackager;
+  private recording: FileSink | null = null;
+  /** Where the recording is written; null: nothing can be. */
+  private readonly recordingPath: string | null;
+  private recordedFromMs = 0;
+  private readonly relays = new Map<string, Relay>();
+  private readonly signals = new Map<SourceId, SourceSignal>([['stage', new SourceSignal()]]);
+  private readonly been = new Set<SourceId>();
+  private readonly begunAt: number;
+  private readonly recordedBefore: number;
+  private card: BreakCardLoop | null = null;
+  private cardPath: string | null = null;
+  private stretch: Stretch | null = null;
+  /** Of earlier stretches, whose files are being finished. */
+  private readonly closing = new Set<Promise<void>>();
+  private nextStretch: number;
+  private on: SourceId | null = null;
+  private reason: Switched['reason'] = 'nothing yet';
+  private cardSince: number | null = null;
+  private timer: NodeJS.Timeout | null = null;
+  private ended = false;
+  private chosen: SourceId;
+  private beforeBreak: SourceId | null = null;
+  private backAt: number | null;
+  private lease: Lease;
+  /** Since when nobody's stage has been there. */
+  private aloneSince: number | null;
+  private readonly onAirSince: number;
+  scene: SceneId;
+  lineOnStage: string | null;
+  microphoneOn = true;
+
+  constructor(
+    order: CarryOrder,
+    private readonly host: TransmissionHost,
+  ) {
+    const { showId, holder } = order;
+    this.showId = showId;
+    this.slug = order.slug;
+    this.open = order.open;
+    this.stationId = order.stationId;
+    this.base = order.base;
+    this.log = new Logger(`show ${showId}`);
+    this.onAirSince = order.onAirSince;
+    this.scene = order.scene;
+    this.lineOnStage = order.lineOnStage ?? null;
+    this.chosen = order.chosen;
+    this.backAt = order.backAt ?? null;
+    this.recordedBefore = order.recordedMs;
+    this.lease = { person: { id: holder.personId, name: holder.name }, tab: holder.tab ?? null, connected: false };
+    this.aloneSince = host.now();
+    this.begunAt = host.steadyNow();
+    const before = Math.max(0, host.now() - order.onAirSince);
+    this.programme = new Programme(() => before + host.steadyNow() - this.begunAt);
+    this.folder = recordingFolder(host.settings, showId);
+    const [stretches, programmes] = this.filesThere();
+    this.nextStretch = 1 + Math.max(0, ...stretches);
+    this.packager = new HousePackager(host.settings.ffmpeg, join(host.settings.liveDir, order.slug), this.programme);
+    this.recordingPath = programmes && programmeFile(this.folder, 1 + Math.max(0, ...programmes));
+    // What is taken up again is recorded at once; a show that begins, from its first picture on.
+    if (programmes?.length) this.record();
+    for (const airingId of order.airingIds) this.relays.set(airingId, this.relayOf(airingId));
+    if (order.cardPath) letGo('taking up the break card', this.useCard(order.cardPath));
+    this.look();
+  }
+
+  /** The recording reads the programme as any other does. May be called twice. */
+  private record(): void {
+    if (this.recording || !this.recordingPath) return;
+    const sink = new FileSink(this.recordingPath);
+    this.recording = sink;
+    this.recordedFromMs = this.programme.lengthMs;
+    this.programme.read((bytes) => sink.write(bytes));
+  }
+
+  /** Numbers of what lies there already. A folder that cannot be made or read costs the recording, and never the picture. */
+  private filesThere(): [number[], number[] | null] {
+    try {
+      mkdirSync(this.folder, { recursive: true });
+      const names = readdirSync(this.folder);
+      return [stretchNumbers(names), programmeNumbers(names)];
+    } catch (error) {
+      this.log.error(`nothing can be recorded: ${error instanceof Error ? error.message : String(error)}`);
+      return [[], null];
+    }
+  }
+
+  // ---- the stage
+
+  /** Begins a new stretch from the stage; whatever came before is closed. */
+  beginStretch(): Stretch {
+    const before = this.stretch;
+    const broken = (which: Stretch) => this.stretch === which && this.host.stretchBroke(this.showId);
+    this.signals.get('stage')!.begin();
+    this.stretch = new Stretch(this.nextStretch++, this.folder, this.host.settings.ffmpeg, (from, tag) => this.hear('stage', from, tag), broken);
+    if (before) {
+      const closing = before.close().finally(() => this.closing.delete(closing));
+      this.closing.add(closing);
+      letGo('finishing a stretch', closing);
+    }
+    return this.stretch;
+  }
+
+  /** The stretch that is being received, if it has this number and something comes of it. */
+  stretchNumbered(number: number): Stretch | null {
+    return this.stretch?.number === number && !this.stretch.broken ? this.stretch : null;
+  }
+
+  get holder(): Lease {
+    return this.lease;
+  }
+
+  /** Somebody's stage comes, goes or takes the show. Answers whether it sends now, and who has lost the stage by it. */
+  stageEvent(event: Parameters<typeof leaseAfter>[1]): ReturnType<typeof leaseAfter> {
+    const step = leaseAfter(this.lease, event);
+    if (step.lease) this.lease = step.lease;
+    if (event.type === 'taken') this.microphoneOn = true;
+    if (this.lease.connected) this.aloneSince = null;
+    else this.aloneSince ??= this.host.now();
+    // A stage that is gone brings nothing more: nobody waits to see that.
+    if (event.type === 'closed' && !this.lease.connected) this.signals.get('stage')!.gone();
+    this.look();
+    this.host.changed(this.showId);
+    return step;
+  }
+
+  // ---- the switch
+
+  /** A person's choice of what is seen: a source, or the break card. `backAt`: when they go on, in ms since the epoch. */
+  choose(source: SourceId, backAt: number | null): void {
+    if (source === 'break card') this.beforeBreak = this.chosen === 'break card' ? this.beforeBreak : this.chosen;
+    else this.beforeBreak = null;
+    this.chosen = source;
+    this.backAt = source === 'break card' ? backAt : null;
+    this.look();
+    this.host.changed(this.showId);
+  }
+
+  /** Takes up a break card that has been made, or made anew. One that cannot be read leaves the one before. */
+  async useCard(path: string): Promise<void> {
+    if (path === this.cardPath) return;
+    let card: BreakCardLoop;
+    try {
+      card = await BreakCardLoop.read(path);
+    } catch (error) {
+      this.log.error(`the break card: ${error instanceof Error ? error.message : String(error)}`);
+      return;
+    }
+    if (this.ended) return;
+    const before = this.card;
+    this.cardPath = path;
+    this.card = card;
+    if (before?.running) {
+      // The new one comes on at its first picture; the old is not missed.
+      this.programme.select(card.input);
+      card.start((tag) => this.programme.feed(card.input, tag), this.host.steadyNow);
+      before.stop();
+    }
+    this.look();
+  }
+
+  takeScene(scene: SceneId): void {
+    this.scene = scene;
+    this.host.changed(this.showId);
+  }
+
+  /** Which outside line stands on the stage from now on. */
+  bring(line: string | null): void {
+    this.lineOnStage = line;
+    this.host.changed(this.showId);
+  }
+
+  switchMicrophone(on: boolean): void {
+    this.microphoneOn = on;
+    this.host.changed(this.showId);
+  }
+
+  /** Goes on after a break, with what was seen before it. A second press finds it gone on. */
+  resume(): void {
+    if (this.chosen !== 'break card') return;
+    this.choose(this.beforeBreak ?? this.base, null);
+  }
+
+  /** Whether an outside line is in the programme, or meant to be. */
+  wants(lineId: string): boolean {
+    return this.chosen === `line:${lineId}` || this.beforeBreak === `line:${lineId}`;
+  }
+
+  /** One tag that comes on an outside line of the station. */
+  hearOutside(feed: OutsideFeed, tag: FlvTag): void {
+    const source: SourceId = `line:${feed.lineId}`;
+    let input = this.outside.get(feed);
+    if (!input) {
+      this.outside.set(feed, (input = new ProgrammeInput(source)));
+      for (const head of feed.heads()) this.programme.feed(input, head);
+      this.signalOf(source).begin();
+    }
+    // An older connection of the same line, which lingers, says nothing of how the line is.
+    if (this.inputOf(source) === input) this.signalOf(source).note(tag, this.host.steadyNow());
+    if (this.chosen === source && (this.on !== source || this.programme.onAir !== input)) this.look();
+    this.programme.feed(input, tag);
+  }
+
+  outsideGone(feed: OutsideFeed): void {
+    if (!this.outside.delete(feed)) return;
+    const source: SourceId = `line:${feed.lineId}`;
+    // It may have been replaced already.
+    if (this.inputOf(source) === null) this.signalOf(source).gone();
+    this.look();
+  }
+
+  private signalOf(source: SourceId): SourceSignal {
+    let signal = this.signals.get(source);
+    if (!signal) this.signals.set(source, (signal = new SourceSignal()));
+    return signal;
+  }
+
+  /** What a source comes in by at this moment. */
+  private inputOf(source: SourceId): ProgrammeInput | null {
+    if (source === 'stage') return this.stretch?.input ?? null;
+    return [...this.outside].findLast(([feed]) => source === `line:${feed.lineId}`)?.[1] ?? null;
+  }
+
+  private hear(source: SourceId, from: Stretch, tag: FlvTag): void {
+    if (from !== this.stretch) return void this.programme.feed(from.input, tag);
+    const signal = this.signalOf(source);
+    signal.note(tag, this.host.steadyNow());
+    // Looked at before the tag goes in: a key frame may be the first of what comes on.
+    if (this.on !== this.chosen || this.programme.onAir !== from.input) this.look();
+    this.programme.feed(from.input, tag);
+  }
+
+  /** Has the switch decide, and does what it says. */
+  private look(): void {
+    if (this.ended) return;
+    const now = this.host.steadyNow();
+    const { source, reason, lookAgainAt } = switched({ on: this.on, chosen: this.chosen, since: this.begunAt, been: this.been, sources: this.signals }, now);
+    const news = source !== this.on || reason !== this.reason;
+    this.on = source;
+    this.reason = reason;
+    if (source === 'break card') this.showCard();
+    else {
+      // Goes on until the other's key frame has come, and is then ended at the next look.
+      const input = source && this.inputOf(source);
+      if (input) this.programme.select(input);
+      if (this.card?.running && this.programme.onAir !== this.card.input) this.card.stop();
+      if (source !== null) {
+        this.been.add(source);
+        this.cardSince = null;
+        this.record();
+      }
+    }
+    if (this.timer) clearTimeout(this.timer);
+    this.timer = setTimeout(() => this.look(), Math.max(5, Math.min(LOOK_AT_LEAST_EVERY_MS, (lookAgainAt ?? Infinity) - now)));
+    if (news) this.host.changed(this.showId);
+  }
+
+  private showCard(): void {
+    const { card } = this;
+    this.cardSince ??= Math.round(this.host.now());
+    if (!card) return; // It is being made; the last picture stands until then.
+    this.programme.select(card.input);
+    card.start((tag) => this.programme.feed(card.input, tag), this.host.steadyNow);
+  }
+
+  // ---- what reads it
+
+  get liveFolder(): string {
+    return this.packager.folder;
+  }
+
+  private relayOf(airingId: string): Relay {
+    return new Relay({
+      name: airingId.slice(0, 8),
+      ffmpeg: this.host.settings.ffmpeg,
+      programme: this.programme,
+      privateTargets: this.host.settings.privateTargets,
+      line: () => this.host.line(this.showId, airingId),
+      wordsOf: (error) => (error instanceof Error ? error.message : String(error)),
+      now: () => this.host.now() as never,
+      onChange: () => this.host.changed(this.showId),
+    });
+  }
+
+  async relay(airingId: string, to: 'start' | 'stop' | 'anew', why: string): Promise<void> {
+    let relay = this.relays.get(airingId);
+    if (!relay) this.relays.set(airingId, (relay = this.relayOf(airingId)));
+    if (to === 'start') relay.start();
+    else if (to === 'anew') relay.tryAgain(why);
+    else await relay.stop();
+  }
+
+  private get stageArrives(): boolean {
+    return this.stretch !== null && Date.now() - this.stretch.lastPieceAt < STAGE_GONE_MS;
+  }
+
+  /** Since when nobody looks after the picture: no stage is there, or what is to come on a line does not. */
+  private alone(): number | null {
+    if (this.base !== 'stage') return this.reason === 'chosen' ? null : this.cardSince;
+    return this.aloneSince === null ? null : Math.round(this.aloneSince);
+  }
+
+  state(): CarriedState {
+    const { person, tab, connected } = this.lease;
+    return {
+      showId: this.showId,
+      onAirSince: this.onAirSince,
+      scene: this.scene,
+      lineOnStage: this.lineOnStage,
+      source: this.on,
+      reason: this.reason,
+      chosen: this.chosen,
+      backAt: this.backAt,
+      cardSince: this.cardSince,
+      aloneSince: this.alone(),
+      stageArrives: this.stageArrives,
+      holder: { personId: person.id, name: person.name, tab },
+      connected,
+      microphoneOn: this.microphoneOn,
+      recordedMs: this.recordedBefore + (this.recording ? this.programme.lengthMs - this.recordedFromMs : 0),
+      kept: this.recordingPath !== null && (this.recording?.trouble ?? null) === null && (this.stretch?.kept ?? true),
+      relays: [...this.relays].map(([airingId, { state }]) => ({ airingId, ...state })),
+    };
+  }
+
+  /** What the planning server knows of this show, with what is known better here laid over it. */
+  laidOver(planned: AirView): AirView {
+    return laidOver(planned, this.state(), this.host.now());
+  }
+
+  /** Stops sending and receiving, and finishes what is kept. May be called twice. */
+  async close(): Promise<void> {
+    if (this.ended) return;
+    this.ended = true;
+    if (this.timer) clearTimeout(this.timer);
+    // What has been received goes out to its end before those who read are told to finish.
+    await Promise.all([...this.closing, this.stretch?.close()]);
+    this.card?.stop();
+    await Promise.all([...[...this.relays.values()].map((relay) => relay.stop()), this.packager.stop(), this.recording?.close()]);
+  }
+}

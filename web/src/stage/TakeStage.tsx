@@ -1,0 +1,45 @@
+// Taking the stage: the only way in which it changes hands. Asked about while somebody has it.
+import type { StageHolder } from '@lantern/contract';
+import { useState } from 'react';
+import { Button, Modal } from 'react-bootstrap';
+
+/** `holder`: who has it; null or one who has sent from nowhere: nobody is asked about. */
+export function TakeStage({ holder, onTake }: { holder: StageHolder | null; onTake: () => void }) {
+  const [asks, setAsks] = useState(false);
+  return (
+    <>
+      <Button variant="quiet" size="sm" onClick={() => (holder?.hasSent ? setAsks(true) : onTake())}>
+        Take the stage
+      </Button>
+      {asks && holder && (
+        <Modal show onHide={() => setAsks(false)} aria-labelledby="take-title" data-bs-theme="dusk">
+          <Modal.Header closeButton>
+            <h2 id="take-title" className="mb-0">
+              Take the stage from {holder.name}?
+            </h2>
+          </Modal.Header>
+          <Modal.Body>
+            <p className="mb-0">
+              {holder.connected
+                ? `${holder.name} sends at this moment. Your camera and your microphone go out instead, and ${holder.name} is told.`
+                : `${holder.name}’s line is broken; the same browser comes back by itself when it can. If you take the stage, your camera and your microphone go out instead.`}
+            </p>
+          </Modal.Body>
+          <Modal.Footer>
+            <Button variant="outline-primary" onClick={() => setAsks(false)} autoFocus>
+              Leave it
+            </Button>
+            <Button
+              onClick={() => {
+                setAsks(false);
+                onTake();
+              }}
+            >
+              Send from here
+            </Button>
+          </Modal.Footer>
+        </Modal>
+      )}
+    </>
+  );
+}
