@@ -47,6 +47,8 @@ export function useSheetKeeping(form: UseFormReturn<ShowDraft>, show: ShowView, 
   const undoing = useRef(false);
   const failures = useRef(0);
   const again = useRef<() => void>(() => undefined);
+  /** Values that are put in at this moment come from the server: they are no change of somebody here. */
+  const takingIn = useRef(false);
   const [waiting] = useState(() => {
     const copy = editable ? unkeptOf(show.id, Date.now()) : null;
     return copy && { at: copy.at, ...sortedOut(copy, draftOf(show)) };
@@ -73,6 +75,7 @@ export function useSheetKeeping(form: UseFormReturn<ShowDraft>, show: ShowView, 
       // An older answer that came late.
       if (newer.version < base.current.version) return;
       const theirs = draftOf(newer);
+      takingIn.current = true;
       const untouched = changesBetween(base.current.draft, theirs);
       const typed = changesBetween(base.current.draft, getValues());
       for (const field of Object.keys(untouched) as DraftField[]) {
@@ -82,6 +85,7 @@ export function useSheetKeeping(form: UseFormReturn<ShowDraft>, show: ShowView, 
         } else if (!(field in typed)) setValue(field, theirs[field] as never);
       }
       base.current = { version: newer.version, draft: theirs };
+      takingIn.current = false;
     },
     [getValues, put, setValue],
   );
@@ -116,17 +120,21 @@ export function useSheetKeeping(form: UseFormReturn<ShowDraft>, show: ShowView, 
       const now = getValues();
       base.current = { version: result.show.version, draft: theirs };
       // What was not typed on in the meantime is as the server has it: trimmed, or somebody else's.
+      takingIn.current = true;
       for (const field of Object.keys(theirs) as DraftField[]) {
-        const typedOn = !same(now[field], values[field]);
+        const sent = same(now[field], values[field]);
         const trimmed = typeof theirs[field] === 'string' && (now[field] as string).trim() === theirs[field];
-        if (!typedOn && !trimmed && !(field in troubles) && !same(now[field], theirs[field])) setValue(field, theirs[field] as never);
+        if (sent && !trimmed && !(field in troubles) && !same(now[field], theirs[field])) setValue(field, theirs[field] as never);
       }
+      takingIn.current = false;
       queries.setQueryData(['show', show.id], result.show);
       void queries.invalidateQueries({ queryKey: ['plan'] });
       void queries.invalidateQueries({ queryKey: ['shows'] });
+      const typedOn = changesBetween(theirs, tidied(getValues()), new Set(Object.keys(troubles)));
+      noteUnkept(show.id, typedOn, theirs, Date.now());
       const wrong = Object.values(troubles)[0];
-      noteUnkept(show.id, changesBetween(theirs, getValues(), new Set(Object.keys(troubles))), theirs, Date.now());
-      setKept(wrong ? { state: 'not kept', trouble: wrong } : { state: 'kept', trouble: '' });
+      if (wrong) setKept({ state: 'not kept', trouble: wrong });
+      else setKept({ state: Object.keys(typedOn).length ? 'typing' : 'kept', trouble: '' });
     } catch (error) {
       // Silence is tried again by itself; what was refused waits for whoever typed it.
       const silent = error instanceof ServerError && (error.status === 0 || error.status >= 500);
@@ -164,14 +172,15 @@ export function useSheetKeeping(form: UseFormReturn<ShowDraft>, show: ShowView, 
   const { watch } = form;
   useEffect(() => {
     const listener = watch((_values, { type }) => {
-      if (type === undefined && !form.formState.isDirty) return;
+      // What is put by a press has no type either; whether that is a change is told by what it changes.
+      if (takingIn.current || (type === undefined && !Object.keys(changesBetween(base.current.draft, getValues())).length)) return;
       setKept((before) => (before.state === 'keeping' ? before : { state: 'typing', trouble: '' }));
       noteUnkept(show.id, changesBetween(base.current.draft, getValues()), base.current.draft, Date.now());
       if (timer.current) clearTimeout(timer.current);
       timer.current = setTimeout(() => void keepNow(), PAUSE_MS);
     });
     return () => listener.unsubscribe();
-  }, [form.formState.isDirty, getValues, keepNow, show.id, watch]);
+  }, [getValues, keepNow, show.id, watch]);
 
   // Whoever leaves the page keeps what was typed last.
   useEffect(() => {
