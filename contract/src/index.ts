@@ -23,5 +23,6 @@ export * from './series/series';
 export * from './station/station';
 export * from './calendar/calendar';
 export * from './artwork/artwork';
+export * from './clips/clips';
 export * from './contacts/contacts';
 export * from './changes/changes';

@@ -1,7 +1,7 @@
 // The programme that never stops: whatever becomes of stage, planning server and air process, viewers see a picture.
 import type { AirView, ChannelView, ShowView } from '@lantern/contract';
 import type { Page } from '@playwright/test';
-import { spawn, type ChildProcess } from 'node:child_process';
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { readdirSync } from 'node:fs';
 import ffmpegPackage from '@ffmpeg-installer/ffmpeg';
 import { join } from 'node:path';
@@ -14,12 +14,26 @@ const captures = new Captures();
 
 test.describe.configure({ mode: 'serial' });
 
+/** Brings a tone into the library as a host does, and has it heard over the show’s break card. */
+async function withMusic(page: Page, product: Product, show: ShowView): Promise<void> {
+  const file = join(product.folder, 'Night walk.mp3');
+  spawnSync(process.env.FFMPEG_PATH ?? ffmpegPackage.path, ['-v', 'fatal', '-f', 'lavfi', '-i', 'sine=frequency=330:duration=5', file]);
+  await page.goto(`${product.url}/artwork`);
+  await page.getByLabel('Add a sound').setInputFiles(file);
+  await expect(page.getByRole('group', { name: 'Night walk' })).toContainText('as loud as a show');
+  await page.goto(`${product.url}/shows/${show.id}`);
+  await section(page, 'Camera');
+  await page.getByLabel('Music on the break card').selectOption({ label: 'Night walk, 00:05' });
+  await expect(page.locator('.keeping-line')).toContainText('Undo the music of the break card');
+}
+
 /** A show on air on both channels, its stage in `page`. */
-async function onAir(page: Page): Promise<{ product: Product; host: Host; show: ShowView; air: () => Promise<AirView> }> {
+async function onAir(page: Page, music = false): Promise<{ product: Product; host: Host; show: ShowView; air: () => Promise<AirView> }> {
   const product = await Product.start(captures.env);
   const host = new Host(product);
   const show = await host.showAtItsStart();
   await host.lendTo(page.context());
+  if (music) await withMusic(page, product, show);
   await openStage(page, `${product.url}/shows/${show.id}/stage`);
   // The card is made while the show waits for its start.
   await expect.poll(() => readdirSync(join(product.folder, 'station', 'pictures')).filter((name) => /\.break-.*\.flv$/.test(name)).length).toBe(1);
@@ -38,7 +52,7 @@ test('a break, a tab that dies, a line that falls silent: channels keep a pictur
     client.onMessage((message) => silent || server.send(message));
     server.onMessage((message) => silent || client.send(message));
   });
-  const { product, show, air } = await onAir(page);
+  const { product, show, air } = await onAir(page, true);
   const since = Date.now();
   try {
     await test.step('a break by hand, with the time at which it ends, and on again', async () => {
@@ -48,6 +62,8 @@ test('a break, a tab that dies, a line that falls silent: channels keep a pictur
       await page.getByRole('button', { name: 'in 10 min' }).click();
       await expect(page.getByText(/Viewers see the break card: “Back at \d\d:\d\d .*”/)).toBeVisible();
       await page.waitForTimeout(2_500);
+      // A silent card is at −90; this one has music, and so has the card that was made anew with the time.
+      expect(captures.lastSeenAndHeard().dB).toBeGreaterThan(-30);
       await page.keyboard.press('b');
       await expect.poll(async () => (await air()).source).toBe('stage');
       await expect(page.getByRole('group', { name: 'Break card' })).toBeHidden();

@@ -11,6 +11,7 @@ import { ArtworkModule } from './artwork/artwork.module';
 import { CalendarModule } from './calendar/calendar.module';
 import { ChangesModule } from './changes/changes.module';
 import { ChannelsModule } from './channels/channels.module';
+import { ClipsModule } from './clips/clips.module';
 import { ContactsModule } from './contacts/contacts.module';
 import { DemoModule } from './demo/demo.module';
 import { ForeignModule } from './foreign/foreign.module';
@@ -44,6 +45,7 @@ import { StationModule } from './station/station.module';
     CalendarModule,
     ChangesModule,
     ChannelsModule,
+    ClipsModule,
     ContactsModule,
     DemoModule,
     ForeignModule,

@@ -171,6 +171,10 @@ export class ShowDraft implements SheetValues {
   @IsUUID('all', { message: 'Choose an outside line.' })
   outsideLineId!: string | null;
 
+  @ValidateIf((_, value) => value !== null)
+  @IsUUID('all', { message: 'Choose a sound of the library.' })
+  breakMusicId: string | null = BLANK_SHEET.breakMusicId;
+
   /** What the picture shows, for those who cannot see it. */
   @IsString()
   @MaxLength(1_000, { message: 'Keep it to 1,000 characters.' })

@@ -41,6 +41,8 @@ export interface SheetValues extends When {
   pictureFrom: PictureFrom;
   /** The outside line on which it comes; null: none is chosen, or it comes from elsewhere. */
   outsideLineId: string | null;
+  /** The sound that is heard while viewers see the break card; null: none is. */
+  breakMusicId: string | null;
   thumbnailAlternative: string;
   variants: Variant[];
   people: Billed[];
@@ -88,6 +90,7 @@ export const SHEET = {
   lines: { words: 'lines', kept: 'airings', blank: [] },
   pictureFrom: { words: 'source of the picture', kept: 'own', blank: 'stage' },
   outsideLineId: { words: 'outside line', kept: 'own', blank: null },
+  breakMusicId: { words: 'music of the break card', kept: 'own', blank: null },
   thumbnailAlternative: { words: 'words for the picture', kept: 'own', blank: '', tidy: trimmed, onAirToo: true },
   variants: { words: 'words for one channel', kept: 'airings', blank: [], onAirToo: true },
   people: {

@@ -1,5 +1,5 @@
 // Against the levels that the standards themselves give: ITU-R BS.1770-5 and EBU Tech 3341 (the cases by their numbers there).
-import { kWeighting, LoudnessMeter, loudnessVerdict, SILENCE_LUFS, type Loudness } from './loudness';
+import { gainTo, kWeighting, LoudnessMeter, loudnessVerdict, SILENCE_LUFS, type Loudness } from './loudness';
 
 const RATE = 48_000;
 /** What counts does not depend on the rate; a lower one is sooner measured. */
@@ -129,4 +129,13 @@ test('what it means for who listens', () => {
   expect([of(-26), of(-10), of(-16, -0.3), of(-90)]).toEqual(['too quiet', 'too loud', 'clips', 'silent']);
   // A pause within a sentence is no silence.
   expect(of(-20, -30, -90)).toBe('good');
+});
+
+test.each([
+  [{ integrated: -9, truePeakDb: 0.3 }, -7],
+  [{ integrated: -23, truePeakDb: -12 }, 7],
+  // Its peaks leave no more room.
+  [{ integrated: -30, truePeakDb: -3 }, 2],
+])('a sound of %p is made %d dB louder', (came, gain) => {
+  expect(gainTo(came)).toBe(gain);
 });

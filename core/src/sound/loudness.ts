@@ -221,6 +221,13 @@ const QUIET_BELOW_LU = 7;
 const LOUD_ABOVE_LU = 4;
 const SILENT_LUFS = -55;
 
+/**
+ * How many dB a prepared sound is made louder, or with a minus quieter, so that it is as loud as a programme: up to its target, and no
+ * further than its peaks allow.
+ */
+export const gainTo = ({ integrated, truePeakDb }: Pick<Loudness, 'integrated' | 'truePeakDb'>, target = USUAL_TARGET_LUFS): number =>
+  Math.min(target - integrated, MOST_TRUE_PEAK_DB - truePeakDb);
+
 export type LoudnessVerdict = 'silent' | 'too quiet' | 'good' | 'too loud' | 'clips';
 
 /** What a reading means for who listens. `target` in LUFS. */

@@ -50,6 +50,8 @@ export class CarryOrder {
   @IsOptional() @IsInt() backAt!: number | null;
   /** Where its break card lies; null: it is still being made. */
   @IsOptional() @IsString() cardPath!: string | null;
+  /** And its music; null: it is silent. */
+  @IsOptional() @IsString() musicPath!: string | null;
   /** Who had the stage when it was last known. */
   @ValidateNested() @Type(() => HolderState) holder!: HolderState;
   /** Airings that may be sent; which of them are is said one by one. */
@@ -68,7 +70,8 @@ export class RelayOrder extends ShowNamed {
 }
 
 export class CardOrder extends ShowNamed {
-  @IsString() path!: string;
+  @IsString() cardPath!: string;
+  @IsOptional() @IsString() musicPath!: string | null;
 }
 
 export class SessionEnded {

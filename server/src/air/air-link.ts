@@ -7,6 +7,7 @@ import type { CarriedState, CarryOrder, RelayOrder } from '../air-wire/messages'
 import { Wire, WireTrouble, type Hear } from '../air-wire/wire';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
+import type { BreakCard } from './break-cards';
 
 const FIRST_AGAIN_MS = 100;
 const LONGEST_AGAIN_MS = 1_000;
@@ -60,8 +61,8 @@ export class AirLink implements OnApplicationShutdown {
     return this.ask('relay', order);
   }
 
-  card(showId: string, path: string): Promise<unknown> {
-    return this.ask('card', { showId, path });
+  card(showId: string, card: BreakCard): Promise<unknown> {
+    return this.ask('card', { showId, ...card });
   }
 
   lineClosed(lineId: string): Promise<unknown> {

@@ -51,6 +51,7 @@ beforeEach(() => {
     state: 'onAir',
     pictureFrom: 'stage',
     outsideLineId: null,
+    breakMusicId: null,
     onAirSince: START,
     startsAt: START,
     zone: 'UTC',
@@ -150,12 +151,13 @@ test('without the air process nothing of the picture is claimed; what it had sai
     recordedMs: 61_000,
     holder: { connected: false, name: 'Maren Tolliver' },
   });
-  expect(session.order('/card')).toMatchObject({
+  expect(session.order({ cardPath: '/card', musicPath: '/music' })).toMatchObject({
     scene: 'host',
     chosen: 'break card',
     backAt: START + 600_000,
     recordedMs: 61_000,
     cardPath: '/card',
+    musicPath: '/music',
     base: 'stage',
   });
   expect(session.resting).toEqual(['airing']);

@@ -25,6 +25,7 @@ import type { Clock } from '../foundation/clock';
 import { letGo } from '../foundation/let-go';
 import type { LinesService } from '../lines/lines.service';
 import type { Airing, Show } from '../shows/show.entities';
+import type { BreakCard } from './break-cards';
 import type { StageStanding } from './stage-rows';
 
 const ASK_EVERY_MS = 500;
@@ -137,7 +138,7 @@ export class AirSession {
   }
 
   /** What the air process is told so that it carries this show, from the beginning or on from where it was. */
-  order(cardPath: string | null, { houseVisibility }: Pick<Show, 'houseVisibility'> = this.show): CarryOrder {
+  order(card: BreakCard | null, { houseVisibility }: Pick<Show, 'houseVisibility'> = this.show): CarryOrder {
     const { programme: scene, lineOnStage, chosen, backAt, holder } = this.standing;
     return {
       showId: this.show.id,
@@ -145,7 +146,7 @@ export class AirSession {
       open: houseVisibility === 'everyone',
       onAirSince: this.show.onAirSince!,
       recordedMs: this.recordedMs,
-      ...{ scene, lineOnStage, chosen, backAt, cardPath, holder: holder! },
+      ...{ scene, lineOnStage, chosen, backAt, cardPath: card?.cardPath ?? null, musicPath: card?.musicPath ?? null, holder: holder! },
       ...{ stationId: this.show.stationId, base: baseOf(this.show) },
       airingIds: this.watches.map(({ airing }) => airing.id),
     };

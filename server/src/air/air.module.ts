@@ -12,6 +12,7 @@ import { AirSamples } from './air-samples';
 import { AirLink } from './air-link';
 import { AirService } from './air.service';
 import { ArtworkModule } from '../artwork/artwork.module';
+import { ClipsModule } from '../clips/clips.module';
 import { BreakCards } from './break-cards';
 import { ByItself } from './by-itself';
 import { MailModule } from '../mail/mail.module';
@@ -19,7 +20,10 @@ import { HouseAudience } from './house-audience';
 import { StageRows } from './stage-rows';
 
 @Module({
-  imports: [ArtworkModule, ChannelsModule, JobsModule, LinesModule, MailModule, OutsideModule, PeopleModule, PlacingModule, RecordingModule, ShowsModule],
+  imports: [
+    ...[ArtworkModule, ChannelsModule, ClipsModule, JobsModule, LinesModule, MailModule],
+    ...[OutsideModule, PeopleModule, PlacingModule, RecordingModule, ShowsModule],
+  ],
   controllers: [AirController, OnAirController],
   providers: [AirSamples, StageRows, AirLink, BreakCards, AirService, ByItself, HouseAudience],
   exports: [AirLink, AirSamples, AirService, HouseAudience],

@@ -54,7 +54,7 @@ import { PeopleService } from '../people/people.service';
 import { RegularWork } from '../foundation/regular-work';
 import { AirLink } from './air-link';
 import { AirSession, baseOf } from './air-session';
-import { BreakCards } from './break-cards';
+import { BreakCards, type BreakCard } from './break-cards';
 import { StageRows } from './stage-rows';
 import { Bus } from '../foundation/bus';
 
@@ -83,7 +83,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
   private readonly log = new Logger('air');
   private readonly sessions = new Map<string, AirSession>();
   /** By show, the break card that was last made for it. */
-  private readonly cardsSent = new Map<string, string>();
+  private readonly cardsSent = new Map<string, BreakCard>();
   private readonly work = new RegularWork('shows on air', TEND_EVERY_MS, () => this.tend());
 
   constructor(
@@ -263,20 +263,20 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     const { show } = session;
     // It may have been wrapped up since it was looked at.
     if (!session.isCarried || this.sessions.get(show.id) !== session) return;
-    const path = this.cardsSent.get(show.id) ?? this.cards.there(show, session.order(null).backAt ?? null);
+    const card = this.cardsSent.get(show.id) ?? (await this.cards.there(show, session.order(null).backAt ?? null));
     // Whom its page is for may have been changed on the sheet since.
     const now = await this.showRows.mustBe(show.id);
-    session.hear(checkedAs(CarriedState, await this.link.carry(session.order(path, now))));
+    session.hear(checkedAs(CarriedState, await this.link.carry(session.order(card, now))));
     for (const airingId of session.resting) await this.link.relay({ showId: show.id, airingId, to: 'start', why: '' });
-    if (path === null) letGo('making a break card', this.sendCard(session, session.order(null).backAt ?? null));
+    if (card === null) letGo('making a break card', this.sendCard(session, session.order(null).backAt ?? null));
   }
 
   /** Makes the card, if it is not there, and has it taken up. */
   private async sendCard({ show }: AirSession, backAt: number | null): Promise<void> {
-    const path = await this.cards.make(show.id, backAt);
-    if (!path || !this.sessions.has(show.id)) return;
-    this.cardsSent.set(show.id, path);
-    await this.away(this.link.card(show.id, path));
+    const card = await this.cards.make(show.id, backAt);
+    if (!card || !this.sessions.has(show.id)) return;
+    this.cardsSent.set(show.id, card);
+    await this.away(this.link.card(show.id, card));
   }
 
   /** What cannot be said now is made good once the air process is back. */

@@ -8,6 +8,7 @@ import { readdir, rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Subscription } from 'rxjs';
 import { ComposerService } from '../artwork/composer.service';
+import { ClipsService } from '../clips/clips.service';
 import { Bus } from '../foundation/bus';
 import { Clock } from '../foundation/clock';
 import { letGo } from '../foundation/let-go';
@@ -30,13 +31,19 @@ const MAY_TAKE_MS = 60_000;
 /** Part of what a card is made of: raised when drawing or encoding changes. */
 const MADE_BY = 1;
 
+/** Where a card lies, and the music that is heard over it; null: it is silent. */
+export interface BreakCard {
+  cardPath: string;
+  musicPath: string | null;
+}
+
 @Injectable()
 export class BreakCards implements OnApplicationBootstrap, OnApplicationShutdown {
   private readonly log = new Logger('break cards');
   private readonly work = new RegularWork('break cards', SEEK_EVERY_MS, () => this.seek());
   private readonly soon = new Map<string, NodeJS.Timeout>();
   /** By show: two at once would write the same file. */
-  private readonly making = new Map<string, Promise<string | null>>();
+  private readonly making = new Map<string, Promise<BreakCard | null>>();
   private heard: Subscription | null = null;
   private readonly encoders = new Set<MediaProcess>();
   private stopped = false;
@@ -44,6 +51,7 @@ export class BreakCards implements OnApplicationBootstrap, OnApplicationShutdown
   constructor(
     private readonly shows: ShowRows,
     private readonly composer: ComposerService,
+    private readonly clips: ClipsService,
     private readonly bus: Bus,
     private readonly clock: Clock,
     @Inject(SETTINGS) private readonly settings: Settings,
@@ -71,13 +79,13 @@ export class BreakCards implements OnApplicationBootstrap, OnApplicationShutdown
   }
 
   /** The newest card of a show that lies there, whatever it says; null: none has been made. */
-  there(show: Pick<Show, 'id' | 'breakCard'>, backAt: number | null): string | null {
+  async there(show: Pick<Show, 'id' | 'breakCard' | 'breakMusicId'>, backAt: number | null): Promise<BreakCard | null> {
     const path = show.breakCard && this.path(show.id, show.breakCard);
-    return backAt === null && path && existsSync(path) ? path : null;
+    return backAt === null && path && existsSync(path) ? { cardPath: path, musicPath: await this.clips.toSend(show.breakMusicId) } : null;
   }
 
   /** Where the card of a show as it is now lies; makes it if it does not yet. Null: it could not be made, which is logged. */
-  make(showId: string, backAt: number | null): Promise<string | null> {
+  make(showId: string, backAt: number | null): Promise<BreakCard | null> {
     const before = this.making.get(showId) ?? Promise.resolve(null);
     const made = before.then(() => this.makeNow(showId, backAt));
     this.making.set(showId, made);
@@ -88,7 +96,7 @@ export class BreakCards implements OnApplicationBootstrap, OnApplicationShutdown
     return made;
   }
 
-  private async makeNow(showId: string, backAt: number | null): Promise<string | null> {
+  private async makeNow(showId: string, backAt: number | null): Promise<BreakCard | null> {
     const show = this.stopped ? null : await this.shows.byId(showId);
     if (!show) return null;
     const words = sayBreak(backAt === null ? null : instant(backAt), show.zone);
@@ -105,7 +113,7 @@ export class BreakCards implements OnApplicationBootstrap, OnApplicationShutdown
       }
       if (backAt === null && show.breakCard !== version) await this.shows.setBreakCard(showId, version);
       await this.clear(showId, [version, backAt === null ? version : (show.breakCard ?? version)]);
-      return path;
+      return { cardPath: path, musicPath: await this.clips.toSend(show.breakMusicId) };
     } catch (error) {
       // Without a card the last picture stands, which is no reason to keep anybody from going on air.
       if (!this.stopped) this.log.error(error instanceof Error ? error.message : String(error));

@@ -100,8 +100,8 @@ export class Carrier {
         return {};
       }
       case 'card': {
-        const { showId, path } = checkedAs(CardOrder, body);
-        await this.shows.get(showId)?.useCard(path);
+        const { showId, cardPath, musicPath } = checkedAs(CardOrder, body);
+        await this.shows.get(showId)?.useCard(cardPath, musicPath ?? null);
         return {};
       }
       case 'line closed':

@@ -62,7 +62,7 @@ function card(of: number, name: string): string {
 function order(change: Partial<CarryOrder> = {}): CarryOrder {
   return {
     ...{ showId: '6f1f3c54-0d0e-4a1a-9df7-0f6f7e7b0c10', stationId: 'station', slug: 'dusk', open: true, onAirSince: Date.now(), recordedMs: 0, airingIds: [] },
-    ...{ base: `line:${HALL}`, chosen: `line:${HALL}`, scene: 'holding', lineOnStage: null, backAt: null, cardPath: null },
+    ...{ base: `line:${HALL}`, chosen: `line:${HALL}`, scene: 'holding', lineOnStage: null, backAt: null, cardPath: null, musicPath: null },
     holder: { personId: 'maren', name: 'Maren Tolliver', tab: null },
     ...change,
   };
@@ -83,7 +83,7 @@ async function carry(change: Partial<CarryOrder> = {}): Promise<void> {
   const reader = new FlvReader();
   out = [];
   show.programme.read((bytes) => out.push(...reader.push(bytes)));
-  await show.useCard(card(CARD, 'card.flv'));
+  await show.useCard(card(CARD, 'card.flv'), null);
 }
 
 /** By what viewers have had since, one number for each source in order. */
@@ -210,10 +210,10 @@ test('a card that cannot be read leaves the one before; a new one comes on witho
   await pass(2_000);
   expect(seen()).toEqual([CARD]);
   writeFileSync(join(folder, 'broken.flv'), 'this is no picture');
-  await show.useCard(join(folder, 'broken.flv'));
-  await show.useCard(join(folder, 'not-there.flv'));
+  await show.useCard(join(folder, 'broken.flv'), null);
+  await show.useCard(join(folder, 'not-there.flv'), null);
   await pass(500);
-  await show.useCard(card(8, 'other.flv'));
+  await show.useCard(card(8, 'other.flv'), null);
   await pass(2_000);
   expect(seen()).toEqual([CARD, 8]);
   const times = out.filter((tag) => tag.kind === 'video' && !isSequenceHeader(tag)).map(({ timestampMs }) => timestampMs);

@@ -59,7 +59,8 @@ export class Transmission {
   private readonly begunAt: number;
   private readonly recordedBefore: number;
   private card: BreakCardLoop | null = null;
-  private cardPath: string | null = null;
+  /** Where its card and the music of it lie. */
+  private cardFrom: readonly [card: string, music: string | null] | null = null;
   private stretch: Stretch | null = null;
   /** Of earlier stretches, whose files are being finished. */
   private readonly closing = new Set<Promise<void>>();
@@ -110,7 +111,7 @@ export class Transmission {
     // What is taken up again is recorded at once; a show that begins, from its first picture on.
     if (programmes?.length) this.record();
     for (const airingId of order.airingIds) this.relays.set(airingId, this.relayOf(airingId));
-    if (order.cardPath) letGo('taking up the break card', this.useCard(order.cardPath));
+    if (order.cardPath) letGo('taking up the break card', this.useCard(order.cardPath, order.musicPath ?? null));
     this.look();
   }
 
@@ -187,18 +188,18 @@ export class Transmission {
   }
 
   /** Takes up a break card that has been made, or made anew. One that cannot be read leaves the one before. */
-  async useCard(path: string): Promise<void> {
-    if (path === this.cardPath) return;
+  async useCard(cardPath: string, musicPath: string | null): Promise<void> {
+    if (this.cardFrom?.[0] === cardPath && this.cardFrom[1] === musicPath) return;
     let card: BreakCardLoop;
     try {
-      card = await BreakCardLoop.read(path);
+      card = await BreakCardLoop.read(cardPath, musicPath);
     } catch (error) {
       this.log.error(`the break card: ${error instanceof Error ? error.message : String(error)}`);
       return;
     }
     if (this.ended) return;
     const before = this.card;
-    this.cardPath = path;
+    this.cardFrom = [cardPath, musicPath];
     this.card = card;
     if (before?.running) {
       // The new one comes on at its first picture; the old is not missed.

@@ -4,6 +4,7 @@ import { DataSource } from 'typeorm';
 import { AirSampleRow, Stage } from '../air/air.entities';
 import { Channel, PendingLink, RuleNoticeRow } from '../channels/channel.entities';
 import { Look, Piece } from '../artwork/piece.entities';
+import { Clip } from '../clips/clip.entities';
 import { Contact } from '../contacts/contact.entities';
 import { Job } from '../jobs/job.entities';
 import { Invitation } from '../invitations/invitation.entities';
@@ -24,6 +25,7 @@ import { Desk1764900000000 } from './migrations/1764900000000-desk';
 import { Dates1765000000000 } from './migrations/1765000000000-dates';
 import { Programme1765100000000 } from './migrations/1765100000000-programme';
 import { Stages1765200000000 } from './migrations/1765200000000-stages';
+import { Clips1765300000000 } from './migrations/1765300000000-clips';
 import { Ground1764700000000 } from './migrations/1764700000000-ground';
 import { Rooms1764800000000 } from './migrations/1764800000000-rooms';
 import { TakingBack1764600000000 } from './migrations/1764600000000-taking-back';
@@ -55,6 +57,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Mail,
       Piece,
       Look,
+      Clip,
       Contact,
       AirSampleRow,
       Stage,
@@ -74,6 +77,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Dates1765000000000,
       Programme1765100000000,
       Stages1765200000000,
+      Clips1765300000000,
     ],
     migrationsRun: true,
     /** Where another program holds the file, a query that waits for it holds up everything else here. */

@@ -1,5 +1,6 @@
 import { Module } from '@nestjs/common';
 import { AirModule } from '../air/air.module';
+import { ForeignModule } from '../foreign/foreign.module';
 import { InvitationsModule } from '../invitations/invitations.module';
 import { PeopleModule } from '../people/people.module';
 import { RecordingModule } from '../recording/recording.module';
@@ -14,7 +15,7 @@ import { TrailersService } from './trailers.service';
 import { VisitorsService } from './visitors.service';
 
 @Module({
-  imports: [AirModule, InvitationsModule, PeopleModule, RecordingModule, RemindersModule, ShowsModule],
+  imports: [AirModule, ForeignModule, InvitationsModule, PeopleModule, RecordingModule, RemindersModule, ShowsModule],
   controllers: [HouseController, PagesController, AudienceController],
   providers: [HouseViewsService, HouseStreams, TrailersService, VisitorsService],
   exports: [HouseViewsService],

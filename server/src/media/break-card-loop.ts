@@ -1,38 +1,78 @@
-// The break card as a source: a few seconds of a still with silent sound, encoded once and sent round and round. Nothing is
-// encoded while it is on, and nothing runs while it is not.
+// The break card as a source: a few seconds of a still, with silent sound or with music, encoded once and sent round and round. Nothing
+// is encoded while it is on, and nothing runs while it is not.
 import { FlvReader, isSequenceHeader, ProgrammeInput, type FlvTag } from '@lantern/core';
-import { readFile } from 'node:fs/promises';
+import { createReadStream } from 'node:fs';
 
 const EVERY_MS = 50;
-/** Larger than this is no card of ours. */
+/** Larger than this is no card, and no music, of ours. */
 const LARGEST_BYTES = 20_000_000;
+/** Read in pieces of this size, with room for pictures between them. */
+const PIECE_BYTES = 64_000;
 
-/** A card that can be sent: its configuration, and the tags of one round. */
+/** Tags that go round: `at` counts those that were sent, over all rounds. */
+class Round {
+  private at = 0;
+
+  private constructor(
+    private readonly tags: readonly FlvTag[],
+    readonly lengthMs: number,
+  ) {}
+
+  /** Goes round one tag of `kind` after the last of them. Null: they take no time. */
+  static of(tags: readonly FlvTag[], kind: 'video' | 'audio'): Round | null {
+    const sorted = [...tags].sort((a, b) => a.timestampMs - b.timestampMs);
+    const counted = sorted.filter((tag) => tag.kind === kind);
+    const last = counted.at(-1)?.timestampMs ?? 0;
+    const lengthMs = last + Math.round(last / Math.max(1, counted.length - 1));
+    const within = sorted.filter(({ timestampMs }) => timestampMs < lengthMs);
+    return within.length ? new Round(within, lengthMs) : null;
+  }
+
+  begin(): void {
+    this.at = 0;
+  }
+
+  /** What is to be sent up to `due`, in ms since the beginning. */
+  *until(due: number): Iterable<FlvTag> {
+    // After the machine has slept, what is long past is left out.
+    const rounds = Math.floor(this.at / this.tags.length);
+    if (due - rounds * this.lengthMs > 2 * this.lengthMs) this.at = Math.floor(due / this.lengthMs) * this.tags.length;
+    for (;;) {
+      const tag = this.tags[this.at % this.tags.length]!;
+      const timestampMs = Math.floor(this.at / this.tags.length) * this.lengthMs + tag.timestampMs;
+      if (timestampMs > due) return;
+      this.at += 1;
+      yield { ...tag, timestampMs };
+    }
+  }
+}
+
+/** A card that can be sent: its configuration, and what goes round. */
 export class BreakCardLoop {
   readonly input = new ProgrammeInput('break card');
   private readonly heads: FlvTag[];
-  private readonly round: FlvTag[];
-  private readonly roundMs: number;
+  private readonly rounds: Round[];
   private timer: NodeJS.Timeout | null = null;
-  private startedAt = 0;
-  private at = 0;
 
-  /** `tags`: of a whole FLV that begins with a key frame. Throws where there is no picture in it. */
-  constructor(tags: readonly FlvTag[]) {
-    this.heads = tags.filter((tag) => tag.kind !== 'script' && isSequenceHeader(tag));
-    this.round = tags.filter((tag) => tag.kind !== 'script' && !isSequenceHeader(tag)).sort((a, b) => a.timestampMs - b.timestampMs);
-    const last = (kind: FlvTag['kind']) => this.round.findLast((tag) => tag.kind === kind)?.timestampMs ?? 0;
-    const pictures = this.round.filter(({ kind }) => kind === 'video').length;
-    if (pictures < 2 || !this.heads.some(({ kind }) => kind === 'video')) throw new Error('There is no picture in the break card.');
-    // The next round begins one picture after the last of this one.
-    this.roundMs = last('video') + Math.round(last('video') / (pictures - 1));
-    this.round = this.round.filter(({ timestampMs }) => timestampMs < this.roundMs);
+  /**
+   * `card`: tags of a whole FLV that begins with a key frame; `music`: of one with sound alone, which takes the place of the card’s own and
+   * goes round by itself. Throws where there is no picture in the card.
+   */
+  constructor(card: readonly FlvTag[], music: readonly FlvTag[] = []) {
+    const isSound = ({ kind }: FlvTag) => kind === 'audio';
+    const going = (tags: readonly FlvTag[]) => tags.filter((tag) => !isSequenceHeader(tag));
+    const sound = Round.of(going(music.filter(isSound)), 'audio');
+    const own = card.filter((tag) => tag.kind === 'video' || (isSound(tag) && !sound));
+    this.heads = [...own, ...(sound ? music.filter(isSound) : [])].filter((tag) => isSequenceHeader(tag));
+    const picture = Round.of(going(own), 'video');
+    if (!picture || !this.heads.some(({ kind }) => kind === 'video')) throw new Error('There is no picture in the break card.');
+    this.rounds = sound ? [picture, sound] : [picture];
   }
 
-  static async read(path: string): Promise<BreakCardLoop> {
-    const bytes = await readFile(path);
-    if (bytes.length > LARGEST_BYTES) throw new Error('The break card is too large.');
-    return new BreakCardLoop(new FlvReader().push(bytes));
+  /** Reads a card and its music from where they lie. Music that cannot be read is no reason to have no card. */
+  static async read(cardPath: string, musicPath: string | null): Promise<BreakCardLoop> {
+    const card = await readTags(cardPath);
+    return new BreakCardLoop(card, musicPath === null ? [] : await readTags(musicPath).catch(() => []));
   }
 
   get running(): boolean {
@@ -42,22 +82,13 @@ export class BreakCardLoop {
   /** Begins a round, with a key frame at once. `now` only goes forward, in ms. */
   start(feed: (tag: FlvTag) => void, now: () => number): void {
     if (this.timer) return;
-    this.startedAt = now();
-    this.at = 0;
+    const startedAt = now();
+    for (const round of this.rounds) round.begin();
     for (const head of this.heads) feed(head);
     const send = () => {
-      const due = now() - this.startedAt;
-      // After the machine has slept, what is long past is left out.
-      const rounds = Math.floor(this.at / this.round.length);
-      if (due - rounds * this.roundMs > 2 * this.roundMs) this.at = Math.floor(due / this.roundMs) * this.round.length;
-      for (;;) {
-        const round = Math.floor(this.at / this.round.length);
-        const tag = this.round[this.at % this.round.length]!;
-        const timestampMs = round * this.roundMs + tag.timestampMs;
-        if (timestampMs > due) return;
-        this.at += 1;
-        feed({ ...tag, timestampMs });
-      }
+      const due = now() - startedAt;
+      const tags = this.rounds.flatMap((round) => [...round.until(due)]);
+      for (const tag of tags.sort((a, b) => a.timestampMs - b.timestampMs)) feed(tag);
     };
     this.timer = setInterval(send, EVERY_MS);
     send();
@@ -67,4 +98,16 @@ export class BreakCardLoop {
     if (this.timer) clearInterval(this.timer);
     this.timer = null;
   }
+}
+
+async function readTags(path: string): Promise<FlvTag[]> {
+  const reader = new FlvReader();
+  const tags: FlvTag[] = [];
+  let bytes = 0;
+  for await (const piece of createReadStream(path, { highWaterMark: PIECE_BYTES })) {
+    bytes += (piece as Buffer).length;
+    if (bytes > LARGEST_BYTES) throw new Error('This is larger than any break card.');
+    tags.push(...reader.push(piece as Buffer));
+  }
+  return tags;
 }

@@ -82,6 +82,44 @@ describe('the break card', () => {
     expect(sent.at(-1)!.timestampMs).toBeGreaterThan(3_600_000);
   });
 
+  test('music takes the place of its silence, and goes round by itself', () => {
+    const tune = [
+      { kind: 'audio', timestampMs: 0, data: Uint8Array.of(0xaf, 0, 0x12, 0x10) } as const,
+      // Five seconds, in frames of 20 ms, each of which tells where it stood.
+      ...Array.from({ length: 250 }, (_, at): FlvTag => ({ kind: 'audio', timestampMs: at * 20, data: Uint8Array.of(0xaf, 1, at) })),
+    ];
+    const loop = new BreakCardLoop([...heads, picture(0, true), picture(33), picture(67), sound(0), sound(21)], tune);
+    const sent: FlvTag[] = [];
+    loop.start(
+      (tag) => sent.push(tag),
+      () => Date.now(),
+    );
+    jest.advanceTimersByTime(11_000);
+    loop.stop();
+    const heard = sent.filter(({ kind }) => kind === 'audio');
+    expect(heard[0]!.data).toEqual(tune[0]!.data);
+    expect(heard.slice(1).map(({ timestampMs, data }) => [timestampMs, data[2]])).toEqual(
+      Array.from({ length: heard.length - 1 }, (_, at) => [at * 20, at % 250]),
+    );
+    expect(heard.length).toBeGreaterThan(540);
+    expect(sent.filter((tag) => isKeyFrame(tag)).length).toBeGreaterThan(100);
+    const times = sent.filter((tag) => !isSequenceHeader(tag)).map(({ timestampMs }) => timestampMs);
+    expect(times).toEqual([...times].sort((a, b) => a - b));
+  });
+
+  test('what takes no time is no card; music that takes none leaves the card its own sound', () => {
+    expect(() => new BreakCardLoop([...heads, picture(0, true), picture(0)])).toThrow('There is no picture');
+    const loop = new BreakCardLoop([...heads, picture(0, true), picture(33), sound(5)], [heads[1]!, { ...sound(0), data: Uint8Array.of(0xaf, 1, 99) }]);
+    const sent: FlvTag[] = [];
+    loop.start(
+      (tag) => sent.push(tag),
+      () => Date.now(),
+    );
+    loop.stop();
+    jest.advanceTimersByTime(50);
+    expect(sent.map(({ data }) => data[2])).not.toContain(99);
+  });
+
   test('a file without a picture is no card', () => {
     expect(() => new BreakCardLoop([...heads, sound(0)])).toThrow('There is no picture');
     expect(() => new BreakCardLoop([])).toThrow('There is no picture');

@@ -56,6 +56,7 @@ export class Show {
   @Column('text') thumbnailAlternative!: string;
   @Column('text') pictureFrom!: PictureFrom;
   @Column('text', { nullable: true }) outsideLineId!: string | null;
+  @Column('text', { nullable: true }) breakMusicId!: string | null;
   @Column('integer', { nullable: true }) onAirSince!: number | null;
   @Column('integer', { nullable: true }) endedAt!: number | null;
   /** Grows with every change of the sheet; `fieldVersions` tells for each field the version in which it last changed, and by whom. */

@@ -7,6 +7,7 @@ import { Link } from 'react-router';
 import { server, ServerError, wordsOf } from '../app/server';
 import { Notice } from '../look/Notice';
 import { ARTWORK, useArtwork } from './artwork-queries';
+import { SoundsShelf } from '../clips/SoundsShelf';
 import { LooksSection } from './LooksSection';
 import { PictureInput } from './PictureInput';
 import { PageTitle } from '../app/PageTitle';
@@ -37,7 +38,7 @@ export function LibraryView() {
     <>
       <PageTitle of="Artwork" />
       <h1 className="mb-2">Artwork</h1>
-      <p className="soft mb-4">What the pictures of your shows are made from. A show’s own picture is made on its sheet.</p>
+      <p className="soft mb-4">What the pictures of your shows are made from, and what is heard over them. A show’s own picture is made on its sheet.</p>
       {trouble && <Notice kind="refusal">{trouble}</Notice>}
       <LooksSection artwork={artwork.data} />
       {SHELVES.map(({ kind, heading, add: adding, empty }) => {
@@ -61,6 +62,7 @@ export function LibraryView() {
           </section>
         );
       })}
+      <SoundsShelf />
     </>
   );
 }

@@ -13,6 +13,7 @@ import { PageTitle } from '../app/PageTitle';
 import { server, wordsOf } from '../app/server';
 import { CANNOT_RUN_STAGE, canRunStage } from '../app/stage-support';
 import { useChannels } from '../channels/channel-queries';
+import { BreakMusicField } from '../clips/BreakMusicField';
 import { EncoderSets } from '../lines/EncoderSets';
 import { Notice } from '../look/Notice';
 import { usePlan, useStation } from '../station/station-queries';
@@ -278,6 +279,7 @@ function Sheet({ show, channels }: { show: ShowView; channels: ChannelView[] }) 
               </Section>
               <Section id="picture-from" name="Camera" facts={say.sayPictureFrom(draft)} {...own}>
                 <PictureFromField />
+                {draft.pictureFrom !== 'encoder' && <BreakMusicField chosen={draft.breakMusicId ?? null} put={put} />}
               </Section>
               <Section id="house" name="House page" facts={say.sayHouse(show, draft)} {...own}>
                 <HousePageFields show={show} draft={draft} put={put} onStored={stored} />

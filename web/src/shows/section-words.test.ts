@@ -32,6 +32,12 @@ test('when: at home first, then in the cities, with the next day and the night',
   expect(say.sayStart(draft(), null, station, NOW)).toEqual({ when: 'No start that clocks show.', elsewhere: '' });
 });
 
+test('where the picture comes from, with music on the break card where there will be one', () => {
+  expect(say.sayPictureFrom(draft())).toBe('From the stage here.');
+  expect(say.sayPictureFrom(draft({ breakMusicId: 'm' }))).toBe('From the stage here. With music on the break card.');
+  expect(say.sayPictureFrom(draft({ pictureFrom: 'encoder', breakMusicId: 'm' }))).toBe('From an outside encoder, straight to the channels.');
+});
+
 test('where: channels of one name together, each with its network, and a line that is not the first', () => {
   expect(say.sayWhere([], draft())).toBe('On no channel yet.');
   expect(say.sayWhere(CHANNELS, draft())).toBe('Alderfell Sky Club on Reelmoor and Townfold and @alderfellsky on Pipwire.');

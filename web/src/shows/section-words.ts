@@ -135,7 +135,8 @@ const FROM: Record<ShowDraft['pictureFrom'], string> = {
   'outside line': 'From an outside line.',
   encoder: 'From an outside encoder, straight to the channels.',
 };
-export const sayPictureFrom = ({ pictureFrom }: ShowDraft): string => FROM[pictureFrom];
+export const sayPictureFrom = ({ pictureFrom, breakMusicId }: ShowDraft): string =>
+  `${FROM[pictureFrom]}${breakMusicId && pictureFrom !== 'encoder' ? ' With music on the break card.' : ''}`;
 
 export function sayHouse(show: ShowView, draft: ShowDraft): string {
   const whom = {

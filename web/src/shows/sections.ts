@@ -12,7 +12,15 @@ const isSection = (name: string): name is SectionId => (SECTIONS as readonly str
 /** Addresses lead to fields; each is in a section. */
 const SECTION_OF_FIELD: Record<string, SectionId> = {
   ...{ title: 'what', description: 'what', episode: 'what', date: 'when', time: 'when', zone: 'when', lengthMin: 'when' },
-  ...{ room: 'people', alternative: 'picture', thumbnail: 'picture', thumbnailAlternative: 'picture', pictureFrom: 'picture-from', channelIds: 'where' },
+  ...{
+    room: 'people',
+    alternative: 'picture',
+    thumbnail: 'picture',
+    thumbnailAlternative: 'picture',
+    pictureFrom: 'picture-from',
+    breakMusicId: 'picture-from',
+    channelIds: 'where',
+  },
   ...{ houseVisibility: 'house', reminders: 'house', houseReplay: 'house', embedSites: 'house', said: 'announcements', lines: 'where', variants: 'where' },
 };
 

@@ -11,6 +11,7 @@ const draft: ShowDraft = {
     lines: [],
     pictureFrom: 'stage',
     outsideLineId: null,
+    breakMusicId: null,
     thumbnailAlternative: '',
     variants: [variant(LIBRARY!, 'For the library')],
   },

@@ -1,0 +1,132 @@
+// Prepared sounds as hosts bring them, against the whole server with a real ffmpeg.
+import ffmpegPackage from '@ffmpeg-installer/ffmpeg';
+import type { ClipView, ShowView } from '@lantern/contract';
+import { FlvReader } from '@lantern/core';
+import { execFileSync, spawnSync } from 'node:child_process';
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { DataSource } from 'typeorm';
+import { Clip } from './clip.entities';
+import { ClipsService } from './clips.service';
+import { TestStation } from '../test/station';
+
+const FFMPEG = process.env.FFMPEG_PATH ?? ffmpegPackage.path;
+let station: TestStation;
+beforeAll(async () => (station = await TestStation.open()));
+afterAll(() => station.close());
+beforeEach(() => station.forgetTries());
+
+const as = (method: 'get' | 'post' | 'patch' | 'delete', path: string, who = station.cookie) => station.as(station.http()[method](path), who);
+
+/** Seconds of a tone, as a file of that kind. */
+function tone(file: string, seconds = 3, args: string[] = []): Buffer {
+  const path = join(station.folder, file);
+  const source = ['-f', 'lavfi', '-i', `sine=frequency=440:sample_rate=44100:duration=${seconds}`];
+  execFileSync(FFMPEG, ['-y', '-loglevel', 'error', ...source, '-ac', '2', ...args, '-metadata', 'title=Secret name', path]);
+  return readFileSync(path);
+}
+const send = (bytes: Buffer, name = 'Evening tune') =>
+  as('post', `/api/clips?name=${encodeURIComponent(name)}`)
+    .type('application/octet-stream')
+    .send(bytes);
+
+async function settled(): Promise<ClipView[]> {
+  for (;;) {
+    const { body } = await as('get', '/api/clips').expect(200);
+    const clips = body as ClipView[];
+    if (clips.every(({ state }) => state !== 'making')) return clips;
+    await new Promise((next) => setTimeout(next, 50));
+  }
+}
+async function added(bytes: Buffer, name?: string): Promise<ClipView> {
+  await send(bytes, name).expect(201);
+  return (await settled())[0]!;
+}
+const filesOf = ({ id }: Pick<ClipView, 'id'>) => readdirSync(join(station.folder, 'pictures')).filter((file) => file.startsWith(id));
+
+test.each([
+  ['tone.wav', []],
+  ['tone.mp3', []],
+  ['tone.m4a', []],
+  ['tone.ogg', ['-c:a', 'libvorbis']],
+  ['tone.flac', []],
+])('%s is made as loud as a programme, in the form in which programmes are sent', async (file, args) => {
+  const clip = await added(tone(file, 3, args));
+  expect(clip).toMatchObject({ name: 'Evening tune', state: 'ready', words: '', usedBy: [] });
+  expect(Math.abs(clip.lengthMs - 3_000)).toBeLessThan(200);
+  // A tone of an eighth of full scale came at some −22 LUFS; −16 is the usual loudness of a stream.
+  expect(Math.abs(clip.cameAt! + clip.gainDb + 16)).toBeLessThan(0.2);
+  const { body } = await as('get', clip.url!).expect(200).expect('content-type', 'audio/mp4');
+  expect((body as Buffer).includes('Secret name')).toBe(false);
+  const path = (await station.app.get(ClipsService).toSend(clip.id))!;
+  const tags = new FlvReader().push(readFileSync(path)).filter(({ kind }) => kind !== 'script');
+  expect(new Set(tags.map(({ kind }) => kind))).toEqual(new Set(['audio']));
+  const { stderr } = spawnSync(FFMPEG, ['-hide_banner', '-nostats', '-i', path, '-af', 'ebur128', '-f', 'null', '-'], { encoding: 'utf8' });
+  const integrated = Number(/I:\s+(-?[\d.]+) LUFS\s+Threshold/.exec(stderr)![1]);
+  expect(Math.abs(integrated + 16)).toBeLessThan(0.5);
+});
+
+test.each([
+  ['a list of other files that calls itself a sound', Buffer.from('#EXTM3U\n#EXTINF:1,\nfile:///etc/passwd\n'), 'not a sound'],
+  ['nothing', Buffer.alloc(0), 'empty'],
+  ['a page', Buffer.from('<!doctype html><p>no sound at all'), 'not a sound'],
+])('%s is refused at once, with the way out, and leaves nothing', async (_what, bytes, words) => {
+  const before = (await settled()).length;
+  const { status, body } = await send(bytes);
+  expect([status, body.words]).toEqual([expect.any(Number), expect.stringContaining('Choose a WAV')]);
+  expect(body.words).toContain(words);
+  expect(await settled()).toHaveLength(before);
+  expect(readdirSync(join(station.folder, 'pictures')).filter((file) => file.includes('.clip.incoming'))).toEqual([]);
+});
+
+test.each([
+  ['that begins like a sound and is none', () => Buffer.concat([tone('half.m4a').subarray(0, 40), Buffer.alloc(5_000, 7)]), 'no sound in that file'],
+  ['in which there is silence', () => tone('silent.wav', 2, ['-af', 'volume=0']), 'nothing to hear'],
+  ['that lasts too long', () => tone('long.mp3', 905, ['-b:a', '32k', '-ar', '16000']), 'longer than 15 minutes'],
+])('a file %s is told, and can be taken out', async (_what, bytes, words) => {
+  const clip = await added(bytes());
+  expect(clip).toMatchObject({ state: 'failed', words: expect.stringContaining(words), url: null });
+  expect(await station.app.get(ClipsService).toSend(clip.id)).toBeNull();
+  expect(filesOf(clip)).toEqual([]);
+  await as('delete', `/api/clips/${clip.id}`).expect(204);
+});
+
+test('what is taken out while it is made ready is made no further, and leaves nothing', async () => {
+  const [clip] = (await send(tone('taken-out.wav', 600)).expect(201)).body as ClipView[];
+  expect(clip!.state).toBe('making');
+  await as('delete', `/api/clips/${clip!.id}`).expect(204);
+  // The next is not kept waiting by it, and by then nothing of it lies there.
+  await added(tone('after.wav'));
+  expect([filesOf(clip!), (await settled()).some(({ id }) => id === clip!.id)]).toEqual([[], false]);
+});
+
+test('what was being made ready when the server stopped is said, and not left to wait for ever', async () => {
+  const clip = await added(tone('stopped.wav'));
+  await station.app.get(DataSource).getRepository(Clip).update({ id: clip.id }, { state: 'making' });
+  await station.app.get(ClipsService).onApplicationBootstrap();
+  expect((await settled()).find(({ id }) => id === clip.id)).toMatchObject({ state: 'failed', words: expect.stringContaining('server stopped') });
+});
+
+test('it is named, with whose it is; what a show uses is not taken out, and nobody else’s is found', async () => {
+  const clip = await added(tone('named.wav'), '  ');
+  expect(clip.name).toBe('Untitled');
+  const changed = (await as('patch', `/api/clips/${clip.id}`).send({ name: ' Night walk ', rights: 'Played by us, ours' }).expect(200)).body as ClipView[];
+  expect(changed.find(({ id }) => id === clip.id)).toMatchObject({ name: 'Night walk', rights: 'Played by us, ours' });
+  await as('patch', `/api/clips/${clip.id}`).send({ name: '', rights: '' }).expect(400);
+  const show = (
+    await as('post', '/api/shows')
+      .send(station.draft([], { breakMusicId: clip.id }))
+      .expect(201)
+  ).body as ShowView;
+  expect(show.breakMusicId).toBe(clip.id);
+  expect((await settled()).find(({ id }) => id === clip.id)!.usedBy).toEqual([`“${show.title}”`]);
+  const { body } = await as('delete', `/api/clips/${clip.id}`).expect(409);
+  expect(body.words).toContain(show.title);
+  expect(existsSync((await station.app.get(ClipsService).toSend(clip.id))!)).toBe(true);
+  const moderator = await station.person('moderator');
+  await as('get', clip.url!, moderator).expect(200);
+  await as('delete', `/api/clips/${clip.id}`, moderator).expect(403);
+  const stranger = await station.person('owner', 'another');
+  await as('get', clip.url!, stranger).expect(404);
+  await as('patch', `/api/clips/${clip.id}`, stranger).send({ name: 'Mine', rights: '' }).expect(404);
+});

@@ -1,0 +1,34 @@
+// Which sound is heard while viewers see the break card.
+import type { ShowDraft } from '@lantern/contract';
+import { sayClock } from '@lantern/core';
+import { Form } from 'react-bootstrap';
+import { Link } from 'react-router';
+import { Field } from '../look/Field';
+import { useClips } from './clip-queries';
+
+export function BreakMusicField({ chosen, put }: { chosen: string | null; put: (changes: Pick<ShowDraft, 'breakMusicId'>) => void }) {
+  const clips = useClips();
+  if (!clips.data) return null;
+  const ready = clips.data.filter(({ state, id }) => state === 'ready' || id === chosen);
+  return (
+    <Field
+      id="break-music"
+      label="Music on the break card"
+      help={
+        <>
+          Heard when you take a break, and when your line is lost. Sounds are brought in under <Link to="/artwork#sounds">Artwork</Link>.
+        </>
+      }
+    >
+      <Form.Select style={{ maxWidth: '20rem' }} value={chosen ?? ''} onChange={({ target }) => put({ breakMusicId: target.value || null })}>
+        <option value="">None: it is silent</option>
+        {chosen !== null && !ready.some(({ id }) => id === chosen) && <option value={chosen}>A sound that was taken out</option>}
+        {ready.map(({ id, name, lengthMs }) => (
+          <option key={id} value={id}>
+            {name}, {sayClock(lengthMs)}
+          </option>
+        ))}
+      </Form.Select>
+    </Field>
+  );
+}
