@@ -12,7 +12,7 @@ let open: string | null = 'dusk';
 
 beforeAll(async () => {
   folder = mkdtempSync(join(tmpdir(), 'lantern-picture-'));
-  writeFileSync(join(folder, 'live.m3u8'), '#EXTM3U\n1-000001.ts\n');
+  writeFileSync(join(folder, 'live.m3u8'), '#EXTM3U\n#EXTINF:0.5,\n1-000001.ts\n');
   writeFileSync(join(folder, '1-000001.ts'), 'picture');
   writeFileSync(join(folder, 'secret.txt'), 'not for viewers');
   const picture = new HousePicture({ openFolder: (slug) => (slug === open ? folder : null) });
@@ -31,7 +31,7 @@ const get = (path: string, init?: RequestInit) => fetch(`http://127.0.0.1:${(ser
 
 test('playlist and parts are had by any page, the playlist always as it is now', async () => {
   const playlist = await get('/live/dusk/live.m3u8?again=1');
-  expect([playlist.status, await playlist.text(), playlist.headers.get('cache-control')]).toEqual([200, '#EXTM3U\n1-000001.ts\n', 'no-store']);
+  expect([playlist.status, await playlist.text(), playlist.headers.get('cache-control')]).toEqual([200, '#EXTM3U\n#EXTINF:0.5,\n1-000001.ts\n', 'no-store']);
   expect([playlist.headers.get('access-control-allow-origin'), playlist.headers.get('content-type')]).toEqual(['*', 'application/vnd.apple.mpegurl']);
   const part = await get('/live/dusk/1-000001.ts');
   expect([await part.text(), part.headers.get('content-type'), part.headers.get('cache-control')]).toEqual(['picture', 'video/mp2t', 'public, max-age=60']);
@@ -48,4 +48,14 @@ test('what is not there, not a part, or of a show that is not for everybody, is 
   expect(await (await get('/live/dusk/1-000002.ts')).text()).toBe('next');
   open = null;
   expect((await get('/live/dusk/1-000001.ts')).status).toBe(404);
+});
+
+test('a playlist that is just being written over is waited for, and is never given empty', async () => {
+  open = 'dusk';
+  writeFileSync(join(folder, 'live.m3u8'), '');
+  const waited = get('/live/dusk/live.m3u8');
+  setTimeout(() => writeFileSync(join(folder, 'live.m3u8'), '#EXTM3U\n#EXTINF:0.5,\n1-000002.ts\n'), 30);
+  expect([(await waited).status, await (await waited).text()]).toEqual([200, expect.stringContaining('1-000002.ts')]);
+  writeFileSync(join(folder, 'live.m3u8'), '');
+  expect((await get('/live/dusk/live.m3u8')).status).toBe(404);
 });

@@ -4,11 +4,12 @@ import type { IncomingMessage, ServerResponse } from 'node:http';
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { letGo } from '../foundation/let-go';
+import { readPlaylist } from '../media/playlist';
 import type { Carrier } from './carrier';
 
 const PATH = /^\/live\/([\w-]{1,200})\/(live\.m3u8|\d+-\d+\.ts)(?:\?.*)?$/;
 /** The newest parts of some shows: each is asked for by all who watch, within a few seconds. */
-const MOST_PARTS = 48;
+const MOST_PARTS = 96;
 /** So many answers at once, and whoever takes longer over one is let go: pictures come before those who watch here. */
 const MOST_ANSWERS = 1_500;
 const ANSWER_MAY_TAKE_MS = 20_000;
@@ -43,7 +44,7 @@ export class HousePicture {
     try {
       if (folder === null) return this.end(response, 404);
       const playlist = part.endsWith('.m3u8');
-      const bytes = await (playlist ? readFile(join(folder, part)) : this.part(join(folder, part)));
+      const bytes = await (playlist ? readPlaylist(join(folder, part)) : this.part(join(folder, part)));
       response.writeHead(200, {
         'content-type': playlist ? 'application/vnd.apple.mpegurl' : 'video/mp2t',
         'content-length': bytes.length,

@@ -11,6 +11,7 @@ import { InvitationsService } from '../invitations/invitations.service';
 import { Public } from '../people/signed-in';
 import { RemindersService } from '../reminders/reminders.service';
 import { RecordingService } from '../recording/recording.service';
+import { readPlaylist } from '../media/playlist';
 import type { Show } from '../shows/show.entities';
 import { Thumbnails, waitingOf } from '../shows/thumbnails';
 import { HouseStreams } from './house-streams';
@@ -89,12 +90,14 @@ export class HouseController {
     if (!folder || !/^(live\.m3u8|\d+-\d+\.ts)$/.test(part) || !existsSync(join(folder, part))) {
       throw new PlainError(404, 'There is nothing to watch at this moment.');
     }
-    const playlist = part.endsWith('.m3u8');
+    if (part.endsWith('.m3u8')) {
+      const playlist = await readPlaylist(join(folder, part));
+      response.set({ 'content-type': 'application/vnd.apple.mpegurl', 'cache-control': 'no-store' }).send(playlist);
+      return;
+    }
     // What is not for everybody is kept by nobody on the way.
     const kept = show.houseVisibility === 'everyone' ? 'public, max-age=60' : 'private, max-age=60';
-    response.sendFile(join(folder, part), {
-      headers: { 'content-type': playlist ? 'application/vnd.apple.mpegurl' : 'video/mp2t', 'cache-control': playlist ? 'no-store' : kept },
-    });
+    response.sendFile(join(folder, part), { headers: { 'content-type': 'video/mp2t', 'cache-control': kept } });
   }
 
   /** Answers ranges (RFC 9110, section 14), so that one can go to any place of it. */

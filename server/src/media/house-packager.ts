@@ -1,4 +1,4 @@
-// The programme for the house page: HLS (RFC 8216) in parts of about a second, the last few kept.
+// The programme for the house page: HLS (RFC 8216) in parts of about half a second, the last few kept.
 import { Logger } from '@nestjs/common';
 import { mkdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -6,6 +6,11 @@ import { letGo } from '../foundation/let-go';
 import { MediaProcess, READ_FLV } from './media-process';
 import type { Programme } from './programme';
 
+/**
+ * Half of what lies between two key frames: players begin within a part, up to a second nearer to the present. Rounded it is 1, as is said
+ * in the playlist (RFC 8216, section 4.3.3.1).
+ */
+const PART_SECONDS = '0.55';
 const RESTART_MS = 1_000;
 /** Some ten seconds that the packager has not taken: it is begun anew. */
 const BACKLOG_BYTES = 8_000_000;
@@ -44,9 +49,9 @@ export class HousePackager {
     const process = new MediaProcess({
       name: 'house packager',
       ffmpeg: this.ffmpeg,
-      args: [...READ_FLV, '-c', 'copy', '-f', 'hls', '-hls_time', '1', '-hls_list_size', '12']
-        .concat(['-hls_delete_threshold', '20', '-hls_flags'])
-        .concat([`delete_segments+independent_segments+temp_file${this.again ? '+append_list+discont_start' : ''}`])
+      args: [...READ_FLV, '-c', 'copy', '-f', 'hls', '-hls_time', PART_SECONDS, '-hls_list_size', '24']
+        .concat(['-hls_delete_threshold', '40', '-hls_flags'])
+        .concat([`delete_segments+split_by_time+temp_file${this.again ? '+append_list+discont_start' : ''}`])
         .concat(['-hls_segment_filename', join(this.folder, `${Date.now()}-%06d.ts`), join(this.folder, 'live.m3u8')]),
       onGone: (lastWords) => {
         this.leave?.();

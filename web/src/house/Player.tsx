@@ -29,7 +29,7 @@ export function Player({ house }: { house: HouseView }) {
         video.current.src = all.at(-1)!;
         return;
       }
-      const hls = new Hls({ liveSyncDuration: 1.5, liveMaxLatencyDuration: 6, maxLiveSyncPlaybackRate: 1.1, backBufferLength: 30, lowLatencyMode: false });
+      const hls = new Hls({ liveSyncDuration: 1.2, liveMaxLatencyDuration: 6, maxLiveSyncPlaybackRate: 1.1, backBufferLength: 30, lowLatencyMode: false });
       hls.on(Hls.Events.ERROR, (_event, trouble) => {
         if (!trouble.fatal) return;
         hls.destroy();
