@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { ProgrammeHeaders, ProgrammeReader } from './programme';
+import { ProgrammeStart, ProgrammeReader } from './programme';
 import { flvHeader, FlvReader, FlvSyntaxError, flvTagBytes, isKeyFrame, isSequenceHeader, type FlvTag } from './tags';
 
 const videoHeader: FlvTag = { kind: 'video', timestampMs: 0, data: Uint8Array.of(0x17, 0, 0, 0, 0, 1) };
@@ -43,10 +43,30 @@ test('headers and key frames are told apart', () => {
   expect(isSequenceHeader(audioHeader)).toBe(true);
 });
 
+test('a reader that joins late begins with all since the last key frame, and waits for none that is not long past', () => {
+  const start = new ProgrammeStart();
+  const joined = () => new FlvReader().push(Buffer.concat(new ProgrammeReader(start).join() ?? [])).map(({ kind, timestampMs }) => `${kind} ${timestampMs}`);
+  for (const tag of [videoHeader, audioHeader, between(10), sound(11)]) start.note(tag);
+  expect(new ProgrammeReader(start).join()).toBeNull();
+  for (const tag of [key(66), sound(70), between(100)]) start.note(tag);
+  expect(joined()).toEqual(['video 66', 'audio 66', 'video 66', 'audio 70', 'video 100']);
+  const reader = new ProgrammeReader(start);
+  reader.join();
+  expect(reader.bytesFor(between(133))).toHaveLength(1);
+  start.note(key(166));
+  expect(joined()).toEqual(['video 166', 'audio 166', 'video 166']);
+  // Of what was made by another configuration, and of more than anybody holds, nothing is given.
+  start.note(videoHeader);
+  expect(joined()).toEqual([]);
+  start.note(key(200));
+  for (let at = 1; at <= 40; at++) start.note({ ...between(200 + at), data: new Uint8Array(50_000).fill(0x27) });
+  expect(joined()).toEqual([]);
+});
+
 test('a reader that joins late gets a whole stream from the next key frame', () => {
-  const headers = new ProgrammeHeaders();
-  for (const tag of [videoHeader, audioHeader]) headers.note(tag);
-  const reader = new ProgrammeReader(headers);
+  const start = new ProgrammeStart();
+  for (const tag of [videoHeader, audioHeader]) start.note(tag);
+  const reader = new ProgrammeReader(start);
   expect(reader.bytesFor(between(40))).toBeNull();
   expect(reader.bytesFor(sound(41))).toBeNull();
   const bytes = Buffer.concat([...reader.bytesFor(key(66))!, ...reader.bytesFor(sound(70))!]);

@@ -124,27 +124,59 @@ export class ProgrammeSplicer {
 export class ProgrammeReader {
   private joined = false;
 
-  constructor(private readonly programme: ProgrammeHeaders) {}
+  constructor(private readonly programme: ProgrammeStart) {}
+
+  /** What a reader that joins now begins with: all since the last key frame, so that it waits for no other. Null: there has been none. */
+  join(): Uint8Array[] | null {
+    const [first, ...rest] = this.programme.since;
+    const begun = first && this.begin(first, flvTagBytes(first));
+    return begun ? [...begun, ...rest.map((tag) => flvTagBytes(tag))] : null;
+  }
 
   /** The bytes that this reader gets for one programme tag; null while it waits for a key frame. `ready` are the tag's own bytes, made once for all readers. */
   bytesFor(tag: FlvTag, ready: () => Uint8Array = () => flvTagBytes(tag)): Uint8Array[] | null {
     if (this.joined) return [ready()];
-    if (!isKeyFrame(tag) || !this.programme.video) return null;
+    return isKeyFrame(tag) ? this.begin(tag, ready()) : null;
+  }
+
+  private begin(tag: FlvTag, bytes: Uint8Array): Uint8Array[] | null {
+    if (!this.programme.video) return null;
     this.joined = true;
     const headers = [this.programme.video, this.programme.audio].filter((header) => header !== null);
-    return [flvHeader(), ...headers.map((header) => flvTagBytes(header, tag.timestampMs)), ready()];
+    return [flvHeader(), ...headers.map((header) => flvTagBytes(header, tag.timestampMs)), bytes];
   }
 }
 
-/** The decoder configuration in force, kept for readers that join late. */
-export class ProgrammeHeaders {
+/** More than this between two key frames is held for nobody, in bytes. */
+const MOST_SINCE = 1_500_000;
+
+/** What readers that join late begin with: the decoder configuration in force, and what has gone out since the last key frame. */
+export class ProgrammeStart {
   video: FlvTag | null = null;
   audio: FlvTag | null = null;
+  /** From a key frame on; empty until there is one. */
+  since: FlvTag[] = [];
+  private bytes = 0;
 
   note(tag: FlvTag): void {
-    if (!isSequenceHeader(tag)) return;
-    if (tag.kind === 'video') this.video = tag;
-    if (tag.kind === 'audio') this.audio = tag;
+    if (isSequenceHeader(tag)) {
+      if (tag.kind === 'video') this.video = tag;
+      if (tag.kind === 'audio') this.audio = tag;
+      // What went before was made by another configuration.
+      this.forget();
+    } else if (isKeyFrame(tag)) {
+      this.since = [tag];
+      this.bytes = tag.data.length;
+    } else if (this.since.length) {
+      this.since.push(tag);
+      this.bytes += tag.data.length;
+      if (this.bytes > MOST_SINCE) this.forget();
+    }
+  }
+
+  private forget(): void {
+    this.since = [];
+    this.bytes = 0;
   }
 }
 

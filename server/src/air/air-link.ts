@@ -65,6 +65,11 @@ export class AirLink implements OnApplicationShutdown {
     return this.ask('card', { showId, ...card });
   }
 
+  /** What is known of a show has changed: its stages are told at once, and not at their next beat. */
+  look(showId: string): Promise<unknown> {
+    return this.ask('look', { showId });
+  }
+
   lineClosed(lineId: string): Promise<unknown> {
     return this.ask('line closed', { lineId });
   }

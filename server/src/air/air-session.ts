@@ -216,6 +216,12 @@ export class AirSession {
     return this.carried ? laidOver(planned, this.carried, now) : planned;
   }
 
+  /** How its lamps stand, as one word: another once one of them changes. */
+  get lamps(): string {
+    const now = this.host.clock.now();
+    return this.watches.map((watch) => lampOf({ ...watch.facts, relay: this.relayOf(watch) }, now).lamp).join();
+  }
+
   /** Whether anybody out there can have seen anything of it: it has been public somewhere, or has gone out where nobody tells. */
   get hasBeenSeen(): boolean {
     return this.watches.some(({ seen }) => seen);

@@ -84,6 +84,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
   private readonly sessions = new Map<string, AirSession>();
   /** By show, the break card that was last made for it. */
   private readonly cardsSent = new Map<string, BreakCard>();
+  private readonly lampsTold = new Map<string, string>();
   private readonly work = new RegularWork('shows on air', TEND_EVERY_MS, () => this.tend());
 
   constructor(
@@ -257,6 +258,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
   private forget(showId: string): void {
     this.sessions.delete(showId);
     this.cardsSent.delete(showId);
+    this.lampsTold.delete(showId);
   }
 
   private async carry(session: AirSession): Promise<void> {
@@ -500,6 +502,17 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     }
   }
 
+  /** Stages hear of a lamp that has changed at once: it is what a host waits for. */
+  private changed(showId: string): void {
+    this.bus.tell({ kind: 'air', showId });
+    const session = this.sessions.get(showId);
+    if (!session) return;
+    const lamps = session.lamps;
+    if (this.lampsTold.get(showId) === lamps) return;
+    this.lampsTold.set(showId, lamps);
+    letGo('telling a lamp', this.away(this.link.look(showId)));
+  }
+
   private open({ show, airings }: WholeShow, found: ConstructorParameters<typeof AirSession>[1]): AirSession {
     const { id: showId } = show;
     const session = new AirSession(show, found, airings, {
@@ -511,7 +524,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
       placedTooLate: (airing) => letGo('ending what was placed too late', this.endTooLate(show, airing)),
       relay: (airingId, to, why = '') => letGo('a relay', this.away(this.link.relay({ showId, airingId, to, why }))),
       sample: (airingId, at, lamp, watching) => this.keepSample(airingId, at, lamp, watching),
-      changed: () => this.bus.tell({ kind: 'air', showId }),
+      changed: () => this.changed(showId),
       houseWatching: () => this.audience.count(show.slug),
       recorded: (lengthMs) => {
         letGo('noting what is recorded', this.recordingRows.noteReceived(showId, lengthMs));

@@ -25,6 +25,8 @@ export interface CarrierListener {
   /** One tag of an outside line, for the stages on which it stands. */
   lineSeen(feed: OutsideFeed, tag: FlvTag): void;
   /** Whether an outside line stands on a stage that is open. */
+  /** Something is known of a show that its stages are to be told now. */
+  look(showId: string): void;
   lineStands(lineId: string): boolean;
 }
 
@@ -104,6 +106,9 @@ export class Carrier {
         await this.shows.get(showId)?.useCard(cardPath, musicPath ?? null);
         return {};
       }
+      case 'look':
+        this.listener?.look(checkedAs(ShowNamed, body).showId);
+        return {};
       case 'line closed':
         this.outside.closeLine(checkedAs(LineClosed, body).lineId);
         return {};

@@ -108,6 +108,7 @@ export class StageGateway {
         this.done.delete(showId);
         this.lookSoon(showId);
       },
+      look: (showId) => this.lookSoon(showId),
       lineSeen: (feed, tag) => this.passOn(feed, tag),
       lineStands: (lineId) => [...this.stages].some((stage) => stage.line?.id === lineId),
     };

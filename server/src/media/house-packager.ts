@@ -65,6 +65,6 @@ export class HousePackager {
     this.leave = this.programme.read((bytes) => {
       if (process.backlogBytes > BACKLOG_BYTES) return process.kill();
       process.write(bytes);
-    });
+    }, 'at once');
   }
 }

@@ -25,10 +25,14 @@ test('a reader that joins late gets a whole stream from the next key frame, and 
   for (const head of heads) programme.feed(stage, head);
   programme.feed(stage, picture(0, true));
   const late = reading(programme);
+  const atOnce: Uint8Array[] = [];
+  programme.read((bytes) => void atOnce.push(bytes), 'at once');
   for (now = 33; now <= 1_000; now += 33) programme.feed(stage, picture(now, now % 495 === 0));
   const tags = late.tags();
   expect([isSequenceHeader(tags[0]!), isSequenceHeader(tags[1]!), isKeyFrame(tags[2]!)]).toEqual([true, true, true]);
   expect(tags[2]!.timestampMs).toBe(495);
+  // Who is in a hurry gets what has gone out since the last key frame as well.
+  expect(new FlvReader().push(Buffer.concat(atOnce))[2]!.timestampMs).toBe(0);
   first.leave();
   const before = first.tags().length;
   programme.feed(stage, picture(1_050));

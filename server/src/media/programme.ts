@@ -1,12 +1,12 @@
 // The programme of one show as it goes out: tags come in from its inputs, one of which is selected, and every reader
 // (relays, the house page, the recording) gets them as one unbroken FLV stream in the wall time of the show.
-import { flvTagBytes, pictureSizeOf, ProgrammeHeaders, ProgrammeReader, ProgrammeSplicer, type FlvTag, type ProgrammeInput } from '@lantern/core';
+import { flvTagBytes, pictureSizeOf, ProgrammeStart, ProgrammeReader, ProgrammeSplicer, type FlvTag, type ProgrammeInput } from '@lantern/core';
 
 export type Sink = (bytes: Uint8Array) => void;
 
 export class Programme {
   private readonly splicer = new ProgrammeSplicer();
-  private readonly headers = new ProgrammeHeaders();
+  private readonly start = new ProgrammeStart();
   private readonly readers = new Map<symbol, { reader: ProgrammeReader; sink: Sink }>();
   private firstMs: number | null = null;
 
@@ -26,7 +26,7 @@ export class Programme {
   feed(input: ProgrammeInput, tag: FlvTag): void {
     for (const out of this.splicer.push(input, tag, Math.round(this.elapsedMs()))) {
       this.firstMs ??= out.timestampMs;
-      this.headers.note(out);
+      this.start.note(out);
       let bytes: Uint8Array | null = null;
       const ready = () => (bytes ??= flvTagBytes(out));
       for (const { reader, sink } of this.readers.values()) for (const part of reader.bytesFor(out, ready) ?? []) sink(part);
@@ -35,13 +35,15 @@ export class Programme {
 
   /** The size of the pictures that go out; null: nothing has, or it cannot be told. */
   get pictureSize(): { width: number; height: number } | null {
-    return this.headers.video && pictureSizeOf(this.headers.video);
+    return this.start.video && pictureSizeOf(this.start.video);
   }
 
-  /** Adds a reader, which starts at the next key frame. The function returned takes it off again. */
-  read(sink: Sink): () => void {
+  /** Adds a reader, which begins with the next key frame; `at once`: with the last one, if there is one. The function returned takes it off again. */
+  read(sink: Sink, begins: 'next' | 'at once' = 'next'): () => void {
     const id = Symbol('reader');
-    this.readers.set(id, { reader: new ProgrammeReader(this.headers), sink });
+    const reader = new ProgrammeReader(this.start);
+    this.readers.set(id, { reader, sink });
+    if (begins === 'at once') for (const part of reader.join() ?? []) sink(part);
     return () => void this.readers.delete(id);
   }
 

@@ -117,7 +117,7 @@ export class Relay {
     this.leave = this.options.programme.read((bytes) => {
       if (process.backlogBytes > STALLED_BACKLOG_BYTES && this.process === process) return this.fail('it stopped taking the picture');
       process.write(bytes);
-    });
+    }, 'at once');
   }
 
   /** ffmpeg reports progress only once the far end has accepted the connection. */
