@@ -1,6 +1,7 @@
 // Plays the programme by HLS, close to the present. The library is fetched only by pages that play.
 import type { HouseView } from '@lantern/contract';
 import { useEffect, useRef, useState } from 'react';
+import { distanceAfter, NEAREST_S, rateFor } from './keep-near';
 
 const RETRY_MS = 1_500;
 
@@ -11,6 +12,25 @@ export function sourcesOf(
 ): string[] {
   const near = beside && `${beside.url ?? `${at.protocol}//${at.hostname}:${beside.port}`}${beside.path}`;
   return [near, playlistUrl].filter((url) => url !== null);
+}
+
+/** `behind`: how far the picture is behind the end of what there is, in seconds. The function returned leaves it alone again. */
+function keepNear(video: HTMLVideoElement, behind: () => number): () => void {
+  let stops: number[] = [];
+  const stopped = () => {
+    // The first picture is waited for by everybody.
+    if (video.played.length) stops = [...stops.slice(-9), Date.now()];
+  };
+  video.addEventListener('waiting', stopped);
+  const timer = setInterval(() => {
+    const { buffered, currentTime } = video;
+    const inHand = buffered.length ? buffered.end(buffered.length - 1) - currentTime : 0;
+    video.playbackRate = rateFor(behind(), inHand, distanceAfter(stops, Date.now()));
+  }, 1_000);
+  return () => {
+    clearInterval(timer);
+    video.removeEventListener('waiting', stopped);
+  };
 }
 
 export function Player({ house }: { house: HouseView }) {
@@ -29,9 +49,11 @@ export function Player({ house }: { house: HouseView }) {
         video.current.src = all.at(-1)!;
         return;
       }
-      const hls = new Hls({ liveSyncDuration: 1.2, liveMaxLatencyDuration: 6, maxLiveSyncPlaybackRate: 1.1, backBufferLength: 30, lowLatencyMode: false });
+      const hls = new Hls({ liveSyncDuration: NEAREST_S, liveMaxLatencyDuration: 6, maxLiveSyncPlaybackRate: 1, backBufferLength: 30, lowLatencyMode: false });
+      const leave = keepNear(video.current, () => hls.latency);
       hls.on(Hls.Events.ERROR, (_event, trouble) => {
         if (!trouble.fatal) return;
+        leave();
         hls.destroy();
         // The next address, and in the end the first once more.
         at += 1;
@@ -40,7 +62,10 @@ export function Player({ house }: { house: HouseView }) {
       });
       hls.loadSource(all[at % all.length]!);
       hls.attachMedia(video.current);
-      stop = () => hls.destroy();
+      stop = () => {
+        leave();
+        hls.destroy();
+      };
     };
     void begin();
     return () => {
