@@ -140,7 +140,7 @@ test('no dialog has barriers that can be found automatically, and each gives the
   await look(`/shows/${later.id}`, [/^Withdraw…/]);
   const draft = await host.must<ShowView>('POST', '/api/shows', host.draftOf(soonestStart(product.now()) + 4 * 86_400_000, [library]));
   await look(`/shows/${draft.id}?channel=${library.id}`, [/^It exists there already…/, /^Remove the show…/]);
-  await look(`/shows/${later.id}/stage`, [/^All keys/]);
+  await look(`/shows/${later.id}/stage`, [/^All keys/, /^By itself at/]);
   await openStage(page, `${product.url}/shows/${show.id}/stage`);
   await page.getByRole('button', { name: 'Go on air' }).click();
   await page.getByRole('button', { name: 'Wrap up…' }).click();

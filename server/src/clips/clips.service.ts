@@ -2,7 +2,6 @@
 import { SOUND_MAX_BYTES, SOUND_MAX_MS, type ClipChange, type ClipView } from '@lantern/contract';
 import { gainTo, SILENCE_LUFS } from '@lantern/core';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
-import type { Request } from 'express';
 import { randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { rename, rm } from 'node:fs/promises';
@@ -14,7 +13,7 @@ import { PlainError } from '../foundation/errors';
 import { letGo } from '../foundation/let-go';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { addRow, changeRow } from '../foundation/together';
-import { ForeignFilms, type RunFilm, type Taking } from '../foreign/foreign-films';
+import { ForeignFilms, type Incoming, type RunFilm, type Taking } from '../foreign/foreign-films';
 import { syncPath } from '../media/stretch';
 import { SeriesRows, TemplateRows } from '../shows/series-rows';
 import { ShowRows } from '../shows/show-rows';
@@ -80,12 +79,12 @@ export class ClipsService implements OnApplicationBootstrap, OnApplicationShutdo
   }
 
   /** Takes a sound as it comes in. Answers once it is here; making it ready goes on afterwards. Throws what is wrong with it. */
-  async take(stationId: string, name: string, request: Request): Promise<void> {
+  async take(stationId: string, name: string, file: Incoming, rights = ''): Promise<void> {
     if ((await this.rows.countBy({ stationId })) >= MOST_CLIPS)
       throw new PlainError(409, `The library holds ${MOST_CLIPS} sounds. Take out some that are not used.`);
     const id = randomUUID();
-    const sound = await this.films.take(request, this.path(id, 'incoming'), TAKEN);
-    const clip: Clip = { id, stationId, name: name.trim() || 'Untitled', rights: '', state: 'making', words: '', lengthMs: 0, ...UNMEASURED, addedAt: 0 };
+    const sound = await this.films.take(file, this.path(id, 'incoming'), TAKEN);
+    const clip: Clip = { id, stationId, name: name.trim() || 'Untitled', rights, state: 'making', words: '', lengthMs: 0, ...UNMEASURED, addedAt: 0 };
     const added = addRow(this.database.manager, Clip, { ...clip, addedAt: this.clock.now() });
     const work = new AbortController();
     this.making.set(id, work);

@@ -22,8 +22,10 @@ import { Inject, Injectable, Logger } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
 import { existsSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { Readable } from 'node:stream';
 import { DataSource } from 'typeorm';
 import { ComposerService } from '../artwork/composer.service';
+import { ClipsService } from '../clips/clips.service';
 import { PiecesService } from '../artwork/pieces.service';
 import { AirSampleRow } from '../air/air.entities';
 import { Channel } from '../channels/channel.entities';
@@ -40,6 +42,7 @@ import { PlacingService } from '../placing/placing.service';
 import { Airing, Show } from '../shows/show.entities';
 import { ShowsService } from '../shows/shows.service';
 import { addRow, together } from '../foundation/together';
+import { eveningTune } from './tune';
 import { drawDome, drawPortrait, drawSign, type Figure } from './artwork';
 
 /** Lies in the data folder for as long as the station is being made. */
@@ -113,6 +116,7 @@ export class DemoStation {
     private readonly placing: PlacingService,
     private readonly series: SeriesService,
     private readonly pieces: PiecesService,
+    private readonly clips: ClipsService,
     private readonly composer: ComposerService,
     private readonly contacts: ContactsService,
     private readonly clock: Clock,
@@ -198,6 +202,10 @@ export class DemoStation {
 
   private async makeLibrary(stationId: string): Promise<void> {
     const svg = (drawing: string) => Buffer.from(drawing);
+    if (this.settings.filmFfmpeg !== null) {
+      const tune = Object.assign(Readable.from([eveningTune()]), { headers: {} });
+      await this.clips.take(stationId, 'Evening tune', tune, 'Made by the club for its shows');
+    }
     const dome = async ([mood, name]: [SkyMood, string]) => {
       const { id } = await this.pieces.addOwn(stationId, 'picture', name, svg(drawDome(mood, 5)));
       await this.pieces.change(stationId, id, { name, alternative: `The club’s dome on the fell, ${mood === 'day' ? 'by day' : `at ${mood}`}.` });

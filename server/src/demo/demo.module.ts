@@ -1,6 +1,7 @@
 import { Module } from '@nestjs/common';
 import { ArtworkModule } from '../artwork/artwork.module';
 import { ChannelsModule } from '../channels/channels.module';
+import { ClipsModule } from '../clips/clips.module';
 import { ContactsModule } from '../contacts/contacts.module';
 import { LinesModule } from '../lines/lines.module';
 import { PlacingModule } from '../placing/placing.module';
@@ -9,7 +10,7 @@ import { ShowsModule } from '../shows/shows.module';
 import { DemoStation } from './demo-station';
 
 @Module({
-  imports: [ArtworkModule, ChannelsModule, ContactsModule, LinesModule, PlacingModule, SeriesModule, ShowsModule],
+  imports: [ArtworkModule, ChannelsModule, ClipsModule, ContactsModule, LinesModule, PlacingModule, SeriesModule, ShowsModule],
   providers: [DemoStation],
   exports: [DemoStation],
 })

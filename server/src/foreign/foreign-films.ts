@@ -1,10 +1,10 @@
 // Takes films and sounds of strangers as they come in, and has ffmpeg make of them what is kept: one at a time, with a limit of time and
 // memory, by a reader that is named and not guessed.
 import { Inject, Injectable } from '@nestjs/common';
-import type { Request } from 'express';
 import { createWriteStream } from 'node:fs';
 import { open, rm } from 'node:fs/promises';
-import { Transform } from 'node:stream';
+import type { IncomingHttpHeaders } from 'node:http';
+import { Transform, type Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { DiskSpace } from '../foundation/disk-space';
 import { PlainError } from '../foundation/errors';
@@ -24,6 +24,9 @@ const MOST_OUTPUT_CHARS = 20_000_000;
 
 /** Readers of ffmpeg, by their own names. */
 export type FilmReader = 'mov' | 'matroska' | 'wav' | 'mp3' | 'ogg' | 'flac';
+
+/** A file as it comes: the body of a request, as a rule. */
+export type Incoming = Readable & { headers: Pick<IncomingHttpHeaders, 'content-length'> };
 
 /** What is taken. `what`: "film" or "sound"; `kinds`: what to choose instead, as a sentence. */
 export interface Taking {
@@ -61,7 +64,7 @@ export class ForeignFilms {
   ) {}
 
   /** Takes a file as it comes in, to `path`. Throws what is wrong with it, and leaves nothing then. */
-  async take(request: Request, path: string, taking: Taking): Promise<TakenFilm> {
+  async take(request: Incoming, path: string, taking: Taking): Promise<TakenFilm> {
     const { what, mostBytes, readers, kinds } = taking;
     const { filmFfmpeg } = this.settings;
     if (filmFfmpeg === null) {
@@ -100,7 +103,7 @@ export class ForeignFilms {
 }
 
 /** Answers how many bytes have come. A slow line takes as long as it takes; one on which nothing comes any more does not hold a place. */
-async function receive(request: Request, path: string, mostBytes: number, tooLarge: () => PlainError, what: string): Promise<number> {
+async function receive(request: Incoming, path: string, mostBytes: number, tooLarge: () => PlainError, what: string): Promise<number> {
   let bytes = 0;
   let stalled = setTimeout(() => request.destroy(), STALLED_MS);
   const counted = new Transform({

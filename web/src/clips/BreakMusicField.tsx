@@ -14,6 +14,7 @@ export function BreakMusicField({ chosen, put }: { chosen: string | null; put: (
     <Field
       id="break-music"
       label="Music on the break card"
+      className="mt-4 mb-3"
       help={
         <>
           Heard when you take a break, and when your line is lost. Sounds are brought in under <Link to="/artwork#sounds">Artwork</Link>.

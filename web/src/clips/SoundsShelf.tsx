@@ -2,7 +2,8 @@
 import { SOUND_MAX_BYTES, SOUND_MAX_MS, type ClipView } from '@lantern/contract';
 import { sayClock, sayLength } from '@lantern/core';
 import { useQueryClient } from '@tanstack/react-query';
-import { useId, useState } from 'react';
+import { useEffect, useId, useRef, useState } from 'react';
+import { useLocation } from 'react-router';
 import { Button, Form } from 'react-bootstrap';
 import { server, wordsOf } from '../app/server';
 import { Field } from '../look/Field';
@@ -17,8 +18,15 @@ export function SoundsShelf() {
   const queries = useQueryClient();
   const [trouble, setTrouble] = useState('');
   const take = (after: ClipView[]) => queries.setQueryData(CLIPS, after);
+  const shelf = useRef<HTMLElement>(null);
+  const { hash } = useLocation();
+  // Who was led here finds it in sight: it comes in last, beneath all pictures.
+  const here = hash === '#sounds' && clips.data !== undefined;
+  useEffect(() => {
+    if (here) shelf.current?.scrollIntoView();
+  }, [here]);
   return (
-    <section aria-labelledby="shelf-sounds" className="shelf" id="sounds">
+    <section ref={shelf} aria-labelledby="shelf-sounds" className="shelf" id="sounds">
       <div className="shelf-head">
         <h2 id="shelf-sounds">Sounds</h2>
         <SendFile<ClipView[]>
