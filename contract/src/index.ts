@@ -11,6 +11,7 @@ export * from './shows/sheet';
 export * from './shows/states';
 export * from './shows/choices';
 export * from './shows/announcing';
+export * from './shows/running-order';
 export * from './shows/milestones';
 export * from './shows/views';
 export * from './shows/on-channels';

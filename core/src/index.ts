@@ -16,6 +16,8 @@ export * from './channels/defaults';
 export * from './lines/address';
 export * from './lines/clashes';
 export * from './lines/encoder-set';
+export * from './running-order/times';
+export * from './words/running-order';
 export * from './shows/wording';
 export * from './shows/check';
 export * from './air/by-itself';

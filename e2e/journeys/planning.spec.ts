@@ -341,3 +341,44 @@ test('what is too far ahead is placed by itself once it comes into reach, and a 
   await page.goto(`${product.url}/?view=list`);
   await expect(page.getByText('Alderfell Sky Club (Townfold): refused')).toBeVisible();
 });
+
+test('a running order is planned, found to be over, shortened, put in another order by keys, kept, and there again next time', async ({
+  page,
+  product,
+  host,
+  context,
+}) => {
+  await host.setUp();
+  const show = await host.must<ShowView>('POST', '/api/shows', host.draftOf(evening(product, 5), [], { lengthMin: 40 }));
+  await host.lendTo(context);
+  await page.goto(`${product.url}/shows/${show.id}`);
+  await section(page, 'Running order');
+  await page.getByRole('button', { name: 'Begin with four cues' }).click();
+  const order = page.locator('#running-order');
+  const names = () => order.getByLabel(/^Name of cue/).evaluateAll((fields) => fields.map((field) => (field as HTMLInputElement).value));
+  expect(await names()).toEqual(['Opening', 'Main part', 'Questions', 'Closing']);
+  await expect(order.getByText('On time.')).toBeVisible();
+  // Typed in any common way, and judged while it is typed.
+  await order.getByLabel('Length of Questions').fill('10 min');
+  await expect(order.getByText(/8:00 over at the end, .* Shorten “Main part” by 8:00\./)).toBeVisible();
+  await order.getByRole('button', { name: 'Shorten so' }).click();
+  await expect(order.getByText('On time.')).toBeVisible();
+  await expect(order.getByLabel('Length of Main part')).toHaveValue('26:00');
+  await order.getByLabel('Closing begins at').fill('half past');
+  await order.getByLabel('Closing begins at').press('Enter');
+  await expect(order.getByText('“half past” is no time that can be understood.')).toBeVisible();
+  await order.getByLabel('Closing begins at').fill('');
+  await order.getByLabel('Closing begins at').press('Enter');
+  const grip = order.getByRole('button', { name: 'Move Questions' });
+  await grip.press('ArrowUp');
+  await expect(grip).toBeFocused();
+  expect(await names()).toEqual(['Opening', 'Questions', 'Main part', 'Closing']);
+  await kept(page);
+  await page.reload();
+  await section(page, 'Running order');
+  await expect(order.getByLabel(/^Name of cue/)).toHaveCount(4);
+  expect(await names()).toEqual(['Opening', 'Questions', 'Main part', 'Closing']);
+  await page.getByRole('button', { name: 'Do it again next time' }).click();
+  await expect(page).not.toHaveURL(new RegExp(show.id));
+  await expect(page.getByText('4 cues, on time.')).toBeVisible();
+});

@@ -41,6 +41,7 @@ import { IsPart } from '../rules/part';
 import { IsPlannableDate, IsZoneName } from '../rules/times';
 import { AnnouncementDraft } from './announcing';
 import { ChoicesDraft } from './choices';
+import { CueDraft, MOST_CUES } from './running-order';
 import { MilestoneTimesDraft } from './milestones';
 
 /** The time of a draft must be one that its zone's clocks really show, once. */
@@ -208,6 +209,14 @@ export class ShowDraft implements SheetValues {
   @ValidateNested({ each: true })
   @Type(() => AnnouncementDraft)
   announcements: AnnouncementDraft[] = [];
+
+  /** What comes one after the other. */
+  @IsArray()
+  @ArrayMaxSize(MOST_CUES, { message: `Plan at most ${MOST_CUES} cues.` })
+  @ArrayUnique(({ id }: CueDraft) => id)
+  @ValidateNested({ each: true })
+  @Type(() => CueDraft)
+  cues: CueDraft[] = [];
 
   /** Announcements that were made, by identifier. */
   @IsArray()

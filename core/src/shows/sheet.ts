@@ -3,6 +3,7 @@
 import type { AiringChoices } from '../channels/defaults';
 import type { Announcement } from '../readiness/announcements';
 import type { MilestoneName, MilestoneTimes } from '../readiness/milestones';
+import type { Cue } from '../running-order/times';
 import { MINUTE_MS } from '../time/instant';
 import { whenOf, type When } from '../time/start';
 
@@ -49,6 +50,7 @@ export interface SheetValues extends When {
   room: string;
   episode: number | null;
   announcements: Announcement[];
+  cues: Cue[];
   said: string[];
   houseVisibility: HouseVisibility;
   reminders: boolean;
@@ -106,6 +108,13 @@ export const SHEET = {
     kept: 'own',
     blank: [],
     tidy: (all) => all.map(({ id, place, text, time, channelId }) => ({ id, place: place.trim(), text, time, channelId })),
+    onAirToo: true,
+  },
+  cues: {
+    words: 'running order',
+    kept: 'own',
+    blank: [],
+    tidy: (all) => all.map(({ id, name, lengthS, hardAt, who, notes }) => ({ id, name: name.trim(), lengthS, hardAt, who: who.trim(), notes: notes.trim() })),
     onAirToo: true,
   },
   said: { words: 'announcements', kept: 'own', blank: [], ofOneDate: true, onAirToo: true },

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { dateOfDay, dayNumber } from './days';
-import { DATE_ORDERS, readTypedDate, readTypedTime, sayTypedDate } from './typed';
+import { DATE_ORDERS, readTypedDate, readTypedLength, readTypedMoment, readTypedTime, sayTypedDate, sayTypedLength } from './typed';
 
 const TODAY = '2026-11-26'; // a Thursday
 
@@ -75,4 +75,40 @@ test.each([
   ['', null],
 ])('the time “%s” is %s', (typed, time) => {
   expect(readTypedTime(typed)).toBe(time);
+});
+
+test.each([
+  ['5', 300],
+  ['5:30', 330],
+  ['90:00', 5_400],
+  ['1:05:09', 3_909],
+  ['90 s', 90],
+  ['90s', 90],
+  ['5 min', 300],
+  ['1 h', 3_600],
+  ['1 h 10', 4_200],
+  ['2 min 30 s', 150],
+  ['5:75', null],
+  ['1:75:00', null],
+  ['soon', null],
+  ['', null],
+  ['-5', null],
+])('“%s” typed as a length is %s seconds', (typed, seconds) => {
+  expect(readTypedLength(typed)).toBe(seconds);
+});
+
+test('a length is read again as it is said', () => {
+  expect([sayTypedLength(330), sayTypedLength(3_909), sayTypedLength(0)]).toEqual(['5:30', '1:05:09', '0:00']);
+  fc.assert(fc.property(fc.integer({ min: 0, max: 99 * 3_600 }), (seconds) => expect(readTypedLength(sayTypedLength(seconds))).toBe(seconds)));
+});
+
+test.each([
+  ['21:22:09', '21:22:09'],
+  ['21.22.09', '21:22:09'],
+  ['9:05:00', '09:05'],
+  ['9.05 pm', '21:05'],
+  ['21:22:75', null],
+  ['25:00:01', null],
+])('“%s” typed as a moment is %s', (typed, moment) => {
+  expect(readTypedMoment(typed)).toBe(moment);
 });

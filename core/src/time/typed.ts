@@ -109,3 +109,49 @@ export function readTypedTime(typed: string): string | null {
   }
   return hours > 23 || minutes > 59 ? null : `${pad(hours)}:${pad(minutes)}`;
 }
+
+/** A moment of the day with its seconds where they were typed: HH:MM or HH:MM:SS; null where it cannot be told. */
+export function readTypedMoment(typed: string): string | null {
+  const [, clock, seconds] = /^\s*(\d{1,2}\s*[:.]\s*\d{2})\s*[:.]\s*([0-5]\d)\s*$/.exec(typed) ?? [];
+  if (clock === undefined) return readTypedTime(typed);
+  const minute = readTypedTime(clock);
+  return minute && (seconds === '00' ? minute : `${minute}:${seconds}`);
+}
+
+const MINUTE_S = 60;
+const HOUR_S = 3_600;
+
+/** “5” (minutes), “5:30”, “1:05:00”, “90 s”, “5 min”, “1 h 10” in seconds; null: it is none of these. */
+export function readTypedLength(typed: string): number | null {
+  const text = typed.trim().toLowerCase();
+  const clock = /^(?:(\d{1,2}):)?(\d{1,3}):(\d{2})$/.exec(text);
+  if (clock) {
+    const [hours, minutes, seconds] = clock.slice(1).map((part) => Number(part ?? 0)) as [number, number, number];
+    return seconds < 60 && (clock[1] === undefined || minutes < 60) ? hours * HOUR_S + minutes * MINUTE_S + seconds : null;
+  }
+  // Numbers with their units, the larger first; one without any is minutes, or what comes after the one before it.
+  let total = 0;
+  let last = -1;
+  let read = 0;
+  for (const [whole, number, unit = ''] of text.matchAll(/(\d{1,4})\s*([a-z]*)\s*/gy)) {
+    const at = unit ? UNITS.findIndex(({ names }) => names.includes(unit)) : last < 0 ? 1 : last + 1;
+    const found = UNITS[at];
+    if (!found || at <= last) return null;
+    total += Number(number) * found.seconds;
+    last = at;
+    read += whole.length;
+  }
+  return text && read === text.length ? total : null;
+}
+
+const UNITS = [
+  { seconds: HOUR_S, names: ['h', 'hr', 'hour', 'hours'] },
+  { seconds: MINUTE_S, names: ['m', 'min', 'minute', 'minutes'] },
+  { seconds: 1, names: ['s', 'sec', 'second', 'seconds'] },
+];
+
+/** “5:30”, “1:05:00”: as it is typed, and read again. */
+export function sayTypedLength(seconds: number): string {
+  const [hours, minutes, rest] = [Math.floor(seconds / HOUR_S), Math.floor(seconds / MINUTE_S) % 60, seconds % 60];
+  return hours ? `${hours}:${pad(minutes)}:${pad(rest)}` : `${minutes}:${pad(rest)}`;
+}

@@ -217,6 +217,12 @@ export function sayTime(at: Instant, zone: string, withZone = true): string {
   return withZone ? `${time} ${shortNameOf(at, zone)}` : time;
 }
 
+/** "21:22", and with its seconds where it has any: "21:22:09". */
+export const sayMoment = (at: Instant, zone: string): string => {
+  const seconds = Math.floor(at / 1000) % 60;
+  return `${sayTime(at, zone, false)}${seconds ? `:${pad(seconds)}` : ''}`;
+};
+
 /** Each knows by name the zones that its readers live in, and calls the others by their offsets. */
 const NAMERS = ['en-GB', 'en-IE', 'en-US', 'en-CA', 'en-AU', 'en-NZ', 'en-IN', 'en-ZA'];
 const shortNames = new Map<string, string>();

@@ -26,6 +26,7 @@ import { Dates1765000000000 } from './migrations/1765000000000-dates';
 import { Programme1765100000000 } from './migrations/1765100000000-programme';
 import { Stages1765200000000 } from './migrations/1765200000000-stages';
 import { Clips1765300000000 } from './migrations/1765300000000-clips';
+import { Cues1765400000000 } from './migrations/1765400000000-cues';
 import { Ground1764700000000 } from './migrations/1764700000000-ground';
 import { Rooms1764800000000 } from './migrations/1764800000000-rooms';
 import { TakingBack1764600000000 } from './migrations/1764600000000-taking-back';
@@ -78,6 +79,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Programme1765100000000,
       Stages1765200000000,
       Clips1765300000000,
+      Cues1765400000000,
     ],
     migrationsRun: true,
     /** Where another program holds the file, a query that waits for it holds up everything else here. */

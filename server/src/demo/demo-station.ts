@@ -10,6 +10,7 @@ import {
   USUAL_TIMES,
   wallTimeOf,
   type City,
+  type Cue,
   type Lamp,
   type NetworkId,
   type PictureLayout,
@@ -274,6 +275,7 @@ export class DemoStation {
         repeats: { pattern: { every: 'week', interval: 1, on: ['TH'] }, ends: { kind: 'never' }, also: [], placesByItself: false },
         more: {
           episode: 41,
+          cues: DUSK_CUES,
           room: 'Dome',
           announcements: [
             { id: 'members', place: 'Members’ mail', text: 'We are on air on {start}: {house page}', time: 3 * DAY_MS, channelId: null },
@@ -354,6 +356,7 @@ export class DemoStation {
         place: true,
         more: {
           room: 'Dome',
+          cues: OCCULTATION_CUES,
           people: [
             MAREN,
             { name: 'Dr Oriel Vance', role: 'guest', zone: 'America/Santiago' },
@@ -450,12 +453,31 @@ export class DemoStation {
   }
 }
 
+/** Length in seconds. */
+const cue = (name: string, lengthS: number, more: Partial<Cue> = {}): Cue => ({ id: name, name, lengthS, hardAt: null, who: '', notes: '', ...more });
+const DUSK_CUES = [
+  cue('Opening', 180, { who: HOST, notes: 'Who we are, where the dome stands, what the night will be like.' }),
+  cue('Planets before ten', 840, { who: HOST }),
+  cue('The comet, if the cloud lets us', 600, { notes: 'Cloud: show last week’s pictures instead.' }),
+  cue('Your questions', 600),
+  cue('Closing', 180, { notes: 'Next Thursday, same time. The reminder on the house page.' }),
+];
+const OCCULTATION_CUES = [
+  cue('Opening', 180, { who: HOST }),
+  cue('Three observers, three skies', 900, { who: 'Dr Oriel Vance, Tomasz Wren, Juno Hartsel' }),
+  cue('How a shadow is timed', 1_320, { who: 'Dr Oriel Vance' }),
+  cue('Eleven seconds of dark', 60, { hardAt: '21:52:09', notes: 'Nobody speaks from 21:52.' }),
+  cue('What each of us saw', 1_200),
+  cue('Closing', 120, { who: HOST }),
+];
+
 const DUSK_REPORT = {
   title: 'Dusk Report',
   description:
     'What to look for tonight from the fell: the planets before ten, a comet if the cloud lets us, and your questions.\n\nMaren Tolliver opens the dome at dusk and shows the sky as the club telescope sees it.',
   lengthMin: 40,
   artwork: { layout: 'horizon', mood: 'dusk', seed: 1, dome: true, portraits: true } satisfies Artwork,
+  more: { cues: DUSK_CUES },
 };
 
 const MAREN = { name: HOST, role: 'host', zone: null } as const;

@@ -11,7 +11,7 @@ import type {
   ShowState,
   TrailerView,
 } from '@lantern/contract';
-import type { AiringChoices, AiringFacts, Announcement, Crop, MilestoneName, MilestoneTimes, PictureRecipe, Repeat, Visibility } from '@lantern/core';
+import type { AiringChoices, AiringFacts, Announcement, Crop, Cue, MilestoneName, MilestoneTimes, PictureRecipe, Repeat, Visibility } from '@lantern/core';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
 /** The picture of a show as it was chosen; each channel is sent a rendition by its own rules. */
@@ -75,6 +75,7 @@ export class Show {
   /** A short end of an address that leads to the page, where that is for everyone; never changes. */
   @Column('text') short!: string;
   @Column('simple-json') announcements!: Announcement[];
+  @Column('simple-json') cues!: Cue[];
   /** Those that were made, by identifier. */
   @Column('simple-json') said!: string[];
   /** What became of those that a channel was to make, by identifier. */

@@ -38,6 +38,15 @@ test('where the picture comes from, with music on the break card where there wil
   expect(say.sayPictureFrom(draft({ pictureFrom: 'encoder', breakMusicId: 'm' }))).toBe('From an outside encoder, straight to the channels.');
 });
 
+test('the running order in a line', () => {
+  const cue = (name: string, lengthS: number) => ({ id: name, name, lengthS, hardAt: null, who: '', notes: '' });
+  const at = startOf(draft());
+  expect(say.sayOrder(draft(), at)).toBe('Nothing is planned.');
+  expect(say.sayOrder(draft({ cues: [cue('Opening', 300), cue('Talk', 2_100)] }), at)).toBe('2 cues, on time.');
+  expect(say.sayOrder(draft({ cues: [cue('Talk', 2_490)] }), at)).toBe('1 cue, 1:30 over.');
+  expect(say.sayOrder(draft({ cues: [cue('Talk', 2_490)] }), null)).toBe('No start that clocks show.');
+});
+
 test('where: channels of one name together, each with its network, and a line that is not the first', () => {
   expect(say.sayWhere([], draft())).toBe('On no channel yet.');
   expect(say.sayWhere(CHANNELS, draft())).toBe('Alderfell Sky Club on Reelmoor and Townfold and @alderfellsky on Pipwire.');

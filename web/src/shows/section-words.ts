@@ -8,6 +8,7 @@ import {
   isNight,
   MINUTE_MS,
   sayDistance,
+  sayRunningOrder,
   sayLength,
   sayNear,
   sayRepeat,
@@ -19,6 +20,7 @@ import {
   type Instant,
 } from '@lantern/core';
 import { placeOf } from './judged';
+import { timesOf } from './order-times';
 import { variantOf } from './sheet-draft';
 
 /** "Reelmoor, Townfold and Guildhand". */
@@ -171,4 +173,9 @@ export function sayLinks(show: ShowView): string {
   if (show.state === 'draft') return 'They are here once the show is placed.';
   const there = show.airings.filter(({ placing, watchUrl }) => placing === 'placed' && watchUrl).map(({ channel }) => placeOf(channel));
   return `House page${there.length ? `, and where it is on ${listed(there)}` : ''}.`;
+}
+
+export function sayOrder(draft: ShowDraft, startsAt: Instant | null): string {
+  const times = timesOf(draft, startsAt);
+  return times ? sayRunningOrder(times) : 'No start that clocks show.';
 }

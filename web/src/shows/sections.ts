@@ -4,7 +4,21 @@ import { createContext, useCallback, useContext, useEffect, useMemo, useRef, use
 import { useLocation, useNavigate } from 'react-router';
 
 /** In the order of the work. */
-const SECTIONS = ['what', 'when', 'repeat', 'where', 'audience', 'picture', 'people', 'picture-from', 'house', 'announcements', 'links', 'encoder'] as const;
+const SECTIONS = [
+  'what',
+  'when',
+  'repeat',
+  'where',
+  'audience',
+  'picture',
+  'people',
+  'running-order',
+  'picture-from',
+  'house',
+  'announcements',
+  'links',
+  'encoder',
+] as const;
 export type SectionId = (typeof SECTIONS)[number];
 
 const isSection = (name: string): name is SectionId => (SECTIONS as readonly string[]).includes(name);
@@ -21,7 +35,16 @@ const SECTION_OF_FIELD: Record<string, SectionId> = {
     breakMusicId: 'picture-from',
     channelIds: 'where',
   },
-  ...{ houseVisibility: 'house', reminders: 'house', houseReplay: 'house', embedSites: 'house', said: 'announcements', lines: 'where', variants: 'where' },
+  ...{
+    houseVisibility: 'house',
+    reminders: 'house',
+    houseReplay: 'house',
+    embedSites: 'house',
+    said: 'announcements',
+    cues: 'running-order',
+    lines: 'where',
+    variants: 'where',
+  },
 };
 
 /** The section that an address, a field or a value of the sheet belongs to; null: none does. */

@@ -16,7 +16,7 @@ const draft: ShowDraft = {
     variants: [variant(LIBRARY!, 'For the library')],
   },
   ...{ people: [], room: '', episode: null, milestoneTimes: {}, ticked: [], toLook: [] },
-  ...{ announcements: [], said: [] },
+  ...{ announcements: [], said: [], cues: [] },
   ...{ houseVisibility: 'everyone', reminders: true, houseReplay: true, embedSites: [] },
 };
 

@@ -1,0 +1,38 @@
+// What a running order comes to, in words.
+import { toShorten, type Cue, type RunningOrderTimes, type Stretch } from '../running-order/times';
+import { SECOND_MS } from '../time/instant';
+import { sayTypedLength } from '../time/typed';
+import { sayMoment } from '../time/zones';
+
+const long = (ms: number): string => sayTypedLength(Math.ceil(Math.abs(ms) / SECOND_MS));
+const called = ({ name }: Cue): string => (name.trim() ? `“${name.trim()}”` : 'a cue without a name');
+
+/** What a stretch runs up to: “the end” or “before “Junction”, which begins at 21:22:09”. */
+function before({ to, until }: Stretch, cues: readonly Cue[], zone: string): string {
+  const next = cues[to];
+  return next ? `before ${called(next)}, which begins at ${sayMoment(until, zone)}` : `at the end, ${sayMoment(until, zone)}`;
+}
+
+/** One sentence on a stretch that is over or leaves time, with what to do; null: it is on time. */
+export function sayStretch(stretch: Stretch, cues: readonly Cue[], zone: string): string | null {
+  const { overMs, from, to } = stretch;
+  if (overMs === 0) return null;
+  if (overMs < 0) return `${long(overMs)} free ${before(stretch, cues, zone)}.`;
+  const { by, restMs } = toShorten(cues.slice(from, to), overMs);
+  const shorter = by.map(({ cue, seconds }) => `${called(cue)} by ${sayTypedLength(seconds)}`);
+  const advice = shorter.length
+    ? ` Shorten ${shorter.join(' and ')}${restMs ? `, and leave out ${long(restMs)} more` : ''}.`
+    : ' Begin it later, or leave something out.';
+  return `${long(overMs)} over ${before(stretch, cues, zone)}.${advice}`;
+}
+
+/** How it stands as a whole, for a line: “4 cues, on time.” */
+export function sayRunningOrder({ cues, stretches }: RunningOrderTimes): string {
+  if (!cues.length) return 'Nothing is planned.';
+  const count = cues.length === 1 ? '1 cue' : `${cues.length} cues`;
+  const over = stretches.filter(({ overMs }) => overMs > 0);
+  const worst = Math.max(0, ...over.map(({ overMs }) => overMs));
+  const free = stretches.reduce((sum, { overMs }) => sum + Math.max(0, -overMs), 0);
+  if (worst) return `${count}, ${long(worst)} over.`;
+  return free ? `${count}, ${long(free)} free.` : `${count}, on time.`;
+}
