@@ -342,7 +342,7 @@ test('what is too far ahead is placed by itself once it comes into reach, and a 
   await expect(page.getByText('Alderfell Sky Club (Townfold): refused')).toBeVisible();
 });
 
-test('a running order is planned, found to be over, shortened, put in another order by keys, kept, and there again next time', async ({
+test('a running order is planned, found to be over, shortened, put in another order by keys, kept, shown on the stage, and there again next time', async ({
   page,
   product,
   host,
@@ -378,6 +378,16 @@ test('a running order is planned, found to be over, shortened, put in another or
   await section(page, 'Running order');
   await expect(order.getByLabel(/^Name of cue/)).toHaveCount(4);
   expect(await names()).toEqual(['Opening', 'Questions', 'Main part', 'Closing']);
+  await order.getByRole('button', { name: 'Add notes of Questions' }).click();
+  await order.getByLabel(/^Notes of Questions/).fill('Read the three on the card first.');
+  await kept(page);
+  // On the stage it is there by the clock, with the notes of what is due.
+  product.travelTo(show.startsAt + 3 * 60_000);
+  await page.goto(`${product.url}/shows/${show.id}/stage`);
+  const due = page.getByRole('region', { name: 'Running order' });
+  await expect(due).toContainText(/By the plan: Questions, [89]:\d\d left; then Main part at 20:42\./);
+  await expect(due).toContainText('Read the three on the card first.');
+  await page.goto(`${product.url}/shows/${show.id}`);
   await page.getByRole('button', { name: 'Do it again next time' }).click();
   await expect(page).not.toHaveURL(new RegExp(show.id));
   await expect(page.getByText('4 cues, on time.')).toBeVisible();

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { instant, SECOND_MS } from '../time/instant';
-import { sayRunningOrder, sayStretch } from '../words/running-order';
-import { moved, nextAt, runningOrderTimes, toShorten, type Cue, type Evening } from './times';
+import { sayDue, sayRunningOrder, sayStretch } from '../words/running-order';
+import { dueAt, moved, nextAt, runningOrderTimes, toShorten, type Cue, type Evening } from './times';
 
 const START = Date.UTC(2026, 11, 17, 20, 30);
 const evening = (minutes: number): Evening => ({ startsAt: instant(START), endsAt: instant(START + minutes * 60_000), zone: 'UTC' });
@@ -65,6 +65,18 @@ test('what is over is taken from the longest, none to less than half; the rest i
   const all = [cue('Long', 600), cue('Middle', 300)];
   const [stretch] = runningOrderTimes(all, evening(5)).stretches;
   expect(sayStretch(stretch!, all, 'UTC')).toBe('10:00 over at the end, 20:35. Shorten “Long” by 5:00 and “Middle” by 2:30, and leave out 2:30 more.');
+});
+
+test('what is due by the plan: before, in, between and after the cues, and where one is over', () => {
+  const times = runningOrderTimes([cue('Opening', 180), cue('Sky tour', 600), cue('Pass', 60, '20:40'), cue('', 60, '20:50')], evening(40));
+  const at = (clockTime: string) => instant(Date.parse(`2026-12-17T${clockTime}Z`));
+  expect(sayDue(times, at('20:20:00'), 'UTC')).toBe('Opening at 20:30.');
+  expect(sayDue(times, at('20:30:00'), 'UTC')).toBe('Opening, 3:00 left; then Sky tour at 20:33.');
+  // The tour would run until 20:43; the pass begins at its time.
+  expect(sayDue(times, at('20:40:00'), 'UTC')).toBe('Pass, 1:00 left; then a cue without a name at 20:50.');
+  expect(sayDue(times, at('20:45:00'), 'UTC')).toBe('A cue without a name at 20:50.');
+  expect(sayDue(times, at('20:51:00'), 'UTC')).toBe('All cues are past.');
+  expect(dueAt(times, at('20:50:30')).now?.cue.hardAt).toBe('20:50');
 });
 
 const cuesOf = fc.array(

@@ -101,6 +101,13 @@ export function runningOrderTimes(cues: readonly Cue[], { startsAt, endsAt, zone
   return { cues: times, stretches };
 }
 
+/** What is due at a moment by the plan, and what comes then; null: nothing is. Of two at once the one that began later. */
+export function dueAt({ cues }: RunningOrderTimes, at: Instant): { now: CueTimes | null; then: CueTimes | null } {
+  const begun = cues.filter(({ startsAt }) => startsAt <= at);
+  const last = begun.at(-1) ?? null;
+  return { now: last && at < last.endsAt ? last : null, then: cues[begun.length] ?? null };
+}
+
 /** Of how much of its length a cue is thought to be able to do without. */
 const MOST_SHORTENED = 0.5;
 

@@ -1,6 +1,6 @@
 // What a running order comes to, in words.
-import { toShorten, type Cue, type RunningOrderTimes, type Stretch } from '../running-order/times';
-import { SECOND_MS } from '../time/instant';
+import { dueAt, toShorten, type Cue, type RunningOrderTimes, type Stretch } from '../running-order/times';
+import { SECOND_MS, type Instant } from '../time/instant';
 import { sayTypedLength } from '../time/typed';
 import { sayMoment } from '../time/zones';
 
@@ -24,6 +24,16 @@ export function sayStretch(stretch: Stretch, cues: readonly Cue[], zone: string)
     ? ` Shorten ${shorter.join(' and ')}${restMs ? `, and leave out ${long(restMs)} more` : ''}.`
     : ' Begin it later, or leave something out.';
   return `${long(overMs)} over ${before(stretch, cues, zone)}.${advice}`;
+}
+
+/** What is due by the plan at a moment, for whoever runs the show: “Planets, 3:10 left; then The comet at 21:02.” */
+export function sayDue(times: RunningOrderTimes, at: Instant, zone: string): string {
+  const { now, then } = dueAt(times, at);
+  const next = then && `${now ? 'then ' : ''}${then.cue.name.trim() || 'a cue without a name'} at ${sayMoment(then.startsAt, zone)}`;
+  const name = now && (now.cue.name.trim() || 'A cue without a name');
+  if (now) return `${name}, ${sayTypedLength(Math.ceil((now.endsAt - at) / SECOND_MS))} left${next ? `; ${next}` : ''}.`;
+  if (next) return `${next[0]!.toUpperCase()}${next.slice(1)}.`;
+  return 'All cues are past.';
 }
 
 /** How it stands as a whole, for a line: “4 cues, on time.” */

@@ -79,9 +79,9 @@ export class BreakCards implements OnApplicationBootstrap, OnApplicationShutdown
   }
 
   /** The newest card of a show that lies there, whatever it says; null: none has been made. */
-  async there(show: Pick<Show, 'id' | 'breakCard' | 'breakMusicId'>, backAt: number | null): Promise<BreakCard | null> {
+  async there(show: Pick<Show, 'id' | 'stationId' | 'breakCard' | 'breakMusicId'>, backAt: number | null): Promise<BreakCard | null> {
     const path = show.breakCard && this.path(show.id, show.breakCard);
-    return backAt === null && path && existsSync(path) ? { cardPath: path, musicPath: await this.clips.toSend(show.breakMusicId) } : null;
+    return backAt === null && path && existsSync(path) ? { cardPath: path, musicPath: await this.clips.toSend(show.stationId, show.breakMusicId) } : null;
   }
 
   /** Where the card of a show as it is now lies; makes it if it does not yet. Null: it could not be made, which is logged. */
@@ -113,7 +113,7 @@ export class BreakCards implements OnApplicationBootstrap, OnApplicationShutdown
       }
       if (backAt === null && show.breakCard !== version) await this.shows.setBreakCard(showId, version);
       await this.clear(showId, [version, backAt === null ? version : (show.breakCard ?? version)]);
-      return { cardPath: path, musicPath: await this.clips.toSend(show.breakMusicId) };
+      return { cardPath: path, musicPath: await this.clips.toSend(show.stationId, show.breakMusicId) };
     } catch (error) {
       // Without a card the last picture stands, which is no reason to keep anybody from going on air.
       if (!this.stopped) this.log.error(error instanceof Error ? error.message : String(error));

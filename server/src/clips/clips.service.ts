@@ -9,6 +9,7 @@ import { join } from 'node:path';
 import { DataSource } from 'typeorm';
 import { Bus } from '../foundation/bus';
 import { Clock } from '../foundation/clock';
+import { DiskSpace } from '../foundation/disk-space';
 import { PlainError } from '../foundation/errors';
 import { letGo } from '../foundation/let-go';
 import { SETTINGS, type Settings } from '../foundation/settings';
@@ -47,6 +48,7 @@ export class ClipsService implements OnApplicationBootstrap, OnApplicationShutdo
     private readonly seriesRows: SeriesRows,
     private readonly templateRows: TemplateRows,
     private readonly films: ForeignFilms,
+    private readonly disk: DiskSpace,
     private readonly clock: Clock,
     private readonly bus: Bus,
     @Inject(SETTINGS) private readonly settings: Settings,
@@ -126,8 +128,8 @@ export class ClipsService implements OnApplicationBootstrap, OnApplicationShutdo
   }
 
   /** Where a sound lies as programmes are sent, as an FLV without a picture; null: there is none to be had, for whatever reason. */
-  async toSend(id: string | null): Promise<string | null> {
-    const path = id === null || !(await this.rows.existsBy({ id, state: 'ready' })) ? null : this.path(id, 'flv');
+  async toSend(stationId: string, id: string | null): Promise<string | null> {
+    const path = id === null || !(await this.rows.existsBy({ id, stationId, state: 'ready' })) ? null : this.path(id, 'flv');
     return path !== null && existsSync(path) ? path : null;
   }
 
@@ -167,8 +169,9 @@ export class ClipsService implements OnApplicationBootstrap, OnApplicationShutdo
 
   private async failed(id: string, words: string, complaint: string): Promise<void> {
     if (complaint) this.log.warn(complaint);
+    const full = (await this.disk.look()).state === 'none';
     await this.clear(id);
-    await this.become(id, { state: 'failed', words });
+    await this.become(id, { state: 'failed', words: full ? 'The disk of the server is full. Free some room, then add the sound again.' : words });
   }
 
   /** Only what is being made ready becomes anything; of what was taken out meanwhile nothing is left. */

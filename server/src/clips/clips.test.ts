@@ -42,6 +42,7 @@ async function added(bytes: Buffer, name?: string): Promise<ClipView> {
   await send(bytes, name).expect(201);
   return (await settled())[0]!;
 }
+const stationId = async () => (await station.database.getRepository(Clip).find({ take: 1 }))[0]!.stationId;
 const filesOf = ({ id }: Pick<ClipView, 'id'>) => readdirSync(join(station.folder, 'pictures')).filter((file) => file.startsWith(id));
 
 test.each([
@@ -58,7 +59,7 @@ test.each([
   expect(Math.abs(clip.cameAt! + clip.gainDb + 16)).toBeLessThan(0.2);
   const { body } = await as('get', clip.url!).expect(200).expect('content-type', 'audio/mp4');
   expect((body as Buffer).includes('Secret name')).toBe(false);
-  const path = (await station.app.get(ClipsService).toSend(clip.id))!;
+  const path = (await station.app.get(ClipsService).toSend(await stationId(), clip.id))!;
   const tags = new FlvReader().push(readFileSync(path)).filter(({ kind }) => kind !== 'script');
   expect(new Set(tags.map(({ kind }) => kind))).toEqual(new Set(['audio']));
   const { stderr } = spawnSync(FFMPEG, ['-hide_banner', '-nostats', '-i', path, '-af', 'ebur128', '-f', 'null', '-'], { encoding: 'utf8' });
@@ -86,7 +87,7 @@ test.each([
 ])('a file %s is told, and can be taken out', async (_what, bytes, words) => {
   const clip = await added(bytes());
   expect(clip).toMatchObject({ state: 'failed', words: expect.stringContaining(words), url: null });
-  expect(await station.app.get(ClipsService).toSend(clip.id)).toBeNull();
+  expect(await station.app.get(ClipsService).toSend(await stationId(), clip.id)).toBeNull();
   expect(filesOf(clip)).toEqual([]);
   await as('delete', `/api/clips/${clip.id}`).expect(204);
 });
@@ -122,11 +123,12 @@ test('it is named, with whose it is; what a show uses is not taken out, and nobo
   expect((await settled()).find(({ id }) => id === clip.id)!.usedBy).toEqual([`“${show.title}”`]);
   const { body } = await as('delete', `/api/clips/${clip.id}`).expect(409);
   expect(body.words).toContain(show.title);
-  expect(existsSync((await station.app.get(ClipsService).toSend(clip.id))!)).toBe(true);
+  expect(existsSync((await station.app.get(ClipsService).toSend(await stationId(), clip.id))!)).toBe(true);
   const moderator = await station.person('moderator');
   await as('get', clip.url!, moderator).expect(200);
   await as('delete', `/api/clips/${clip.id}`, moderator).expect(403);
   const stranger = await station.person('owner', 'another');
   await as('get', clip.url!, stranger).expect(404);
+  expect(await station.app.get(ClipsService).toSend('another', clip.id)).toBeNull();
   await as('patch', `/api/clips/${clip.id}`, stranger).send({ name: 'Mine', rights: '' }).expect(404);
 });

@@ -118,6 +118,8 @@ async function receive(request: Incoming, path: string, mostBytes: number, tooLa
     await pipeline(request, counted, createWriteStream(path));
     return bytes;
   } catch (error) {
+    if ((error as NodeJS.ErrnoException).code === 'ENOSPC')
+      throw new PlainError(507, `The disk of the server is full. Free some room, then send the ${what} again.`);
     throw error instanceof PlainError ? error : new PlainError(400, `The ${what} did not arrive whole. Send it again.`);
   } finally {
     clearTimeout(stalled);

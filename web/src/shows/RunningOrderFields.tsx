@@ -18,6 +18,7 @@ import { GripVertical } from 'lucide-react';
 import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Notice } from '../look/Notice';
+import { OrderStrip } from '../look/OrderStrip';
 import { useTyped } from '../look/typed';
 import { timesOf } from './order-times';
 import type { Put } from './sheet-acts';
@@ -64,7 +65,7 @@ export function RunningOrderFields({ draft, startsAt, put }: { draft: ShowDraft;
           </Button>
         </p>
       )}
-      {times && cues.length > 0 && <OrderStrip times={times} endsAt={times.stretches.at(-1)!.until} />}
+      {times && cues.length > 0 && <OrderStrip times={times} />}
       {cues.length > 0 && (
         <p className="cue-line soft small-words mb-1" aria-hidden="true">
           <span />
@@ -99,25 +100,6 @@ export function RunningOrderFields({ draft, startsAt, put }: { draft: ShowDraft;
         Add a cue
       </Button>
     </>
-  );
-}
-
-/** The evening as a strip in time: each cue as long as it is planned, what is over hatched beyond the end. */
-function OrderStrip({ times, endsAt }: { times: RunningOrderTimes; endsAt: Instant }) {
-  const begins = times.stretches[0]!.begins;
-  const last = Math.max(endsAt, ...times.cues.map((cue) => cue.endsAt));
-  const share = (ms: number) => `${(100 * ms) / Math.max(1, last - begins)}%`;
-  return (
-    <div className="order-strip" aria-hidden="true">
-      {times.cues.map(({ cue, startsAt, endsAt: until }) => (
-        <span key={cue.id} style={{ left: share(startsAt - begins), width: share(until - startsAt) }}>
-          {cue.name}
-        </span>
-      ))}
-      {times.stretches.map(({ until, overMs, from }) => (
-        <i key={`${from} ${until}`} className={overMs > 0 ? 'over' : ''} style={{ left: share(until - begins), width: share(Math.max(0, overMs)) }} />
-      ))}
-    </div>
   );
 }
 

@@ -19,6 +19,7 @@ import { KeysHelp } from './KeysHelp';
 import { LampEdge } from './LampEdge';
 import { LeaveStage } from './LeaveStage';
 import { NextScene } from './NextScene';
+import { OrderOnStage } from './OrderOnStage';
 import { OutsideLinesHere } from './OutsideLinesHere';
 import { ProgrammeLoudness } from './ProgrammeLoudness';
 import { ProgrammeWindow } from './ProgrammeWindow';
@@ -124,24 +125,27 @@ function Stage({ show, me, tab }: { show: ShowView; me: Me; tab: string }) {
   const late = onAir && programme === 'holding' && !elsewhere;
   return (
     <div className="stage" data-bs-theme="dusk">
-      <Strip show={show} air={air}>
-        {!onAir && air && (
-          <GoOnAir
-            show={show}
-            air={air}
-            busy={goOnAir.isPending}
-            disabled={devices.state === 'asking' || !connected}
-            onGo={go}
-            onByItself={byItself.mutate}
-            fromHere
-          />
-        )}
-        {air && (onAir || air.showState === 'interrupted') && (
-          <Button variant="outline-primary" onClick={() => setAsksWrap(true)} disabled={wrap.isPending}>
-            {wrap.isPending ? 'Wrapping up…' : 'Wrap up…'}
-          </Button>
-        )}
-      </Strip>
+      <div>
+        <Strip show={show} air={air}>
+          {!onAir && air && (
+            <GoOnAir
+              show={show}
+              air={air}
+              busy={goOnAir.isPending}
+              disabled={devices.state === 'asking' || !connected}
+              onGo={go}
+              onByItself={byItself.mutate}
+              fromHere
+            />
+          )}
+          {air && (onAir || air.showState === 'interrupted') && (
+            <Button variant="outline-primary" onClick={() => setAsksWrap(true)} disabled={wrap.isPending}>
+              {wrap.isPending ? 'Wrapping up…' : 'Wrap up…'}
+            </Button>
+          )}
+        </Strip>
+        <OrderOnStage show={show} />
+      </div>
       <div className="floor">
         <div>
           <StageNotices
