@@ -10,7 +10,7 @@ export function OrderStrip({ times, at = null }: { times: RunningOrderTimes; at?
   return (
     <div className="order-strip" aria-hidden="true">
       {times.cues.map(({ cue, startsAt, endsAt }) => (
-        <span key={cue.id} className={cue.id === due?.cue.id ? 'due' : ''} style={{ left: share(startsAt - begins), width: share(endsAt - startsAt) }}>
+        <span key={cue.id} className={cue.id === due?.cue.id ? 'cue-due' : ''} style={{ left: share(startsAt - begins), width: share(endsAt - startsAt) }}>
           {cue.name}
         </span>
       ))}

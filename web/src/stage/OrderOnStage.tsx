@@ -20,7 +20,7 @@ export function OrderOnStage({ show }: { show: ShowView }) {
       <p className="small-words mb-0">
         <b>By the plan:</b> {sayDue(times, now, zone)}
         {due?.who && <span className="soft"> {due.who}.</span>}
-        {due?.notes && <span className="order-notes"> {due.notes}</span>}
+        {due?.notes && ` — ${due.notes}`}
       </p>
     </section>
   );
