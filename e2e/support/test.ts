@@ -21,8 +21,13 @@ export const test = base.extend<{ product: Product; host: Host }>({
   },
 });
 
-/** What an automatic look finds against WCAG 2.2 AA, by rule and place. */
+/** What an automatic look finds against WCAG 2.2 AA, by rule and place, once nothing fades in or out any more: colours in between are nobody's. */
 export async function barriers(page: Page): Promise<string[]> {
+  await expect(page.locator('.modal.fade:not(.show)')).toHaveCount(0);
+  await page.evaluate(async () => {
+    const passing = document.getAnimations().filter(({ effect }) => effect?.getComputedTiming().iterations !== Infinity);
+    await Promise.allSettled(passing.map(({ finished }) => finished));
+  });
   const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
   return violations.flatMap(({ id, nodes }) => nodes.map(({ target }) => `${id}: ${target.join(' ')}`));
 }
