@@ -77,6 +77,9 @@ test('what is due by the plan: before, in, between and after the cues, and where
   expect(sayDue(times, at('20:45:00'), 'UTC')).toBe('A cue without a name at 20:50.');
   expect(sayDue(times, at('20:51:00'), 'UTC')).toBe('All cues are past.');
   expect(dueAt(times, at('20:50:30')).now?.cue.hardAt).toBe('20:50');
+  // Planned so far over that a cue would begin only after the fixed time which follows it.
+  const over = runningOrderTimes([cue('Talk', 3_600), cue('Questions', 300), cue('Pass', 600, '20:40'), cue('Closing', 60)], evening(40));
+  expect(sayDue(over, at('20:41:00'), 'UTC')).toBe('Pass, 9:00 left; then Closing at 20:50.');
 });
 
 const cuesOf = fc.array(

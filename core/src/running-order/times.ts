@@ -103,9 +103,10 @@ export function runningOrderTimes(cues: readonly Cue[], { startsAt, endsAt, zone
 
 /** What is due at a moment by the plan, and what comes then; null: nothing is. Of two at once the one that began later. */
 export function dueAt({ cues }: RunningOrderTimes, at: Instant): { now: CueTimes | null; then: CueTimes | null } {
-  const begun = cues.filter(({ startsAt }) => startsAt <= at);
-  const last = begun.at(-1) ?? null;
-  return { now: last && at < last.endsAt ? last : null, then: cues[begun.length] ?? null };
+  // By their order, not by how many have begun: what is over may begin only after the fixed time that follows it.
+  const index = cues.findLastIndex(({ startsAt }) => startsAt <= at);
+  const last = cues[index];
+  return { now: last && at < last.endsAt ? last : null, then: cues[index + 1] ?? null };
 }
 
 /** Of how much of its length a cue is thought to be able to do without. */
