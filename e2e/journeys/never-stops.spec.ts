@@ -8,7 +8,7 @@ import { join } from 'node:path';
 import { Captures } from '../support/captures';
 import { Host, OWNER } from '../support/host';
 import { Product } from '../support/product';
-import { expect, kept, lampOf, openStage, section, test } from '../support/test';
+import { barriers, expect, kept, lampOf, openStage, section, test } from '../support/test';
 
 const captures = new Captures();
 
@@ -21,6 +21,8 @@ async function withMusic(page: Page, product: Product, show: ShowView): Promise<
   await page.goto(`${product.url}/artwork`);
   await page.getByLabel('Add a sound').setInputFiles(file);
   await expect(page.getByRole('group', { name: 'Night walk' })).toContainText('as loud as a show');
+  await page.getByRole('button', { name: 'Hear and change Night walk' }).click();
+  expect(await barriers(page)).toEqual([]);
   await page.goto(`${product.url}/shows/${show.id}`);
   await section(page, 'Camera');
   await page.getByLabel('Music on the break card').selectOption({ label: 'Night walk, 00:05' });

@@ -75,29 +75,31 @@ function Sound({ clip, take }: { clip: ClipView; take: (after: ClipView[]) => vo
     }
   };
   return (
-    <li aria-label={clip.name} role="group">
-      <div className="sound-line">
-        <span>
-          <b>{clip.name}</b> <span className="soft small-words">{factsOf(clip)}</span>
-        </span>
-        <span className="button-row small-words">
-          <Button
-            variant="quiet"
-            size="sm"
-            aria-expanded={open}
-            aria-label={`${open ? 'Close' : 'Hear and change'} ${clip.name}`}
-            onClick={() => setOpen(!open)}
-          >
-            {open ? 'Close' : clip.url ? 'Hear and change' : 'Change'}
-          </Button>
-          <Button variant="quiet" size="sm" aria-label={`Take ${clip.name} out of the library`} onClick={() => void remove()}>
-            {clip.state === 'making' ? 'Stop' : 'Take out'}
-          </Button>
-        </span>
+    <li>
+      <div role="group" aria-label={clip.name}>
+        <div className="sound-line">
+          <span>
+            <b>{clip.name}</b> <span className="soft small-words">{factsOf(clip)}</span>
+          </span>
+          <span className="button-row small-words">
+            <Button
+              variant="quiet"
+              size="sm"
+              aria-expanded={open}
+              aria-label={`${open ? 'Close' : 'Hear and change'} ${clip.name}`}
+              onClick={() => setOpen(!open)}
+            >
+              {open ? 'Close' : clip.url ? 'Hear and change' : 'Change'}
+            </Button>
+            <Button variant="quiet" size="sm" aria-label={`Take ${clip.name} out of the library`} onClick={() => void remove()}>
+              {clip.state === 'making' ? 'Stop' : 'Take out'}
+            </Button>
+          </span>
+        </div>
+        {clip.words && <Notice kind="refusal">{clip.words}</Notice>}
+        {trouble && <Notice kind="refusal">{trouble}</Notice>}
+        {open && <SoundForm clip={clip} take={take} done={() => setOpen(false)} />}
       </div>
-      {clip.words && <Notice kind="refusal">{clip.words}</Notice>}
-      {trouble && <Notice kind="refusal">{trouble}</Notice>}
-      {open && <SoundForm clip={clip} take={take} done={() => setOpen(false)} />}
     </li>
   );
 }
