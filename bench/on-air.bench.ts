@@ -10,7 +10,7 @@ import { Host, soonestStart } from '../e2e/support/host';
 import { Product } from '../e2e/support/product';
 import { lampOf, openStage, test } from '../e2e/support/test';
 import ffmpegPackage from '@ffmpeg-installer/ffmpeg';
-import { openCameras, pulse, watchStage } from './measured/stage';
+import { chooseScene, openCameras, pulse, watchStage } from './measured/stage';
 import { STAMP, type Pulse } from './measured/stamp';
 
 const table: { what: string; figure: string; aim: string }[] = [];
@@ -38,23 +38,66 @@ for (const [sources, cameras] of [
     await goOnAir(page);
     await page.keyboard.press('Space');
     await page.waitForTimeout(5_000);
-    const first = await pulse(page);
-    const rates: Pulse[] = [];
-    for (let second = 0; second < 20; second++) {
-      await page.waitForTimeout(1_000);
-      rates.push(await pulse(page));
-    }
-    const last = rates.at(-1)!;
-    const dropped = last.dropped - first.dropped;
-    const share = (dropped / (dropped + last.drawn - first.drawn)) * 100;
-    note(`frames/s, ${sources}, on air`, median(rates.map(({ framesPerSecond }) => framesPerSecond)).toFixed(1), '30');
-    note(
-      `drawing a frame, ${sources}: median, 95th`,
-      `${median(rates.map((r) => r.drawMedianMs)).toFixed(1)} ms, ${median(rates.map((r) => r.draw95thMs)).toFixed(1)} ms`,
-      'under 33 ms',
-    );
-    note(`frames dropped, ${sources}`, `${share.toFixed(2)} %`, 'at most 1 %');
+    await drawingFor(page, sources, 20);
   });
+}
+
+test('drawing: four sources, during twenty dissolves', async ({ page, product, host, context }) => {
+  const show = await host.showAtItsStart();
+  // Both with names and bug, each coming by a dissolve.
+  const seats = ['host', 'guest 1', 'guest 2', 'guest 3'].map((seat) => ({ seat, view: null }));
+  const scene = { card: null, seats, straps: true, bug: true, microphones: 'open', comes: 'dissolve' };
+  for (const [name, layout] of [
+    ['All alike', 'grid'],
+    ['One leads', 'lead'],
+  ])
+    await host.must('POST', '/api/scenes', { ...scene, name, layout });
+  await host.lendTo(context);
+  await watchStage(page);
+  await openStage(page, `${product.url}/shows/${show.id}/stage`);
+  await openCameras(page, 4);
+  await goOnAir(page);
+  for (const name of ['All alike', 'One leads']) {
+    await chooseScene(page, name);
+    await page.keyboard.press('Space');
+    await page.waitForTimeout(2_500);
+  }
+  // Each take goes back to the scene before.
+  await drawingFor(page, 'four sources, twenty dissolves', 20, () => page.keyboard.press('Space'));
+});
+
+test('drawing: a share of 1280×720 and a camera of 1280×720', async ({ page, product, host, context }) => {
+  const show = await host.showAtItsStart();
+  await host.lendTo(context);
+  await watchStage(page);
+  await openStage(page, `${product.url}/shows/${show.id}/stage`);
+  await goOnAir(page);
+  await page.keyboard.press('Space');
+  await page.keyboard.press('s');
+  await page.getByText('Programme Share with faces').waitFor();
+  await page.waitForTimeout(5_000);
+  await drawingFor(page, 'a share of 1280×720 and a camera', 20);
+});
+
+/** Watches the drawing for some seconds; `each`: what is done at the beginning of every one. */
+async function drawingFor(page: Page, what: string, seconds: number, each: () => Promise<void> = () => Promise.resolve()): Promise<void> {
+  const first = await pulse(page);
+  const rates: Pulse[] = [];
+  for (let second = 0; second < seconds; second++) {
+    await each();
+    await page.waitForTimeout(1_000);
+    rates.push(await pulse(page));
+  }
+  const last = rates.at(-1)!;
+  const dropped = last.dropped - first.dropped;
+  const share = (dropped / (dropped + last.drawn - first.drawn)) * 100;
+  note(`frames/s, ${what}, on air`, median(rates.map(({ framesPerSecond }) => framesPerSecond)).toFixed(1), '30');
+  note(
+    `drawing a frame, ${what}: median, 95th`,
+    `${median(rates.map((r) => r.drawMedianMs)).toFixed(1)} ms, ${median(rates.map((r) => r.draw95thMs)).toFixed(1)} ms`,
+    'under 33 ms',
+  );
+  note(`frames dropped, ${what}`, `${share.toFixed(2)} %`, 'at most 1 %');
 }
 
 test('from drawing to the ingest and to the house page', async ({ page, browser }) => {

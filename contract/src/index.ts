@@ -25,5 +25,6 @@ export * from './station/station';
 export * from './calendar/calendar';
 export * from './artwork/artwork';
 export * from './clips/clips';
+export * from './scenes/scenes';
 export * from './contacts/contacts';
 export * from './changes/changes';

@@ -1,4 +1,4 @@
-import { COUNTDOWN_BOX, instant, sayTime, wallTimeOf } from '@lantern/core';
+import { COUNTDOWN_PLACE, instant, sayTime, wallTimeOf } from '@lantern/core';
 import { writeFileSync } from 'node:fs';
 import sharp from 'sharp';
 import { OWNER, soonestStart, ZONE } from '../support/host';
@@ -165,7 +165,7 @@ test('a show is planned, placed on two channels, aired, watched and wrapped up',
       expect(facts!.audio).toEqual({ codec: 'aac' });
     }
     const library = (await arrived('reelmoor')).file!;
-    const countdown = await pictures(library, COUNTDOWN_BOX, 1, 12);
+    const countdown = await pictures(library, COUNTDOWN_PLACE, 1, 12);
     const title = await pictures(library, TITLE_BOX, 1, 12);
     expect(countdown.length).toBeGreaterThanOrEqual(11);
     // In its first seconds an encoder is still finding its quality.

@@ -30,6 +30,7 @@ import { RecordingModule } from './recording/recording.module';
 import { RemindersModule } from './reminders/reminders.module';
 import { ReportModule } from './report/report.module';
 import { RetentionModule } from './retention/retention.module';
+import { ScenesModule } from './scenes/scenes.module';
 import { SeriesModule } from './series/series.module';
 import { ShowsModule } from './shows/shows.module';
 import { StationModule } from './station/station.module';
@@ -64,6 +65,7 @@ import { StationModule } from './station/station.module';
     RemindersModule,
     ReportModule,
     RetentionModule,
+    ScenesModule,
     SeriesModule,
     ShowsModule,
     StationModule,

@@ -1,4 +1,5 @@
 // What the public may know about a show, and what it may ask for.
+import type { Palette } from '@lantern/core';
 import { IsEmail, IsNotEmpty, IsOptional, IsString, Matches, MaxLength } from 'class-validator';
 import { IsZoneName } from '../rules/times';
 
@@ -17,6 +18,8 @@ export interface HouseView {
   thumbnailUrl: string | null;
   /** What stands where the picture will be, until the show begins; null: the thumbnail. */
   waitingUrl: string | null;
+  /** The colours of the look in which it was made, which are the countdown's too; null: it came as a file. */
+  waitingColours: Palette | null;
   /** What the picture shows, for those who cannot see it. */
   thumbnailAlternative: string;
   /** Address of the programme's HLS playlist while it can be watched. */

@@ -3,7 +3,6 @@ import { rulesFor } from '../channels/rules';
 import { sayLampReason } from '../words/lamps';
 import { backoffMs } from './backoff';
 import { lampOf, mayBeMadeAnew, shouldStartThere, startOnAir, type AiringOnAir, type NetworkReport } from './lamp';
-import { microphoneGoesOut } from './scene-on-air';
 
 const START = instant(Date.UTC(2026, 10, 26, 20, 30));
 const sending = { state: 'sending', said: '', nextTryAt: null } as const;
@@ -79,12 +78,6 @@ test('the wait between tries grows, is spread, and has an end', () => {
   expect(plain).toEqual([500, 1000, 2000, 4000, 8000, 15000, 15000, 15000]);
   expect(backoffMs(2, 0)).toBe(800);
   expect(backoffMs(2, 0.999)).toBeLessThanOrEqual(1200);
-});
-
-test('the holding card shuts the microphone whatever its switch says', () => {
-  expect(microphoneGoesOut('holding', true)).toBe(false);
-  expect(microphoneGoesOut('host', true)).toBe(true);
-  expect(microphoneGoesOut('host', false)).toBe(false);
 });
 
 test('what is held back is dark, and is not started, whatever its network says', () => {

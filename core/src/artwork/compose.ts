@@ -1,23 +1,16 @@
 // A picture made from a few parts: background, title, the show's time, portraits and a mark. Not a drawing canvas:
 // a layout decides where everything stands, text shrinks and breaks until it fits, and nothing to be read leaves the
 // safe margins. Measuring text comes in from outside, as for the scenes.
-import { COUNTDOWN_PLATE, fitText, PROGRAMME, type Box, type Measure, type TypeFace } from '../scenes/layout';
+import type { Box, Drawing, DrawnText, Measure, Palette, TypeFace } from '../drawing/drawing';
+import { fitText } from '../drawing/fit-text';
+import { COUNTDOWN_PLACE } from '../scenes/cards';
+import { PROGRAMME } from '../scenes/slots';
 
 export const PICTURE_LAYOUTS = ['horizon', 'slip', 'moon', 'row'] as const;
 export type PictureLayout = (typeof PICTURE_LAYOUTS)[number];
 
 export const SKY_MOODS = ['dusk', 'night', 'day'] as const;
 export type SkyMood = (typeof SKY_MOODS)[number];
-
-/** Colours as `#rrggbb`. */
-export interface Palette {
-  ground: string;
-  ink: string;
-  accent: string;
-}
-
-/** The colours of those who have chosen none. */
-export const OWN_PALETTE: Palette = { ground: '#0c2227', ink: '#fbf8f0', accent: '#e7cf9a' };
 
 export type PictureBackground =
   | { kind: 'sky'; mood: SkyMood; seed: number }
@@ -52,37 +45,20 @@ export interface PictureFacts {
 
 export type PictureTextRole = 'title' | 'when' | 'line' | 'station';
 
-/** A line of text: `x` is its left edge, `y` its baseline. */
-export interface PictureText {
-  kind: 'text';
+/** A line of text, with what it says. */
+export interface PictureText extends DrawnText {
   role: PictureTextRole;
-  text: string;
-  x: number;
-  y: number;
-  sizePx: number;
-  face: TypeFace;
-  colour: string;
 }
 
-export type PictureDrawing =
-  /** The background, covering the box; `round` cuts it to an ellipse. */
-  | ({ kind: 'background'; round: boolean } & Box)
-  | ({ kind: 'plate'; colour: string; opacity: number; radius: number } & Box)
-  /** From nothing to the whole colour towards one side. */
-  | ({ kind: 'shade'; colour: string; opacity: number; towards: 'bottom' | 'left' } & Box)
-  | ({ kind: 'portrait'; guest: number; ring: string } & Box)
-  /** The look's logo, or the lantern where it has none; drawn within the box, from its left edge. */
-  | ({ kind: 'mark'; colour: string } & Box)
-  | PictureText;
+export type PictureDrawing = Exclude<Drawing<'background'>, { kind: 'text' }> | PictureText;
 
 /** The countdown's place on a waiting picture, in parts of the picture; nothing else is drawn there. As on the holding card. */
 export const WAITING_COUNTDOWN: Box = {
-  x: COUNTDOWN_PLATE.x / PROGRAMME.width,
-  y: COUNTDOWN_PLATE.y / PROGRAMME.height,
-  width: COUNTDOWN_PLATE.width / PROGRAMME.width,
-  height: COUNTDOWN_PLATE.height / PROGRAMME.height,
+  x: COUNTDOWN_PLACE.x / PROGRAMME.width,
+  y: COUNTDOWN_PLACE.y / PROGRAMME.height,
+  width: COUNTDOWN_PLACE.width / PROGRAMME.width,
+  height: COUNTDOWN_PLACE.height / PROGRAMME.height,
 };
-const COUNTDOWN_GROUND = '#091b1f';
 /** Players write the length into this corner, in parts of the picture. */
 export const LENGTH_BADGE: Box = { x: 0.8, y: 0.84, width: 0.2, height: 0.16 };
 
@@ -117,8 +93,7 @@ export function composePicture(
   measure: Measure,
 ): PictureDrawing[] {
   const sheet: Sheet = { width, height, margin: Math.round(MARGIN * Math.max(width, height)), unit: height / 720, palette, facts, recipe, measure, waiting };
-  const drawings = LAYOUTS[recipe.layout](sheet);
-  return waiting ? [...drawings, countdownPlate(sheet)] : drawings;
+  return LAYOUTS[recipe.layout](sheet);
 }
 
 const LAYOUTS: Record<PictureLayout, (sheet: Sheet) => PictureDrawing[]> = { horizon, slip, moon, row };
@@ -133,7 +108,8 @@ function horizon(sheet: Sheet): PictureDrawing[] {
     whole(sheet),
     // From the side where the words are, so that what stands on the other is seen.
     shade(sheet, 'left', waiting ? 0.97 : 0.92),
-    ...(waiting ? [] : [{ ...shade(sheet, 'bottom', 0.6), y: Math.round(height * 0.4), height: Math.round(height * 0.6) }]),
+    // For the words, or for the countdown, which stands in the look's own colours on it.
+    ...[{ ...shade(sheet, 'bottom', waiting ? 0.85 : 0.6), y: Math.round(height * 0.4), height: Math.round(height * 0.6) }],
     ...guests,
     ...markIn(sheet, guests, palette.ink, waiting ? 'quiet' : 'shaded'),
     ...words,
@@ -158,6 +134,7 @@ function slip(sheet: Sheet): PictureDrawing[] {
     ...guests,
     { kind: 'plate', colour: palette.ground, opacity: 1, radius: 0, ...plate },
     { kind: 'plate', colour: palette.accent, opacity: 1, radius: 0, ...plate, width: Math.round(8 * unit) },
+    ...(waiting ? countdownSlip(sheet) : []),
     ...markIn(sheet, guests, palette.ink, 'plate'),
     ...words,
   ];
@@ -167,12 +144,12 @@ function slip(sheet: Sheet): PictureDrawing[] {
 function moon(sheet: Sheet): PictureDrawing[] {
   const { width, height, palette, margin, unit, waiting } = sheet;
   const size = height * 1.16;
-  const left = Math.max(width * 0.52, width - size * 0.86);
+  const left = Math.max(width * (waiting ? 0.55 : 0.52), width - size * 0.86);
   const disc = { x: Math.round(left), y: Math.round((height - size) / 2), width: Math.round(size), height: Math.round(size) };
   const guests = portraitsIn(sheet, { right: width - margin, bottom: height * 0.78, size: 230 * unit, room: width - left - margin * 1.4 });
   return [
     { kind: 'plate', colour: palette.ground, opacity: 1, radius: 0, x: 0, y: 0, width, height },
-    { kind: 'background', round: true, ...disc },
+    { kind: 'picture', of: 'background', fit: 'filling', shape: 'ellipse', view: null, ...disc },
     ...guests,
     ...markIn(sheet, guests, palette.ink, 'plain'),
     ...wordsIn(sheet, { top: 0.2, bottom: waiting ? WAITING_COUNTDOWN.y - 0.03 : 1, room: left - margin - 24 * unit, largest: 116 }),
@@ -198,18 +175,23 @@ function row(sheet: Sheet): PictureDrawing[] {
   return [whole(sheet), band, line, ...guests, ...markIn(sheet, guests, palette.ink, 'plate'), ...words];
 }
 
-const whole = ({ width, height }: Sheet): PictureDrawing => ({ kind: 'background', round: false, x: 0, y: 0, width, height });
+const whole = ({ width, height }: Sheet): PictureDrawing => ({
+  ...{ kind: 'picture', of: 'background', fit: 'filling', shape: 'box', view: null, x: 0, y: 0, width, height },
+});
 
 function shade({ width, height, palette }: Sheet, towards: 'bottom' | 'left', opacity: number): Extract<PictureDrawing, { kind: 'shade' }> {
   return { kind: 'shade', colour: palette.ground, opacity, towards, x: 0, y: 0, width, height };
 }
 
-/** Behind the countdown, whose figures are light: dark in every look. */
-function countdownPlate({ width, height }: Sheet): PictureDrawing {
+/** A second slip for the countdown, from the left edge, beneath the one with the words. */
+function countdownSlip({ width, height, palette, margin, unit }: Sheet): PictureDrawing[] {
   const { x, y, width: across, height: down } = WAITING_COUNTDOWN;
-  const pad = 0.02 * width;
-  const box = { x: x * width - pad, y: y * height, width: across * width + pad, height: down * height };
-  return { kind: 'plate', colour: COUNTDOWN_GROUND, opacity: 0.82, radius: 6, ...rounded(box) };
+  const left = Math.min(margin, x * width - 24 * unit);
+  const slip = rounded({ x: left, y: y * height - 14 * unit, width: (x + across) * width - left, height: down * height + 14 * unit });
+  return [
+    { kind: 'plate', colour: palette.ground, opacity: 1, radius: 0, ...slip },
+    { kind: 'plate', colour: palette.accent, opacity: 1, radius: 0, ...slip, width: Math.round(8 * unit) },
+  ];
 }
 
 const rounded = ({ x, y, width, height }: Box): Box => ({ x: Math.round(x), y: Math.round(y), width: Math.round(width), height: Math.round(height) });
@@ -334,9 +316,10 @@ function portraitsIn(sheet: Sheet, { right, bottom, size, room }: { right: numbe
   const each = Math.min(size, room / (1 + 0.97 * (guests.length - 1)));
   const across = each * 0.97;
   const first = right - each - across * (guests.length - 1);
-  return guests.map((_, guest) => ({
+  return guests.map(({ name }, guest) => ({
     kind: 'portrait' as const,
-    guest,
+    of: guest,
+    name,
     ring: sheet.palette.ground,
     ...rounded({ x: first + across * guest, y: bottom - each, width: each, height: each }),
   }));

@@ -2,7 +2,8 @@
 // Letters are patches that differ from what is around them, are alike in height, stand on one line close to each
 // other, and are drawn with strokes of one width. No reading: only where, how high and how plain.
 import type { Crop, Pixels } from './attention';
-import { luminance, type Lettering } from './legibility';
+import { luminance } from '../drawing/colours';
+import type { Lettering } from './legibility';
 
 /** The widths that this is made for: letters of a title are then 10 to 80 pixels high. */
 export const LETTERING_WIDTH_PX = 640;

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { lettersIn } from './find-lettering';
-import { contrastBehind, contrastRatio, letteringTroubles, readableFromPx, rgbOf, type Lettering, type Rgb } from './legibility';
+import { contrastRatio, rgbOf, type Rgb } from '../drawing/colours';
+import { contrastBehind, letteringTroubles, readableFromPx, type Lettering } from './legibility';
 
 const anyRgb = fc.tuple(fc.integer({ min: 0, max: 255 }), fc.integer({ min: 0, max: 255 }), fc.integer({ min: 0, max: 255 })) as fc.Arbitrary<Rgb>;
 

@@ -1,5 +1,6 @@
 // Whether what is written on a picture will be read where people meet it: how large its letters are there, and how
 // far they stand out from the very pixels behind them.
+import { luminance, ratio, type Rgb } from '../drawing/colours';
 import type { Crop, Pixels } from './attention';
 
 /** How wide viewers meet a picture: alone in a list, in a row of others, beside another one. Pixels. */
@@ -15,32 +16,6 @@ export const LEAST_CONTRAST = { title: 3, other: 4.5 } as const;
 
 /** The title must be read in a row of others; what is smaller where a picture stands alone. */
 const READ_BY_PX = { title: 210, other: 360 } as const;
-
-export type Rgb = readonly [number, number, number];
-
-/** `#rrggbb` as three bytes. Throws RangeError on anything else. */
-export function rgbOf(colour: string): Rgb {
-  const found = /^#([0-9a-f]{2})([0-9a-f]{2})([0-9a-f]{2})$/i.exec(colour);
-  if (!found) throw new RangeError(`${colour} is not a colour such as #10201f`);
-  return [parseInt(found[1]!, 16), parseInt(found[2]!, 16), parseInt(found[3]!, 16)];
-}
-
-/** WCAG 2.2, relative luminance, 0 to 1. */
-export function luminance([r, g, b]: Rgb): number {
-  return 0.2126 * LINEAR[r]! + 0.7152 * LINEAR[g]! + 0.0722 * LINEAR[b]!;
-}
-
-const LINEAR = Float64Array.from({ length: 256 }, (_, byte) => {
-  const part = byte / 255;
-  return part <= 0.04045 ? part / 12.92 : ((part + 0.055) / 1.055) ** 2.4;
-});
-
-/** WCAG 2.2, contrast ratio, 1 to 21. */
-export function contrastRatio(a: Rgb, b: Rgb): number {
-  return ratio(luminance(a), luminance(b));
-}
-
-const ratio = (a: number, b: number): number => (Math.max(a, b) + 0.05) / (Math.min(a, b) + 0.05);
 
 /**
  * How far letters of colour `ink` stand out from what lies behind them: the ratio that nine of ten pixels of `box` reach.

@@ -1,7 +1,7 @@
 // What the planning server and the air process say to each other. The planning server knows shows, people and networks;
 // the air process knows pictures. Neither sees more of the other than this.
 import 'reflect-metadata'; // the rules on nested messages need it
-import { SCENES, type OutsideFacts, type RelayState, type SceneId, type SourceId, type SwitchReason } from '@lantern/core';
+import { SCENE_ID, type OutsideFacts, type RelayState, type SceneId, type SourceId, type SwitchReason } from '@lantern/core';
 import { plainToInstance, Type } from 'class-transformer';
 import {
   IsArray,
@@ -21,7 +21,6 @@ import {
 } from 'class-validator';
 
 const SOURCE = /^(stage|break card|line:[0-9a-f-]{36})$/;
-const SCENE = SCENES.map(({ id }) => id);
 
 export class HolderState {
   @IsString() @MaxLength(64) personId!: string;
@@ -43,7 +42,7 @@ export class CarryOrder {
   @IsInt() onAirSince!: number;
   /** How much of it was recorded before, in ms. */
   @IsNumber() recordedMs!: number;
-  @IsIn(SCENE) scene!: SceneId;
+  @Matches(SCENE_ID) scene!: SceneId;
   /** The outside line that stands on its stage. */
   @IsOptional() @IsUUID() lineOnStage!: string | null;
   @Matches(SOURCE) chosen!: SourceId;
@@ -92,7 +91,7 @@ export class LineQuestion extends ShowNamed {
 
 /** What is pressed on a stage before its show is on air: a scene, or which outside line stands on it. */
 export class RestingTake extends ShowNamed {
-  @IsOptional() @IsIn(SCENE) scene?: SceneId;
+  @IsOptional() @Matches(SCENE_ID) scene?: SceneId;
   /** Missing: it stays as it is. */
   @ValidateIf((_, value) => value !== undefined && value !== null) @IsUUID() line?: string | null;
 }
@@ -116,7 +115,7 @@ export class RelayNow {
 /** How a show that is carried stands. */
 export class CarriedState extends ShowNamed {
   @IsInt() onAirSince!: number;
-  @IsIn(SCENE) scene!: SceneId;
+  @Matches(SCENE_ID) scene!: SceneId;
   @IsOptional() @IsUUID() lineOnStage!: string | null;
   @IsOptional() @Matches(SOURCE) source!: SourceId | null;
   @IsIn(['chosen', 'nothing yet', 'silent', 'not steady yet']) reason!: SwitchReason;

@@ -44,7 +44,7 @@ const SETTLES_MS = 1_200;
 /** The version of a picture of which nothing has been drawn yet. */
 const NOT_DRAWN = 'undrawn';
 /** Part of what a picture is made of: raised when layouts or drawing change, so that coming pictures follow. */
-const DRAWN_BY = 3;
+const DRAWN_BY = 4;
 
 type Pictures = Partial<Pick<Show, ShowPictureName | 'thumbnailAlternative'>>;
 
@@ -265,6 +265,12 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
     return { png, letters: drawings.flatMap((drawing) => (drawing.kind === 'text' ? [lettering(drawing, size, behind)] : [])) };
   }
 
+  /** The colours in which a show's pictures are made. */
+  async palette(show: Pick<Show, 'stationId' | 'thumbnail' | 'waiting'>): Promise<Palette> {
+    const recipe = show.waiting?.recipe ?? show.thumbnail?.recipe;
+    return (await this.pieces.look(show.stationId, recipe?.lookId ?? null))?.palette ?? OWN_PALETTE;
+  }
+
   private async parts(show: Show, which: ShowPictureName, recipe: PictureRecipe): Promise<Parts> {
     const facts = await this.facts(show, recipe);
     const look = await this.pieces.look(show.stationId, recipe.lookId);
@@ -277,7 +283,7 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
       ...{ recipe, facts, palette, waiting: which === 'waiting' },
       assets: {
         background,
-        portraits: await Promise.all(facts.guests.map(async ({ name }, at) => ({ name, file: own[at] ? await this.pieces.file(own[at].id) : null }))),
+        portraits: await Promise.all(facts.guests.map(async (_, at) => ({ file: own[at] ? await this.pieces.file(own[at].id) : null }))),
         logo: look?.logoId ? await this.pieces.file(look.logoId) : null,
       },
       madeOf: createHash('sha256').update(JSON.stringify(from)).digest('base64url'),

@@ -1,5 +1,5 @@
 // Turns the drawing list of a composed picture into pixels.
-import type { PictureBackground, PictureDrawing } from '@lantern/core';
+import { initialsOf, type PictureBackground, type PictureDrawing } from '@lantern/core';
 import sharp from 'sharp';
 import { letterPath, measureLetters } from './lettering';
 import { SKY_VIEW_BOX, skyMarkup } from './sky';
@@ -8,7 +8,7 @@ import { SKY_VIEW_BOX, skyMarkup } from './sky';
 export interface PictureAssets {
   background: Buffer | null;
   /** By the number of the guest. */
-  portraits: ({ file: Buffer | null; name: string } | undefined)[];
+  portraits: ({ file: Buffer | null } | undefined)[];
   logo: Buffer | null;
 }
 
@@ -28,12 +28,13 @@ export async function pictureSvg(
   const parts = await Promise.all(
     drawings.map(async (drawing, index): Promise<string> => {
       switch (drawing.kind) {
-        case 'background': {
-          const clip = drawing.round
+        case 'picture': {
+          const round = drawing.shape === 'ellipse';
+          const clip = round
             ? `<clipPath id="clip${index}"><ellipse cx="${drawing.x + drawing.width / 2}" cy="${drawing.y + drawing.height / 2}" rx="${drawing.width / 2}" ry="${drawing.height / 2}"/></clipPath>`
             : '';
           const inside = await backgroundMarkup(drawing, background, palette, assets, index);
-          return drawing.round ? `${clip}<g clip-path="url(#clip${index})">${inside}</g>` : inside;
+          return round ? `${clip}<g clip-path="url(#clip${index})">${inside}</g>` : inside;
         }
         case 'plate':
           return `<rect ${box(drawing)} rx="${drawing.radius}" fill="${drawing.colour}" fill-opacity="${drawing.opacity}"/>`;
@@ -42,7 +43,7 @@ export async function pictureSvg(
           return `<linearGradient id="shade${index}" x1="${from![0]}" y1="${from![1]}" x2="${to![0]}" y2="${to![1]}"><stop offset="0" stop-color="${drawing.colour}" stop-opacity="0"/><stop offset="0.55" stop-color="${drawing.colour}" stop-opacity="${drawing.opacity * 0.72}"/><stop offset="1" stop-color="${drawing.colour}" stop-opacity="${drawing.opacity}"/></linearGradient><rect ${box(drawing)} fill="url(#shade${index})"/>`;
         }
         case 'portrait':
-          return portraitMarkup(drawing, assets.portraits[drawing.guest], palette, index, letters);
+          return portraitMarkup(drawing, assets.portraits[drawing.of], palette, index, letters);
         case 'mark':
           return assets.logo
             ? `<image ${box(drawing)} preserveAspectRatio="xMidYMid meet" href="${dataUrl(assets.logo)}"/>`
@@ -56,7 +57,7 @@ export async function pictureSvg(
 }
 
 async function backgroundMarkup(
-  drawing: Extract<PictureDrawing, { kind: 'background' }>,
+  drawing: Extract<PictureDrawing, { kind: 'picture' }>,
   background: PictureBackground,
   palette: { ground: string; accent: string },
   { background: file }: PictureAssets,
@@ -66,7 +67,7 @@ async function backgroundMarkup(
   if (background.kind === 'sky')
     return `<svg x="${x}" y="${y}" width="${width}" height="${height}" viewBox="${SKY_VIEW_BOX}" preserveAspectRatio="xMidYMid slice">${skyMarkup(background.mood, background.seed, `sky${index}`)}</svg>`;
   // Plain colour still lets a disc be seen against the ground.
-  if (background.kind === 'colour' || !file) return `<rect ${box(drawing)} fill="${drawing.round ? palette.accent : palette.ground}"/>`;
+  if (background.kind === 'colour' || !file) return `<rect ${box(drawing)} fill="${drawing.shape === 'ellipse' ? palette.accent : palette.ground}"/>`;
   const fitted = await sharp(file)
     .resize({ width, height, fit: 'cover', position: 'attention' })
     .flatten({ background: BEHIND_NOBODY })
@@ -76,7 +77,7 @@ async function backgroundMarkup(
 }
 
 async function portraitMarkup(
-  { x, y, width, height, ring }: Extract<PictureDrawing, { kind: 'portrait' }>,
+  { x, y, width, height, ring, name }: Extract<PictureDrawing, { kind: 'portrait' }>,
   guest: PictureAssets['portraits'][number],
   { accent, ground }: { accent: string; ground: string },
   index: number,
@@ -94,18 +95,11 @@ async function portraitMarkup(
     return `${frame}<clipPath id="face${index}"><circle cx="${cx}" cy="${cy}" r="${inner}"/></clipPath><image x="${cx - inner}" y="${cy - inner}" width="${inner * 2}" height="${inner * 2}" clip-path="url(#face${index})" href="${dataUrl(fitted)}"/>`;
   }
   // No portrait yet: the initials, so that the place is taken by the right person.
-  const initials = initialsOf(guest?.name ?? '');
+  const initials = initialsOf(name);
   const sizePx = inner * 0.8;
   const across = measureLetters(initials, sizePx, 'display');
   const drawn = letters ? `<path d="${letterPath(initials, cx - across / 2, cy + sizePx * 0.34, sizePx, 'display')}" fill="${ground}"/>` : '';
   return `${frame}<circle cx="${cx}" cy="${cy}" r="${inner}" fill="${accent}"/>${drawn}`;
-}
-
-/** The first letters of the first and the last name; titles are no names. */
-export function initialsOf(name: string): string {
-  const words = name.split(/\s+/).filter((word) => word && !/^(dr|prof|mr|mrs|ms|mx)\.?$/i.test(word));
-  const first = (word: string) => [...new Intl.Segmenter().segment(word)][0]?.segment.toUpperCase() ?? '';
-  return words.length < 2 ? first(words[0] ?? '') : first(words[0]!) + first(words.at(-1)!);
 }
 
 function lanternMarkup(x: number, y: number, size: number, colour: string): string {

@@ -1,5 +1,4 @@
 import sharp from 'sharp';
-import { initialsOf } from './draw-picture';
 import { letterPath, measureLetters, undrawable } from './lettering';
 
 /** What a line covers when it is drawn: the columns and rows between which there is ink. */
@@ -52,8 +51,4 @@ test('what is written from right to left stands to the right of what is written 
   const [mixed, latin] = [await inkOf('שלום I'), await inkOf('I')];
   expect(mixed.left).toBeLessThan(latin.left + 3);
   expect(letterPath('(א', 0, 0, 100, 'text')).not.toBe(letterPath(')א', 0, 0, 100, 'text'));
-});
-
-test('initials are of names, not of titles', () => {
-  expect(['Dr Oriel Vance', 'Tomasz Wren', 'Juno', ''].map(initialsOf)).toEqual(['OV', 'TW', 'J', '']);
 });

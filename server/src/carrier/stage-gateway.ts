@@ -11,7 +11,8 @@ import {
   reasonsToNormalise,
   RIGHTS,
   sayOutsideTrouble,
-  SCENES,
+  HOLDING,
+  SCENE_ID,
   type Done,
   type FlvTag,
 } from '@lantern/core';
@@ -262,7 +263,7 @@ export class StageGateway {
         if (!ASKED.includes(message.what)) throw new Refused('air: not understood');
         if (!show) throw new Refused('air: not on air');
         // The card can be taken whether anybody sends or not; what is heard only where somebody does.
-        if (message.what === 'take the holding card') show.takeScene('holding');
+        if (message.what === 'take the holding card') show.takeScene(HOLDING);
         const holder = this.holding(stage.showId);
         if (holder) return this.send(holder, { type: 'asked', what: message.what, by: stage.person.name });
         if (message.what !== 'take the holding card') throw new Refused('air: no microphone');
@@ -317,7 +318,7 @@ export class StageGateway {
   private async carryOut(stage: Stage, show: Transmission | null, message: Extract<StageMessage, { type: 'command' }>): Promise<void> {
     switch (message.does) {
       case 'take': {
-        if (!SCENES.some(({ id }) => id === message.scene)) throw new Refused('air: no such scene');
+        if (typeof message.scene !== 'string' || !SCENE_ID.test(message.scene)) throw new Refused('air: no such scene');
         if (!show) return void (await this.desk.restingTake({ showId: stage.showId, scene: message.scene }));
         if (!this.isOf(stage, show)) throw new Refused('air: another stage has it');
         return show.takeScene(message.scene);

@@ -15,6 +15,7 @@ import { Registration, Subscription } from '../reminders/reminder.entities';
 import { PastFigures } from '../report/report.entities';
 import { Recording } from '../recording/recording.entities';
 import { OutsideLine } from '../outside/outside.entities';
+import { SceneRow } from '../scenes/scene.entities';
 import { Removal } from '../shows/removal.entities';
 import { Airing, Series, Show, Template } from '../shows/show.entities';
 import { Beginning1764000000000 } from './migrations/1764000000000-beginning';
@@ -27,6 +28,7 @@ import { Programme1765100000000 } from './migrations/1765100000000-programme';
 import { Stages1765200000000 } from './migrations/1765200000000-stages';
 import { Clips1765300000000 } from './migrations/1765300000000-clips';
 import { Cues1765400000000 } from './migrations/1765400000000-cues';
+import { Scenes1765500000000 } from './migrations/1765500000000-scenes';
 import { Ground1764700000000 } from './migrations/1764700000000-ground';
 import { Rooms1764800000000 } from './migrations/1764800000000-rooms';
 import { TakingBack1764600000000 } from './migrations/1764600000000-taking-back';
@@ -59,6 +61,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Piece,
       Look,
       Clip,
+      SceneRow,
       Contact,
       AirSampleRow,
       Stage,
@@ -80,6 +83,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Stages1765200000000,
       Clips1765300000000,
       Cues1765400000000,
+      Scenes1765500000000,
     ],
     migrationsRun: true,
     /** Where another program holds the file, a query that waits for it holds up everything else here. */

@@ -5,6 +5,7 @@ import { Inject, Injectable } from '@nestjs/common';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { concatMap, distinctUntilChanged, filter, from, interval, merge, share, startWith, throttleTime, type Observable, finalize } from 'rxjs';
+import { ComposerService } from '../artwork/composer.service';
 import { AirService } from '../air/air.service';
 import { Clock } from '../foundation/clock';
 import { SETTINGS, type Settings } from '../foundation/settings';
@@ -41,6 +42,7 @@ export class HouseViewsService {
     private readonly shows: ShowsService,
     private readonly airings: AiringsService,
     private readonly air: AirService,
+    private readonly pictures: ComposerService,
     private readonly recordings: RecordingRows,
     private readonly bus: Bus,
     private readonly clock: Clock,
@@ -122,6 +124,7 @@ export class HouseViewsService {
       people: show.people.map(({ name, role }) => ({ name, role })),
       thumbnailUrl: show.thumbnail ? `${base}/thumbnail?v=${show.thumbnail.version}` : null,
       waitingUrl: show.waiting ? `${base}/waiting?v=${show.waiting.version}` : null,
+      waitingColours: show.waiting?.recipe ? await this.pictures.palette(show) : null,
       thumbnailAlternative: show.thumbnailAlternative,
       playlistUrl: plays ? `${base}/live/live.m3u8` : null,
       playlistBeside: plays && show.houseVisibility === 'everyone' ? { url: airUrl, port: airPort, path: `/live/${show.slug}/live.m3u8` } : null,

@@ -1,4 +1,5 @@
 import { Module } from '@nestjs/common';
+import { ArtworkModule } from '../artwork/artwork.module';
 import { AirModule } from '../air/air.module';
 import { ForeignModule } from '../foreign/foreign.module';
 import { InvitationsModule } from '../invitations/invitations.module';
@@ -15,7 +16,7 @@ import { TrailersService } from './trailers.service';
 import { VisitorsService } from './visitors.service';
 
 @Module({
-  imports: [AirModule, ForeignModule, InvitationsModule, PeopleModule, RecordingModule, RemindersModule, ShowsModule],
+  imports: [AirModule, ArtworkModule, ForeignModule, InvitationsModule, PeopleModule, RecordingModule, RemindersModule, ShowsModule],
   controllers: [HouseController, PagesController, AudienceController],
   providers: [HouseViewsService, HouseStreams, TrailersService, VisitorsService],
   exports: [HouseViewsService],

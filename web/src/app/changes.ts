@@ -37,7 +37,7 @@ export function outOfDate({ shows, air, recordings, channels, library, jobs }: S
     ...(shows.length || channels ? ([['shows'], ['plan'], ['series']] as const) : []),
     ...(shows.length || air.length ? ([['on-air']] as const) : []),
     ...(channels ? ([['channels'], ['lines']] as const) : []),
-    ...(library ? ([['artwork'], ['clips']] as const) : []),
+    ...(library ? ([['artwork'], ['clips'], ['scenes']] as const) : []),
     ...(jobs ? ([['jobs']] as const) : []),
   ];
 }

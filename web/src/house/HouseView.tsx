@@ -1,7 +1,7 @@
 // The public's page of one show: counts down, then plays, then says that it is over. Never needs a reload.
 import type { HouseView, InvitationAnswer } from '@lantern/contract';
-import { DAY_MS, instant, messageFor, sayClock, sayLength, sayWhen } from '@lantern/core';
-import { lazy, Suspense, useEffect, useState } from 'react';
+import { DAY_MS, instant, messageFor, sayClock, sayLength, sayWhen, type Palette } from '@lantern/core';
+import { lazy, Suspense, useEffect, useState, type CSSProperties } from 'react';
 import { useNow } from '../app/clock';
 import { server, wordsOf } from '../app/server';
 import { LanternMark } from '../look/LanternMark';
@@ -41,6 +41,8 @@ export function HousePage({ slug, first, embedded }: Props) {
 /** The recording that takes the picture's place; null: there is none to watch. */
 const replayOf = ({ state, replay }: HouseView) => (state === 'over' && replay !== null && replay !== 'coming' ? replay : null);
 
+const inColours = ({ ground, ink, accent }: Palette) => ({ '--place-ground': ground, '--place-ink': ink, '--place-accent': accent }) as CSSProperties;
+
 /** The picture, or what stands in its place. */
 function Screen({ house }: { house: HouseView }) {
   const [trailing, setTrailing] = useState(false);
@@ -51,8 +53,8 @@ function Screen({ house }: { house: HouseView }) {
   const picture = card ? house.waitingUrl : house.thumbnailUrl;
   return (
     <div
-      className={`screen${card ? ' card-shown' : ''}`}
-      style={picture ? { backgroundImage: `url("${picture}")` } : {}}
+      className={`screen${card ? ` card-shown${house.waitingColours ? ' with-place' : ''}` : ''}`}
+      style={{ ...(picture && { backgroundImage: `url("${picture}")` }), ...(card && house.waitingColours && inColours(house.waitingColours)) }}
       role="group"
       aria-label={house.thumbnailAlternative || house.title}
     >

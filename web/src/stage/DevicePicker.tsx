@@ -2,7 +2,8 @@ import { meterShare } from '@lantern/core';
 import { Button, Form } from 'react-bootstrap';
 import { Field } from '../look/Field';
 import { Notice } from '../look/Notice';
-import { useStage } from './stage-store';
+import { DRAWN } from './stage-engine';
+import { useStage, type Device } from './stage-store';
 import { useShallow } from 'zustand/react/shallow';
 
 const VERDICT_WORDS = { silent: 'Silent', good: 'Good', 'too loud': 'Too loud: move back, or turn it down' };
@@ -24,33 +25,45 @@ export function DevicePicker({ onChoose, onSwitch }: Props) {
       <>
         <Notice kind="refusal">{devices.words}</Notice>
         <p className="small-words">Without them the show can still go on air with the holding card.</p>
-        <Button variant="outline-primary" onClick={() => onChoose(cameraId, microphoneId)}>
-          Try again
-        </Button>
+        <div className="button-row">
+          <Button variant="outline-primary" onClick={() => onChoose(cameraId, microphoneId)}>
+            Try again
+          </Button>
+          <Button variant="quiet" onClick={() => onChoose(DRAWN, DRAWN)}>
+            Try the stage with a drawn host
+          </Button>
+        </div>
       </>
     );
   }
   return (
     <>
       {devices.words && <Notice kind="caution">{devices.words}</Notice>}
-      <Field id="camera" label="Camera">
-        <Form.Select size="sm" value={cameraId} onChange={(event) => onChoose(event.target.value, microphoneId)}>
-          {cameras.map(({ id, name }) => (
-            <option key={id} value={id}>
-              {name}
-            </option>
-          ))}
-        </Form.Select>
-      </Field>
-      <Field id="microphone" label="Microphone" className="mb-2">
-        <Form.Select size="sm" value={microphoneId} onChange={(event) => onChoose(cameraId, event.target.value)}>
-          {microphones.map(({ id, name }) => (
-            <option key={id} value={id}>
-              {name}
-            </option>
-          ))}
-        </Form.Select>
-      </Field>
+      <details className="devices small-words">
+        <summary>
+          {nameOf(cameras, cameraId, 'No camera', 'A drawn host')}, {nameOf(microphones, microphoneId, 'no microphone', 'a made-up murmur')}
+        </summary>
+        <Field id="camera" label="Camera">
+          <Form.Select size="sm" value={cameraId} onChange={(event) => onChoose(event.target.value, microphoneId)}>
+            <option value={DRAWN}>Drawn: the host by lamplight</option>
+            {cameras.map(({ id, name }) => (
+              <option key={id} value={id}>
+                {name}
+              </option>
+            ))}
+          </Form.Select>
+        </Field>
+        <Field id="microphone" label="Microphone" className="mb-2">
+          <Form.Select size="sm" value={microphoneId} onChange={(event) => onChoose(cameraId, event.target.value)}>
+            <option value={DRAWN}>Made up: a murmur</option>
+            {microphones.map(({ id, name }) => (
+              <option key={id} value={id}>
+                {name}
+              </option>
+            ))}
+          </Form.Select>
+        </Field>
+      </details>
       <Meter />
       <Button variant="outline-primary" size="sm" className="mt-2" aria-pressed={microphoneOn} onClick={onSwitch}>
         {microphoneOn ? 'Turn own microphone off' : 'Turn own microphone on'} <kbd className="key ms-1">M</kbd>
@@ -58,6 +71,9 @@ export function DevicePicker({ onChoose, onSwitch }: Props) {
     </>
   );
 }
+
+const nameOf = (devices: readonly Device[], id: string, none: string, drawn: string): string =>
+  id === DRAWN ? drawn : (devices.find((device) => device.id === id)?.name ?? none);
 
 function Meter() {
   const level = useStage((state) => state.level);

@@ -1,23 +1,40 @@
-// What the next take brings, where there is more than one other scene to choose from.
-import { SCENES, type SceneId } from '@lantern/core';
-import { Button } from 'react-bootstrap';
+// What the next take brings: the station's scenes by name, each with its seats as they are filled now.
+import { hasSomething, type SceneId } from '@lantern/core';
+import { useShallow } from 'zustand/react/shallow';
+import { SceneSchematic } from '../scenes/SceneSchematic';
+import { isFilled, useStage } from './stage-store';
 
 interface Props {
-  next: SceneId;
-  /** Whether an outside line stands on the stage: without one, its scenes are empty. */
-  withLine: boolean;
   onChoose: (next: SceneId) => void;
 }
 
-export function NextScene({ next, withLine, onChoose }: Props) {
-  if (!withLine) return null;
+export function NextScene({ onChoose }: Props) {
+  // Named singly: how the show stands on air is told many times a second.
+  const { scenes, next, programme, shares, lineOnStage } = useStage(
+    useShallow(({ scenes, next, programme, share, air }) => ({ scenes, next, programme, shares: share.on, lineOnStage: air?.lineOnStage ?? null })),
+  );
+  const filled = isFilled({ shares, lineOnStage });
   return (
     <div role="group" aria-label="What comes next" className="next-scenes mb-3">
-      {SCENES.map(({ id, name }) => (
-        <Button key={id} variant="quiet" size="sm" aria-pressed={id === next} onClick={() => onChoose(id)}>
-          {name}
-        </Button>
-      ))}
+      {scenes.map((scene) => {
+        const { id, name } = scene;
+        const empty = !hasSomething(scene, filled);
+        return (
+          <button
+            key={id}
+            type="button"
+            className="next-scene"
+            aria-pressed={id === next}
+            aria-current={id === programme}
+            disabled={empty}
+            title={empty ? 'Nothing to show on it now' : undefined}
+            onClick={() => onChoose(id)}
+          >
+            <SceneSchematic scene={scene} filled={filled} />
+            <span>{name}</span>
+          </button>
+        );
+      })}
     </div>
   );
 }

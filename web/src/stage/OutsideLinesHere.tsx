@@ -1,13 +1,13 @@
 // What comes on outside lines, beside the stage: to be seen, and to be put into the programme.
 import type { AirView, ChannelView, OutsideOnAir } from '@lantern/contract';
-import { beyondLimits, meterShare, sayBeyondLimit, sayOutsideFacts, sceneShowsLine, type SourceId } from '@lantern/core';
+import { beyondLimits, meterShare, sayBeyondLimit, sayOutsideFacts, shows, type SourceId } from '@lantern/core';
 import type { ReactNode } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { useShallow } from 'zustand/react/shallow';
 import { useChannels } from '../channels/channel-queries';
 import { inFull } from '../look/channel-words';
 import { Notice } from '../look/Notice';
-import { useStage, type StageState } from './stage-store';
+import { sceneIn, useStage, type StageState } from './stage-store';
 
 interface Props {
   air: AirView;
@@ -139,7 +139,7 @@ function ToMind({ summary, words }: { summary: string; words: readonly string[] 
 /** The line's sound in the mixer: heard by viewers on the scenes that show it, and by the host where they want to. */
 function LineStrip({ name, onChange }: { name: string; onChange: (change: Partial<StageState['line']>) => void }) {
   const { on, volume, here } = useStage(useShallow(({ line: { on, volume, here } }) => ({ on, volume, here })));
-  const seen = useStage(({ programme }) => sceneShowsLine(programme));
+  const seen = useStage(({ scenes, programme }) => shows(sceneIn(scenes, programme), 'line'));
   const level = useStage((state) => state.level.line);
   return (
     <div className="small-words" role="group" aria-label={`Sound of ${name}`}>

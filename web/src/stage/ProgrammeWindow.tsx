@@ -54,7 +54,7 @@ export function ProgrammeWindow({ title, zone, air, stream }: Props) {
   };
   return (
     <>
-      <Button variant="quiet" size="sm" className="mt-3 d-block" onClick={open}>
+      <Button variant="quiet" size="sm" onClick={open}>
         Programme window
       </Button>
       {refused && <p className="small-words">The browser did not open the window. Allow windows for this address, then press again.</p>}

@@ -2,10 +2,12 @@
 // take the holding card and to wrap up. Nothing is drawn or sent from here.
 import type { AirView, Me, ShowView } from '@lantern/contract';
 import { useEffect, useRef, useState } from 'react';
+import { FIRST_SCENES, HOLDING } from '@lantern/core';
 import { Button } from 'react-bootstrap';
 import { noteServerNow, serverNow } from '../app/clock';
 import { signedInAgain } from '../app/session';
 import { wordsOf } from '../app/server';
+import { useScenes } from '../scenes/scene-queries';
 import { Notice } from '../look/Notice';
 import { BreakCard } from './BreakCard';
 import { GoOnAir } from './GoOnAir';
@@ -13,7 +15,7 @@ import { LampEdge } from './LampEdge';
 import { OutsideLinesHere } from './OutsideLinesHere';
 import { CANNOT_RUN_STAGE, canRunStage } from '../app/stage-support';
 import { lampsUnknownSince, stageAddress } from './stage-browser';
-import { sceneName } from './scene-name';
+import { sceneIn } from './stage-store';
 import { Strip } from './StageStrip';
 import { Uplink } from './uplink';
 import { useAirActions } from './air-actions';
@@ -46,6 +48,8 @@ export function RemoteStage({ show, air: where, tab }: { show: ShowView; air: Me
     uplink.current = made;
     return () => made.close();
   }, [show.id, tab]);
+  const scenes = useScenes();
+  const onNow = sceneIn(scenes.data ?? FIRST_SCENES, air?.programme ?? HOLDING);
   const onAir = air?.showState === 'onAir';
   const troubles = [trouble, ...[goOnAir.error, byItself.error, wrap.error, takeBack.error].filter(Boolean).map(wordsOf)].filter(Boolean);
   const holder = air?.holder ?? null;
@@ -73,7 +77,7 @@ export function RemoteStage({ show, air: where, tab }: { show: ShowView; air: Me
           ))}
           {air?.roomWords && <Notice kind="caution">{air.roomWords}</Notice>}
           {!fromLine && !canRunStage() && <Notice kind="caution">{CANNOT_RUN_STAGE}</Notice>}
-          <h2>{fromLine ? 'The picture comes on an outside line' : onAir ? sceneName(air.programme) : 'Looking on'}</h2>
+          <h2>{fromLine ? 'The picture comes on an outside line' : onAir ? onNow.name : 'Looking on'}</h2>
           <p>
             {!air
               ? 'Asking how the show stands…'
@@ -83,8 +87,8 @@ export function RemoteStage({ show, air: where, tab }: { show: ShowView; air: Me
                   ? 'The stage itself is run from a desk computer. From here you can see how the channels stand, mute, take the holding card and wrap up.'
                   : holder?.connected
                     ? `${holder.name} sends from the stage. ${
-                        air.programme === 'holding'
-                          ? `Microphones are shut on the holding card${holder.microphoneOn ? '' : ', and theirs is off'}.`
+                        onNow.microphones === 'shut'
+                          ? `Microphones are shut on this scene${holder.microphoneOn ? '' : ', and theirs is off'}.`
                           : `Their microphone is ${holder.microphoneOn ? 'on' : 'off'}.`
                       }`
                     : 'Nobody sends at this moment. Open the stage on a desk computer to send.'}
@@ -109,7 +113,7 @@ export function RemoteStage({ show, air: where, tab }: { show: ShowView; air: Me
           {onAir && (
             <div className="d-grid gap-3">
               {!fromLine && (
-                <Button size="lg" disabled={air.programme === 'holding' || unheardSince !== null} onClick={() => uplink.current?.ask('take the holding card')}>
+                <Button size="lg" disabled={air.programme === HOLDING || unheardSince !== null} onClick={() => uplink.current?.ask('take the holding card')}>
                   Take the holding card
                 </Button>
               )}

@@ -1,6 +1,6 @@
 // Where a show is run: the programme, what comes next, the host's own devices, and every channel's lamp.
 import type { AirView, Me, ShowView } from '@lantern/contract';
-import { instant, microphoneGoesOut, sayDistance, type SceneContent } from '@lantern/core';
+import { hasSomething, HOLDING, instant, microphoneGoesOut, OWN_PALETTE, sayDistance, type Scene } from '@lantern/core';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { Button } from 'react-bootstrap';
@@ -24,11 +24,14 @@ import { OutsideLinesHere } from './OutsideLinesHere';
 import { ProgrammeLoudness } from './ProgrammeLoudness';
 import { ProgrammeWindow } from './ProgrammeWindow';
 import { RemoteStage } from './RemoteStage';
-import { sceneName } from './scene-name';
 import { canRunStage } from '../app/stage-support';
 import { isElsewhere, lampsUnknownSince, NARROWEST_PX, useTab } from './stage-browser';
+import { useArtwork } from '../artwork/artwork-queries';
+import { useScenes } from '../scenes/scene-queries';
+import type { StageContent } from './compositor-messages';
+import { ShareControls } from './ShareControls';
 import { StageEngine } from './stage-engine';
-import { useStage } from './stage-store';
+import { isFilled, sceneIn, useStage } from './stage-store';
 import { useStageKeys } from './stage-keys';
 import { Strip } from './StageStrip';
 import { TakeStage } from './TakeStage';
@@ -40,6 +43,8 @@ export function StageView() {
   const show = useQuery({ queryKey: ['show', id], queryFn: () => server.get<ShowView>(`/api/shows/${id}`) });
   const me = useMe();
   const tab = useTab();
+  const scenes = useScenes();
+  const artwork = useArtwork();
   // Looked at once: a stage does not turn into another because a window was made smaller.
   // The window's own width: one that shows everything twice as large is no phone.
   const [remote] = useState(() => !canRunStage() || window.outerWidth < NARROWEST_PX);
@@ -55,7 +60,8 @@ export function StageView() {
   if (show.data.state === 'over') return <ShowOver show={show.data} />;
   if (show.data.pictureFrom === 'encoder') return <EncoderStage show={show.data} />;
   if (remote || show.data.pictureFrom === 'outside line') return <RemoteStage show={show.data} air={me.data.air} tab={tab} />;
-  return <Stage show={show.data} me={me.data} tab={tab} />;
+  if (!scenes.data || artwork.isPending) return null;
+  return <Stage show={show.data} me={me.data} tab={tab} scenes={scenes.data} />;
 }
 
 function ShowOver({ show }: { show: ShowView }) {
@@ -69,30 +75,46 @@ function ShowOver({ show }: { show: ShowView }) {
   );
 }
 
-function Stage({ show, me, tab }: { show: ShowView; me: Me; tab: string }) {
+const CAMERA_LOST = 'Your camera brings no picture any more: viewers see your name, and hear you. Plug it in again, or choose another below.';
+
+/** The look of the show's pictures, in which its programme is drawn too. */
+function useLook({ waiting, thumbnail }: ShowView) {
+  const { data } = useArtwork();
+  const id = waiting?.recipe?.lookId ?? thumbnail?.recipe?.lookId;
+  const look = data?.looks.find((each) => each.id === id);
+  return { palette: look?.palette ?? OWN_PALETTE, logoUrl: data?.pieces.find((piece) => piece.id === look?.logoId)?.url ?? null };
+}
+
+function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string; scenes: readonly Scene[] }) {
   const {
     name: hostName,
     station: { name: stationName },
   } = me;
-  const content = useMemo<SceneContent>(
+  const { palette, logoUrl } = useLook(show);
+  const content = useMemo<StageContent>(
     () => ({
       title: show.title,
       stationName,
-      hostName,
-      strap: stationName,
       startsAt: instant(show.startsAt),
       zone: show.zone,
-      waitingUrl: show.waiting?.url ?? null,
+      begun: false,
+      waiting: show.waiting && { url: show.waiting.url, keepsPlace: show.waiting.recipe !== null },
+      palette,
+      logoUrl,
+      seated: { host: { name: hostName, caption: stationName, seen: true } },
     }),
-    [show, hostName, stationName],
+    [show, hostName, stationName, palette, logoUrl],
   );
-  const { engine, nextFrame, programmeVideo } = useEngine(show.id, { air: me.air, tab }, content);
+  const { engine, nextFrame, programmeVideo } = useEngine(show.id, { air: me.air, tab }, content, scenes);
   // Named, so that what changes many times a second, as the level of the sound does, draws only where it is shown.
-  const { air, programme, next, microphoneOn, soundAsleep, trouble, connected, unheardSince, askedBy, lostTo, devices, sending } = useStage(
-    useShallow(({ air, programme, next, microphoneOn, soundAsleep, trouble, connected, unheardSince, askedBy, lostTo, devices, sending }) => ({
-      ...{ air, programme, next, microphoneOn, soundAsleep, trouble, connected, unheardSince, askedBy, lostTo, devices, sending },
-    })),
+  const { air, programme, next, microphoneOn, soundAsleep, trouble, connected, unheardSince, askedBy, lostTo, devices, sending, share, cameraLost } = useStage(
+    useShallow(
+      ({ air, programme, next, microphoneOn, soundAsleep, trouble, connected, unheardSince, askedBy, lostTo, devices, sending, share, cameraLost }) => ({
+        ...{ air, programme, next, microphoneOn, soundAsleep, trouble, connected, unheardSince, askedBy, lostTo, devices, sending, share, cameraLost },
+      }),
+    ),
   );
+  const [onNow, onNext] = [sceneIn(scenes, programme), sceneIn(scenes, next)];
   const [asksWrap, setAsksWrap] = useState(false);
   const [asksKeys, setAsksKeys] = useState(false);
   const { goOnAir, byItself, startOne, makeAnew, wrap, takeBack } = useAirActions(show.id, (view) => useStage.setState({ air: view }), tab);
@@ -107,6 +129,15 @@ function Stage({ show, me, tab }: { show: ShowView; me: Me; tab: string }) {
           microphone: () => engine.current?.switchMicrophone(),
           break: () => onAir && (broken ? engine.current?.resume() : engine.current?.takeBreak()),
           help: () => setAsksKeys(true),
+          share: () => (share.on ? engine.current?.endShare() : void engine.current?.share()),
+          next: (by) => {
+            const usable = scenes.filter(
+              (scene) => scene.id !== programme && hasSomething(scene, isFilled({ shares: share.on, lineOnStage: air?.lineOnStage ?? null })),
+            );
+            const at = usable.findIndex(({ id }) => id === next);
+            const chosen = usable[(at + by + usable.length) % usable.length];
+            if (chosen) engine.current?.chooseNext(chosen.id);
+          },
         },
   );
 
@@ -122,7 +153,8 @@ function Stage({ show, me, tab }: { show: ShowView; me: Me; tab: string }) {
   // Viewers see the break card, or an outside line.
   const behind = onAir && !elsewhere && air?.source !== null && air?.source !== 'stage';
   const lineOn = air?.lines.find(({ id }) => air.source === `line:${id}`);
-  const late = onAir && programme === 'holding' && !elsewhere;
+  const late = onAir && programme === HOLDING && !elsewhere;
+  const firstScene = scenes.find(({ layout }) => layout !== 'card');
   return (
     <div className="stage" data-bs-theme="dusk">
       <div>
@@ -149,7 +181,11 @@ function Stage({ show, me, tab }: { show: ShowView; me: Me; tab: string }) {
       <div className="floor">
         <div>
           <StageNotices
-            troubles={[trouble, ...[goOnAir.error, byItself.error, wrap.error, takeBack.error].map((error) => error && wordsOf(error))]}
+            troubles={[
+              trouble,
+              cameraLost && devices.state === 'ready' && !devices.words && CAMERA_LOST,
+              ...[goOnAir.error, byItself.error, wrap.error, takeBack.error].map((error) => error && wordsOf(error)),
+            ]}
             connected={connected}
             air={air}
             soundAsleep={soundAsleep}
@@ -158,7 +194,7 @@ function Stage({ show, me, tab }: { show: ShowView; me: Me; tab: string }) {
             myId={me.personId}
             sending={sending}
             onSend={(takeOver) => engine.current?.sendFromHere(takeOver)}
-            late={late ? <LateStart show={show} onTake={() => engine.current?.take('host')} /> : null}
+            late={late && firstScene ? <LateStart show={show} first={firstScene.name} onTake={() => engine.current?.take(firstScene.id)} /> : null}
             onWake={() => void engine.current?.wakeSound()}
           />
           <div className={`picture programme${lit ? ' lit' : ''}${behind ? ' behind' : ''}`}>
@@ -178,14 +214,14 @@ function Stage({ show, me, tab }: { show: ShowView; me: Me; tab: string }) {
               <b>
                 {elsewhere ? 'This stage, not on air' : behind ? (lineOn ? `Viewers see ${lineOn.name}; behind it` : 'Behind the break card') : 'Programme'}
               </b>{' '}
-              <span className="soft">{sceneName(programme)}</span>
+              <span className="soft">{onNow.name}</span>
             </span>
             <ProgrammeLoudness />
             <span>
-              {microphoneGoesOut(programme, microphoneOn)
+              {microphoneGoesOut(onNow, microphoneOn)
                 ? 'Microphone open'
-                : programme === 'holding'
-                  ? 'Microphones are shut on the holding card'
+                : onNow.microphones === 'shut'
+                  ? `Microphones are shut: ${onNow.name}`
                   : 'Microphone off'}
             </span>
           </div>
@@ -201,29 +237,38 @@ function Stage({ show, me, tab }: { show: ShowView; me: Me; tab: string }) {
           )}
         </div>
         <div>
-          <div className="picture" ref={nextFrame} />
-          <div className="caption">
-            <span>
-              <b>Next</b> <span className="soft">{sceneName(next)}</span>
-            </span>
+          <div className="next-row">
+            <div className="picture" ref={nextFrame} />
+            <div>
+              <p className="mb-0">
+                <b>Next</b> <span className="soft">{onNext.name}</span>
+              </p>
+              <Button ref={takeButton} disabled={elsewhere} onClick={() => engine.current?.take(next)}>
+                Take <kbd className="key ms-2">Space</kbd>
+              </Button>
+              {onAir && !broken && (
+                <Button variant="outline-primary" disabled={!connected} onClick={() => engine.current?.takeBreak()}>
+                  Break <kbd className="key ms-2">B</kbd>
+                </Button>
+              )}
+            </div>
           </div>
-          <NextScene next={next} withLine={(air?.lineOnStage ?? null) !== null} onChoose={(scene) => engine.current?.chooseNext(scene)} />
-          <Button ref={takeButton} className="w-100 mb-4" disabled={elsewhere} onClick={() => engine.current?.take(next)}>
-            Take <kbd className="key ms-2">Space</kbd>
-          </Button>
-          {onAir && !broken && (
-            <Button variant="outline-primary" className="w-100 mb-4" disabled={!connected} onClick={() => engine.current?.takeBreak()}>
-              Break <kbd className="key ms-2">B</kbd>
-            </Button>
-          )}
+          <NextScene onChoose={(scene) => engine.current?.chooseNext(scene)} />
+          <ShareControls
+            onShare={() => void engine.current?.share()}
+            onEnd={() => engine.current?.endShare()}
+            onChangesScene={(changes) => engine.current?.setShareChangesScene(changes)}
+          />
           <DevicePicker
             onChoose={(cameraId, microphoneId) => void engine.current?.openDevices(cameraId, microphoneId)}
             onSwitch={() => engine.current?.switchMicrophone()}
           />
-          <ProgrammeWindow title={show.title} zone={show.zone} air={air} stream={() => engine.current?.withoutLine() ?? null} />
-          <Button variant="quiet" size="sm" className="mt-3 d-block" onClick={() => setAsksKeys(true)}>
-            All keys
-          </Button>
+          <div className="stage-more">
+            <ProgrammeWindow title={show.title} zone={show.zone} air={air} stream={() => engine.current?.withoutLine() ?? null} />
+            <Button variant="quiet" size="sm" onClick={() => setAsksKeys(true)}>
+              All keys <kbd className="key">?</kbd>
+            </Button>
+          </div>
         </div>
       </div>
       <LampEdge
@@ -255,7 +300,7 @@ function Stage({ show, me, tab }: { show: ShowView; me: Me; tab: string }) {
 }
 
 /** The card does not stay on by itself for ever: how late it is, and the way out. */
-function LateStart({ show, onTake }: { show: ShowView; onTake: () => void }) {
+function LateStart({ show, first, onTake }: { show: ShowView; first: string; onTake: () => void }) {
   const now = useNow(5_000);
   const since = now - show.startsAt;
   if (since < 30_000) return null;
@@ -263,18 +308,18 @@ function LateStart({ show, onTake }: { show: ShowView; onTake: () => void }) {
     <Notice kind="caution">
       The start was {sayDistance(-since)}, and the holding card is on.{' '}
       <Button variant="quiet" size="sm" onClick={onTake}>
-        Take the host
+        Take “{first}”
       </Button>
     </Notice>
   );
 }
 
 /** One engine per visit of the stage. Its canvas can be handed to a worker only once, so it is made here and not by React. */
-function useEngine(showId: string, from: { air: Me['air']; tab: string }, content: SceneContent) {
+function useEngine(showId: string, from: { air: Me['air']; tab: string }, content: StageContent, scenes: readonly Scene[]) {
   const engine = useRef<StageEngine | null>(null);
   const nextFrame = useRef<HTMLDivElement>(null);
   const programmeVideo = useRef<HTMLVideoElement>(null);
-  const first = useRef(content);
+  const first = useRef({ content, scenes });
   const where = useRef(from);
   useEffect(() => {
     const canvas = document.createElement('canvas');
@@ -283,7 +328,7 @@ function useEngine(showId: string, from: { air: Me['air']; tab: string }, conten
     canvas.setAttribute('role', 'img');
     canvas.setAttribute('aria-label', 'The next scene');
     nextFrame.current!.replaceChildren(canvas);
-    const made = new StageEngine(showId, where.current, first.current, canvas);
+    const made = new StageEngine(showId, where.current, first.current.content, first.current.scenes, canvas);
     engine.current = made;
     programmeVideo.current!.srcObject = made.preview;
     return () => {
@@ -292,14 +337,18 @@ function useEngine(showId: string, from: { air: Me['air']; tab: string }, conten
     };
   }, [showId]);
   useEffect(() => {
-    first.current = content;
+    first.current.content = content;
     engine.current?.setContent(content);
   }, [content]);
+  useEffect(() => {
+    first.current.scenes = scenes;
+    engine.current?.setScenes(scenes);
+  }, [scenes]);
   return { engine, nextFrame, programmeVideo };
 }
 
 interface NoticesProps {
-  troubles: (string | null | undefined)[];
+  troubles: (string | false | null | undefined)[];
   connected: boolean;
   air: AirView | null;
   soundAsleep: boolean;
@@ -317,7 +366,7 @@ function StageNotices({ troubles, connected, air, soundAsleep, askedBy, lostTo, 
   const elsewhere = isElsewhere(air);
   return (
     <>
-      {troubles.filter(Boolean).map((words) => (
+      {troubles.flatMap((words) => words || []).map((words) => (
         <Notice key={words} kind="refusal">
           {words}
         </Notice>

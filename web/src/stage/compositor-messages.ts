@@ -1,5 +1,12 @@
 // What the stage and its compositor worker say to each other.
-import type { SceneContent, SceneId } from '@lantern/core';
+import type { Scene, SceneContent, Seat } from '@lantern/core';
+import type { Drawn } from './drawn-source';
+
+/** Everything that stands on the scenes of a show, and the mark of its look. */
+export interface StageContent extends SceneContent {
+  /** Address of the look's logo; null: the lantern. */
+  logoUrl: string | null;
+}
 
 export type ToCompositor =
   | {
@@ -9,17 +16,21 @@ export type ToCompositor =
       /** Shows the scene that a take brings next; null when nobody looks. */
       next: OffscreenCanvas | null;
       fonts: { family: string; weight: string; url: string }[];
-      content: SceneContent;
-      onProgramme: SceneId;
-      onNext: SceneId;
+      content: StageContent;
+      onProgramme: Scene;
+      onNext: Scene;
       /** How far the server's clock is ahead of this machine's, in ms. */
       aheadMs: number;
     }
   /** One tag of the picture of the outside line on the stage, as FLV has it; null: none stands there any more. */
   | { type: 'line'; tag: ArrayBuffer | null }
-  | { type: 'camera'; place: number; frames: ReadableStream<VideoFrame> | null }
-  | { type: 'scenes'; onProgramme: SceneId; onNext: SceneId }
-  | { type: 'content'; content: SceneContent; aheadMs: number }
+  /** What is seen on a seat from now on: pictures as they come, something drawn, or nothing. */
+  | { type: 'source'; seat: Seat; frames: ReadableStream<VideoFrame> | Drawn | null }
+  | { type: 'scenes'; onProgramme: Scene; onNext: Scene }
+  | { type: 'content'; content: StageContent; aheadMs: number }
   | { type: 'end' };
 
-export type FromCompositor = { type: 'failed'; words: string };
+export type FromCompositor =
+  | { type: 'failed'; words: string }
+  /** Whether pictures of a seat come at this moment. */
+  | { type: 'seen'; seat: Seat; seen: boolean };

@@ -1,9 +1,20 @@
 // Draws the programme thirty times a second on its own timer, whether or not the stage's tab is in
 // front. Holds no state of the show: what to draw is told, where it stands is core's.
-import { instant, layOut, PROGRAMME, staysUntil, type Drawing, type Instant, type SceneContent, type SceneId } from '@lantern/core';
-import type { FromCompositor, ToCompositor } from './compositor-messages';
-import { LinePicture } from './line-picture';
-import { Painter } from './paint';
+import {
+  DISSOLVE_MS,
+  instant,
+  layOut,
+  PROGRAMME,
+  staysUntil,
+  type Instant,
+  type ProgrammeDrawing,
+  type Scene,
+  type SceneContent,
+  type Seat,
+} from '@lantern/core';
+import type { FromCompositor, StageContent, ToCompositor } from './compositor-messages';
+import { Painter, type Picture } from './paint';
+import { Sources } from './sources';
 
 const FRAME_MS = 1000 / 30;
 /** The next scene is only looked at by the host: three pictures a second will do. */
@@ -20,26 +31,28 @@ export interface CompositorWatch {
 
 /** A scene as it was last laid out. */
 interface LaidOut {
-  scene: SceneId;
+  scene: Scene;
   content: SceneContent;
+  version: number;
   until: number;
-  drawings: Drawing[];
+  drawings: ProgrammeDrawing[];
 }
+
+const tell = (message: FromCompositor) => self.postMessage(message);
 
 class Compositor {
   private readonly canvas = new OffscreenCanvas(PROGRAMME.width, PROGRAMME.height);
   private readonly context = this.canvas.getContext('2d', { alpha: false, willReadFrequently: true })!;
   private readonly nextContext: OffscreenCanvasRenderingContext2D | null;
-  private readonly painter = new Painter(new OffscreenCanvas(8, 8).getContext('2d')!);
+  private readonly painter: Painter;
   private readonly writer: WritableStreamDefaultWriter<VideoFrame>;
-  /** The newest picture of each camera, by place. The host's is the first. */
-  private readonly cameras: (VideoFrame | null)[] = [null];
-  private readonly readers: (ReadableStreamDefaultReader<VideoFrame> | null)[] = [];
-  private readonly line = new LinePicture();
-  private content: SceneContent;
-  private waitingUrl: string | null = null;
-  private onProgramme: SceneId;
-  private onNext: SceneId;
+  readonly sources = new Sources((seat, seen) => tell({ type: 'seen', seat, seen }));
+  private content: StageContent;
+  private readonly waiting: Fetched;
+  private readonly logo: Fetched;
+  private waitingPicture: ImageBitmap | null = null;
+  private onProgramme: Scene;
+  private onNext: Scene;
   private aheadMs: number;
   private timer = 0;
   private startedAt = 0;
@@ -47,6 +60,8 @@ class Compositor {
   private drawn = 0;
   /** The programme, and what comes next. */
   private readonly laidOut: (LaidOut | null)[] = [null, null];
+  /** The last picture of the scene before, and since when it goes. */
+  private going: { picture: OffscreenCanvas; since: number } | null = null;
 
   constructor(
     private readonly begin: Extract<ToCompositor, { type: 'begin' }>,
@@ -56,6 +71,12 @@ class Compositor {
     this.onProgramme = begin.onProgramme;
     this.onNext = begin.onNext;
     this.aheadMs = begin.aheadMs;
+    this.painter = new Painter(new OffscreenCanvas(8, 8).getContext('2d')!, begin.content.palette);
+    this.waiting = new Fetched((picture) => {
+      this.waitingPicture?.close();
+      this.waitingPicture = picture;
+    });
+    this.logo = new Fetched((picture) => this.painter.setLogo(picture));
     this.writer = begin.programme.getWriter();
     this.writer.closed.catch(() => undefined);
     this.nextContext = begin.next?.getContext('2d', { alpha: false }) ?? null;
@@ -68,60 +89,44 @@ class Compositor {
         (self as unknown as { fonts: FontFaceSet }).fonts.add(await face.load());
       }),
     ).catch(() => undefined); // A missing font is no reason not to be on air.
-    void this.fetchWaitingPicture(this.content.waitingUrl);
+    this.fetchPictures();
     this.startedAt = performance.now();
     this.tick();
   }
 
-  scenes(onProgramme: SceneId, onNext: SceneId): void {
+  scenes(onProgramme: Scene, onNext: Scene): void {
+    if (onProgramme.id !== this.onProgramme.id) this.leave(onProgramme.comes);
     this.onProgramme = onProgramme;
     this.onNext = onNext;
   }
 
-  setContent(content: SceneContent, aheadMs: number): void {
-    void this.fetchWaitingPicture(content.waitingUrl);
+  setContent(content: StageContent, aheadMs: number): void {
     this.content = content;
+    this.painter.setPalette(content.palette);
     this.aheadMs = aheadMs;
+    this.fetchPictures();
   }
 
-  /** Until it is there, and where it cannot be fetched, the evening sky stands in its place. */
-  private async fetchWaitingPicture(url: string | null): Promise<void> {
-    if (url === this.waitingUrl) return;
-    this.waitingUrl = url;
-    const picture =
-      url === null
-        ? null
-        : await fetch(url).then(
-            async (answer) => (answer.ok ? createImageBitmap(await answer.blob()) : null),
-            () => null,
-          );
-    if (this.waitingUrl === url) this.painter.setWaitingPicture(picture);
-    else picture?.close();
+  /** Until they are there, and where they cannot be fetched, the evening sky and the lantern stand in their places. */
+  private fetchPictures(): void {
+    this.waiting.want(this.content.waiting?.url ?? null);
+    this.logo.want(this.content.logoUrl);
   }
 
-  async readCamera(place: number, frames: ReadableStream<VideoFrame> | null): Promise<void> {
-    void this.readers[place]?.cancel().catch(() => undefined);
-    this.cameras[place]?.close();
-    this.cameras[place] = null;
-    const reader = frames?.getReader() ?? null;
-    this.readers[place] = reader;
-    while (reader && this.readers[place] === reader) {
-      const { done, value } = await reader.read().catch(() => ({ done: true, value: undefined }));
-      if (done || !value) break;
-      this.cameras[place]?.close();
-      this.cameras[place] = value;
+  /** What goes stands still while it fades: only what comes has to be drawn. */
+  private leave(by: Scene['comes']): void {
+    if (by === 'cut') {
+      this.going = null;
+      return;
     }
-  }
-
-  takeLine(tag: ArrayBuffer | null): void {
-    if (tag) this.line.take(tag, performance.now());
-    else this.line.close();
+    const picture = this.going?.picture ?? new OffscreenCanvas(PROGRAMME.width, PROGRAMME.height);
+    picture.getContext('2d', { alpha: false })!.drawImage(this.canvas, 0, 0);
+    this.going = { picture, since: performance.now() };
   }
 
   end(): void {
     clearTimeout(this.timer);
-    this.line.close();
-    for (const place of this.cameras.keys()) void this.readCamera(place, null);
+    this.sources.close();
     void this.writer.close().catch(() => undefined);
   }
 
@@ -143,27 +148,69 @@ class Compositor {
       return;
     }
     const at = instant(Date.now() + this.aheadMs);
-    const line = this.line.at(now);
-    this.painter.paint(this.context, this.drawings(0, this.onProgramme, at), this.cameras, line);
+    this.sources.look(now);
+    const pictureOf = (source: string): Picture | null => (source === 'waiting picture' ? this.waitingPicture : this.sources.at(source as Seat, now));
+    this.painter.paint(this.context, this.drawings(0, this.onProgramme, at), pictureOf);
+    this.dissolve(now);
     this.watch.painted?.(this.context);
     const picture = new VideoFrame(this.canvas, { timestamp: Math.round(now * 1000), alpha: 'discard' });
     this.writer.write(picture).catch(() => picture.close());
     if (this.nextContext && this.drawn % NEXT_EVERY === 0) {
       this.nextContext.setTransform(this.nextContext.canvas.width / PROGRAMME.width, 0, 0, this.nextContext.canvas.height / PROGRAMME.height, 0, 0);
-      this.painter.paint(this.nextContext, this.drawings(1, this.onNext, at), this.cameras, line);
+      this.painter.paint(this.nextContext, this.drawings(1, this.onNext, at), pictureOf);
     }
     this.drawn++;
     this.watch.drew?.(performance.now() - now);
   }
 
+  private dissolve(now: number): void {
+    if (!this.going) return;
+    const left = 1 - (now - this.going.since) / DISSOLVE_MS;
+    if (left <= 0) {
+      this.going = null;
+      return;
+    }
+    this.context.globalAlpha = left;
+    this.context.drawImage(this.going.picture, 0, 0);
+    this.context.globalAlpha = 1;
+  }
+
   /** Laid out anew only where something on it has changed. */
-  private drawings(place: number, scene: SceneId, at: Instant): Drawing[] {
+  private drawings(place: number, scene: Scene, at: Instant): ProgrammeDrawing[] {
     const known = this.laidOut[place];
-    if (known && known.scene === scene && known.content === this.content && at < known.until) return known.drawings;
     const { content } = this;
-    const drawings = layOut(scene, content, at, this.painter.measure);
-    this.laidOut[place] = { scene, content, until: staysUntil(scene, content, at), drawings };
+    const { version, shapes } = this.sources;
+    if (known && known.scene === scene && known.content === content && known.version === version && at < known.until) return known.drawings;
+    // A seat of which no picture comes keeps its place, with its name.
+    const seated = Object.fromEntries(
+      Object.entries(content.seated).map(([seat, each]) => [seat, { ...each, seen: each.seen && this.sources.isSeen(seat as Seat) }]),
+    );
+    const drawings = layOut(scene, { ...content, seated }, at, this.painter.measure, shapes);
+    this.laidOut[place] = { scene, content, version, until: staysUntil(scene, content, at), drawings };
     return drawings;
+  }
+}
+
+/** A picture that is fetched once for its address. */
+class Fetched {
+  private url: string | null = null;
+
+  constructor(private readonly use: (picture: ImageBitmap | null) => void) {}
+
+  want(url: string | null): void {
+    if (url === this.url) return;
+    this.url = url;
+    if (url === null) return this.use(null);
+    void fetch(url)
+      .then(
+        async (answer) => (answer.ok ? await createImageBitmap(await answer.blob()) : null),
+        () => null,
+      )
+      .catch(() => null)
+      .then((picture) => {
+        if (this.url === url) this.use(picture);
+        else picture?.close();
+      });
   }
 }
 
@@ -175,13 +222,14 @@ export function runCompositor(watch?: () => CompositorWatch): void {
       case 'begin':
         compositor?.end();
         compositor = new Compositor(data, watch?.());
-        compositor.start().catch((error: Error) => self.postMessage({ type: 'failed', words: error.message } satisfies FromCompositor));
+        compositor.start().catch((error: Error) => tell({ type: 'failed', words: error.message }));
         break;
-      case 'camera':
-        void compositor?.readCamera(data.place, data.frames);
+      case 'source':
+        compositor?.sources.set(data.seat, data.frames);
         break;
       case 'line':
-        compositor?.takeLine(data.tag);
+        if (data.tag) compositor?.sources.line.take(data.tag, performance.now());
+        else compositor?.sources.line.close();
         break;
       case 'scenes':
         compositor?.scenes(data.onProgramme, data.onNext);

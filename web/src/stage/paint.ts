@@ -1,11 +1,6 @@
-// Paints a scene's drawing list on a canvas. What stands where is decided in core.
-import { PROGRAMME, type Colour, type Drawing, type Measure, type TypeFace } from '@lantern/core';
+// Paints a drawing list on a canvas. What stands where is decided in core; what a source looks like at this moment is asked of whoever paints.
+import { initialsOf, isDark, mixed, PROGRAMME, type Box, type Drawing, type Measure, type Palette, type TypeFace, type View } from '@lantern/core';
 
-const COLOURS: Record<Colour, string> = {
-  night: 'rgba(9, 27, 31, 0.9)',
-  paper: '#fbf8f0',
-  mist: '#b9cdc8',
-};
 /** Amber stands for what is public; a card is only ever seen by the public. */
 const LIT = '#f5ac3d';
 const FAMILIES: Record<TypeFace, string> = {
@@ -14,16 +9,20 @@ const FAMILIES: Record<TypeFace, string> = {
 };
 const MEASURED_TEXTS = 400;
 
-type Context = OffscreenCanvasRenderingContext2D;
+export type Context = OffscreenCanvasRenderingContext2D;
+export type Picture = VideoFrame | ImageBitmap | OffscreenCanvas;
 
 const font = (sizePx: number, face: TypeFace) => FAMILIES[face].replace('%', String(sizePx));
 
 export class Painter {
   private readonly widths = new Map<string, number>();
-  private dusk: OffscreenCanvas | null = null;
-  private waitingPicture: ImageBitmap | null = null;
+  private sky: { ground: string; picture: OffscreenCanvas } | null = null;
+  private logo: ImageBitmap | null = null;
 
-  constructor(private readonly ruler: Context) {}
+  constructor(
+    private readonly ruler: Context,
+    private palette: Palette,
+  ) {}
 
   /** Measured once per text: the same lines come round thirty times a second. */
   readonly measure: Measure = (text, sizePx, face) => {
@@ -38,78 +37,117 @@ export class Painter {
     return width;
   };
 
-  /** What the holding card shows; null: the evening sky. */
-  setWaitingPicture(picture: ImageBitmap | null): void {
-    this.waitingPicture?.close();
-    this.waitingPicture = picture;
+  setPalette(palette: Palette): void {
+    this.palette = palette;
   }
 
-  /** Draws in programme pixels; `cameras` are the newest pictures, several of them side by side in a grid; `line` that of the outside line. */
-  paint(context: Context, drawings: Drawing[], cameras: readonly (VideoFrame | null)[], line: VideoFrame | null): void {
-    for (const drawing of drawings) this.one(context, drawing, cameras, line);
+  /** The look's mark; null: the lantern. */
+  setLogo(picture: ImageBitmap | null): void {
+    this.logo?.close();
+    this.logo = picture;
   }
 
-  private one(context: Context, drawing: Drawing, cameras: readonly (VideoFrame | null)[], line: VideoFrame | null): void {
+  /** Draws in programme pixels; `pictureOf` gives what a source looks like now, or null. */
+  paint(context: Context, drawings: readonly Drawing[], pictureOf: (source: string) => Picture | null): void {
+    for (const drawing of drawings) this.one(context, drawing, pictureOf);
+  }
+
+  private one(context: Context, drawing: Drawing, pictureOf: (source: string) => Picture | null): void {
     switch (drawing.kind) {
-      case 'dusk':
-        context.drawImage(this.duskCard(), drawing.x, drawing.y, drawing.width, drawing.height);
+      case 'picture': {
+        const picture = drawing.of === 'background' ? this.eveningSky() : pictureOf(drawing.of);
+        if (!picture) drawFilling(context, this.eveningSky(), drawing, null);
+        else if (drawing.fit === 'whole' && !drawing.view) drawWhole(context, picture, drawing);
+        else drawFilling(context, picture, drawing, drawing.view);
         break;
-      case 'waiting picture':
-        if (this.waitingPicture) drawCovering(context, this.waitingPicture, drawing);
-        else context.drawImage(this.duskCard(), drawing.x, drawing.y, drawing.width, drawing.height);
-        break;
-      case 'camera':
-        drawCameras(context, drawing, cameras);
-        break;
-      case 'line':
-        // A line that brings nothing leaves the evening sky.
-        if (line) drawWhole(context, line, drawing);
-        else context.drawImage(this.duskCard(), drawing.x, drawing.y, drawing.width, drawing.height);
-        break;
+      }
       case 'plate':
-        context.fillStyle = COLOURS[drawing.colour];
-        context.beginPath();
-        context.roundRect(drawing.x, drawing.y, drawing.width, drawing.height, drawing.radius);
-        context.fill();
+        context.globalAlpha = drawing.opacity;
+        context.fillStyle = drawing.colour;
+        if (drawing.radius) {
+          context.beginPath();
+          context.roundRect(drawing.x, drawing.y, drawing.width, drawing.height, drawing.radius);
+          context.fill();
+        } else context.fillRect(drawing.x, drawing.y, drawing.width, drawing.height);
+        context.globalAlpha = 1;
         break;
-      case 'lantern':
-        drawLantern(context, drawing.x, drawing.y, drawing.sizePx, drawing.lit);
+      case 'shade': {
+        const { x, y, width, height } = drawing;
+        const shade = drawing.towards === 'left' ? context.createLinearGradient(x + width, 0, x, 0) : context.createLinearGradient(0, y, 0, y + height);
+        shade.addColorStop(0, `${drawing.colour}00`);
+        shade.addColorStop(1, drawing.colour);
+        context.globalAlpha = drawing.opacity;
+        context.fillStyle = shade;
+        context.fillRect(x, y, width, height);
+        context.globalAlpha = 1;
+        break;
+      }
+      case 'portrait':
+        this.initials(context, drawing, drawing.name, drawing.ring);
+        break;
+      case 'mark':
+        if (this.logo) drawWhole(context, this.logo, drawing);
+        else drawLantern(context, drawing.x, drawing.y, drawing.height, drawing.colour);
         break;
       case 'text':
         context.font = font(drawing.sizePx, drawing.face);
-        context.textAlign = drawing.align;
+        context.textAlign = 'left';
         context.textBaseline = 'alphabetic';
-        context.fillStyle = COLOURS[drawing.colour];
+        context.fillStyle = drawing.colour;
         context.fillText(drawing.text, drawing.x, drawing.y);
         break;
     }
   }
 
-  /** The evening sky over the fell, drawn once. */
-  private duskCard(): OffscreenCanvas {
-    if (this.dusk) return this.dusk;
-    const { width, height } = PROGRAMME;
-    const canvas = new OffscreenCanvas(width, height);
-    const context = canvas.getContext('2d')!;
-    const sky = context.createLinearGradient(0, 0, 0, height);
-    sky.addColorStop(0, '#0b1f25');
-    sky.addColorStop(0.7, '#1b4850');
-    sky.addColorStop(1, '#2f6a6b');
-    context.fillStyle = sky;
-    context.fillRect(0, 0, width, height);
-    context.fillStyle = '#e9efe6';
-    for (let star = 0; star < 90; star++) {
-      context.globalAlpha = 0.25 + ((star * 37) % 60) / 100;
+  private initials(context: Context, { x, y, width }: Box, name: string, ring: string): void {
+    const middle = { x: x + width / 2, y: y + width / 2 };
+    for (const [radius, colour] of [
+      [width / 2, ring],
+      [width * 0.47, this.palette.accent],
+    ] as const) {
+      context.fillStyle = colour;
       context.beginPath();
-      context.arc((star * 397) % width, ((star * 211) % 1000) * 0.36, 0.8 + ((star * 13) % 10) / 8, 0, 7);
+      context.arc(middle.x, middle.y, radius, 0, 7);
       context.fill();
     }
-    context.globalAlpha = 1;
-    hill(context, '#123a41', 690, 46, 3.1);
-    hill(context, '#0a252b', 706, 30, 5.3);
-    this.dusk = canvas;
-    return canvas;
+    context.font = font(width * 0.38, 'display');
+    context.textAlign = 'center';
+    context.textBaseline = 'middle';
+    context.fillStyle = this.palette.ground;
+    context.fillText(initialsOf(name), middle.x, middle.y + width * 0.02);
   }
+
+  /** The station's evening, in the ground colour of its look: drawn once. */
+  private eveningSky(): OffscreenCanvas {
+    const { ground } = this.palette;
+    if (this.sky?.ground === ground) return this.sky.picture;
+    const picture = new OffscreenCanvas(PROGRAMME.width, PROGRAMME.height);
+    paintSky(picture.getContext('2d')!, ground);
+    this.sky = { ground, picture };
+    return picture;
+  }
+}
+
+function paintSky(context: Context, ground: string): void {
+  const { width, height } = PROGRAMME;
+  const dark = isDark(ground);
+  const [top, low] = dark ? [mixed(ground, '#000000', 0.12), mixed(ground, '#57a7a3', 0.42)] : [ground, mixed(ground, '#57a7a3', 0.3)];
+  const sky = context.createLinearGradient(0, 0, 0, height);
+  sky.addColorStop(0, top);
+  sky.addColorStop(0.7, mixed(top, low, 0.6));
+  sky.addColorStop(1, low);
+  context.fillStyle = sky;
+  context.fillRect(0, 0, width, height);
+  context.fillStyle = '#e9efe6';
+  for (let star = 0; dark && star < 90; star++) {
+    context.globalAlpha = 0.25 + ((star * 37) % 60) / 100;
+    context.beginPath();
+    context.arc((star * 397) % width, ((star * 211) % 1000) * 0.36, 0.8 + ((star * 13) % 10) / 8, 0, 7);
+    context.fill();
+  }
+  context.globalAlpha = 1;
+  hill(context, mixed(ground, '#57a7a3', dark ? 0.2 : 0.45), 690, 46, 3.1);
+  hill(context, mixed(ground, dark ? '#000000' : '#57a7a3', dark ? 0.1 : 0.6), 706, 30, 5.3);
 }
 
 function hill(context: Context, colour: string, base: number, rise: number, waves: number): void {
@@ -122,57 +160,39 @@ function hill(context: Context, colour: string, base: number, rise: number, wave
   context.fill();
 }
 
-interface Area {
-  x: number;
-  y: number;
-  width: number;
-  height: number;
-}
+/** Width and height of a picture in pixels. */
+export const sizeOf = (picture: Picture): { width: number; height: number } =>
+  'displayWidth' in picture ? { width: picture.displayWidth, height: picture.displayHeight } : picture;
 
-function drawCameras(context: Context, area: Area, cameras: readonly (VideoFrame | null)[]): void {
-  const side = Math.ceil(Math.sqrt(cameras.length));
-  const width = area.width / side;
-  const height = area.height / side;
-  for (const [at, camera] of cameras.entries()) {
-    const place = { x: area.x + (at % side) * width, y: area.y + Math.floor(at / side) * height, width, height };
-    if (camera) drawCovering(context, camera, place);
-    else {
-      context.fillStyle = '#0b1f25';
-      context.fillRect(place.x, place.y, width, height);
-    }
-  }
-}
-
-/** Fills the area with the picture's middle, as `object-fit: cover` does. */
-function drawCovering(context: Context, frame: VideoFrame | ImageBitmap, area: Area): void {
-  const [frameWidth, frameHeight] = 'displayWidth' in frame ? [frame.displayWidth, frame.displayHeight] : [frame.width, frame.height];
-  const scale = Math.max(area.width / frameWidth, area.height / frameHeight);
-  const width = area.width / scale;
-  const height = area.height / scale;
+/** Fills the box with the picture's middle, or with the part of it that was chosen, cutting what does not fit its shape. */
+function drawFilling(context: Context, picture: Picture, area: Box, view: View | null): void {
+  const size = sizeOf(picture);
+  const scale = Math.max(area.width / size.width, area.height / size.height) * (view?.zoom ?? 1);
+  const [width, height] = [area.width / scale, area.height / scale];
+  const within = (middle: number, all: number, taken: number) => Math.min(Math.max(0, middle * all - taken / 2), all - taken);
+  const [left, top] = [within(view?.x ?? 0.5, size.width, width), within(view?.y ?? 0.5, size.height, height)];
   // Smoothing costs much and changes nothing where a camera gives the very size that is drawn.
   context.imageSmoothingEnabled = Math.abs(scale - 1) > 0.01;
-  context.drawImage(frame, (frameWidth - width) / 2, (frameHeight - height) / 2, width, height, area.x, area.y, area.width, area.height);
+  context.drawImage(picture, left, top, width, height, area.x, area.y, area.width, area.height);
 }
 
-/** Draws the whole picture in the middle of the area, whatever its shape. */
-function drawWhole(context: Context, frame: VideoFrame, area: Area): void {
-  context.fillStyle = '#0b1f25';
-  context.fillRect(area.x, area.y, area.width, area.height);
-  const scale = Math.min(area.width / frame.displayWidth, area.height / frame.displayHeight);
-  const width = frame.displayWidth * scale;
-  const height = frame.displayHeight * scale;
+/** The whole picture in the middle of the box, whatever its shape. */
+function drawWhole(context: Context, picture: Picture, area: Box): void {
+  const size = sizeOf(picture);
+  const scale = Math.min(area.width / size.width, area.height / size.height);
+  const [width, height] = [size.width * scale, size.height * scale];
   context.imageSmoothingEnabled = Math.abs(scale - 1) > 0.01;
-  context.drawImage(frame, area.x + (area.width - width) / 2, area.y + (area.height - height) / 2, width, height);
+  context.drawImage(picture, area.x + (area.width - width) / 2, area.y + (area.height - height) / 2, width, height);
 }
 
-function drawLantern(context: Context, x: number, y: number, size: number, lit: boolean): void {
+export function drawLantern(context: Context, x: number, y: number, size: number, colour: string): void {
   context.save();
   context.translate(x, y);
   context.scale(size / 100, size / 100);
   context.lineWidth = 4;
   context.lineJoin = 'round';
-  context.strokeStyle = COLOURS.paper;
-  context.fillStyle = lit ? LIT : 'transparent';
+  context.strokeStyle = colour;
+  context.fillStyle = LIT;
   context.beginPath();
   context.moveTo(34, 36);
   context.lineTo(66, 36);

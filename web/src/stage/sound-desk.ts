@@ -2,6 +2,7 @@
 import { levelOf, soundVerdict, type Level, type Loudness, type SoundVerdict } from '@lantern/core';
 import { LineSound } from './line-sound';
 import type { FromLoudness, ToLoudness } from './loudness.worklet';
+import { murmur } from './murmur';
 import loudnessWorklet from './loudness.worklet?worker&url';
 
 /** Fast enough not to be heard as a click, slow enough not to be one. */
@@ -20,12 +21,18 @@ export class SoundDesk {
   readonly line = new LineSound(this.context, this.mix);
   private readonly analyser = this.context.createAnalyser();
   private readonly block: Float32Array<ArrayBuffer>;
-  private source: MediaStreamAudioSourceNode | null = null;
+  private source: AudioNode | null = null;
+  /** What comes with what is shared. */
+  private readonly shareGate = this.context.createGain();
+  private shareSource: MediaStreamAudioSourceNode | null = null;
   private readonly timer: number;
 
   constructor(onLevel: (level: Level & { verdict: SoundVerdict; line: Level }) => void, onAsleep: (asleep: boolean) => void) {
     this.gate.gain.value = 0;
     this.gate.connect(this.mix);
+    this.shareGate.gain.value = 0;
+    this.shareGate.connect(this.mix);
+    this.shareGate.connect(this.outWithoutLine);
     this.mix.connect(this.out);
     this.gate.connect(this.outWithoutLine);
     this.analyser.fftSize = 4096;
@@ -48,11 +55,24 @@ export class SoundDesk {
     return this.outWithoutLine.stream.getAudioTracks()[0]!;
   }
 
-  useMicrophone(stream: MediaStream): void {
+  /** What the host says from now on: a microphone, or a murmur where there is none. */
+  useMicrophone(stream: MediaStream | 'murmur'): void {
     this.source?.disconnect();
-    this.source = this.context.createMediaStreamSource(stream);
+    if (this.source instanceof AudioBufferSourceNode) this.source.stop();
+    this.source = stream === 'murmur' ? murmur(this.context) : this.context.createMediaStreamSource(stream);
     this.source.connect(this.analyser);
     this.source.connect(this.gate);
+  }
+
+  /** The sound of what is shared; null: nothing is, or it has none. */
+  useShare(stream: MediaStream | null): void {
+    this.shareSource?.disconnect();
+    this.shareSource = stream?.getAudioTracks().length ? this.context.createMediaStreamSource(stream) : null;
+    this.shareSource?.connect(this.shareGate);
+  }
+
+  openShare(open: boolean): void {
+    this.shareGate.gain.setTargetAtTime(open ? 1 : 0, this.context.currentTime, GATE_SECONDS);
   }
 
   setOpen(open: boolean): void {

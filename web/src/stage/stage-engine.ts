@@ -1,14 +1,29 @@
 // Runs the stage: devices, compositor, sound, recorder and uplink. The only writer of the stage's
 // store. The show itself is the server's: this may vanish and come back at any moment.
 import type { AirView, Asked, Me } from '@lantern/contract';
-import { microphoneGoesOut, sceneAfterTake, sceneShowsLine, type SceneContent, type SceneId, type SourceId } from '@lantern/core';
+import {
+  hasSomething,
+  isPersonSeat,
+  HOLDING,
+  microphoneGoesOut,
+  placesOn,
+  sceneAfterTake,
+  sceneForShare,
+  shows,
+  sizeWanted,
+  type Scene,
+  type SceneId,
+  type Seat,
+  type Seated,
+  type SourceId,
+} from '@lantern/core';
 import displayFont from '@fontsource-variable/bricolage-grotesque/files/bricolage-grotesque-latin-wght-normal.woff2?url';
 import textFont from '@fontsource/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-400-normal.woff2?url';
 import { noteServerNow, serverAheadMs, serverNow } from '../app/clock';
 import { signedInAgain } from '../app/session';
-import type { FromCompositor, ToCompositor } from './compositor-messages';
+import type { FromCompositor, StageContent, ToCompositor } from './compositor-messages';
 import { SoundDesk } from './sound-desk';
-import { EMPTY_STAGE, useStage, type StageState } from './stage-store';
+import { EMPTY_STAGE, isFilled, sceneIn, useStage, type StageState } from './stage-store';
 import { MIME_TYPE } from '../app/stage-support';
 import { isElsewhere, stageAddress, tabNumbers } from './stage-browser';
 import { Uplink, type UplinkListener } from './uplink';
@@ -19,6 +34,9 @@ const AUDIO_BPS = 128_000;
 /** Every network of the rule sheets wants one at least every two seconds; each second also lets viewers join sooner. */
 const KEY_FRAME_EVERY_MS = 1_000;
 const REMEMBERED_DEVICES = 'lantern-devices';
+const SHARE_CHANGES_SCENE = 'lantern-share-changes-scene';
+/** Instead of a device: the host by lamplight, and a murmur. */
+export const DRAWN = 'drawn';
 
 export class StageEngine {
   private readonly worker = new Worker(new URL('./compositor.worker.ts', import.meta.url), { type: 'module' });
@@ -30,6 +48,11 @@ export class StageEngine {
   private recorder: MediaRecorder | null = null;
   private sceneKnown = false;
   private lineOnStage: string | null = null;
+  private shared: MediaStream | null = null;
+  /** In which size each own picture was asked for. */
+  private readonly sizes = new WeakMap<MediaStreamTrack, string>();
+  /** The scene to which the end of a share goes back; null: nothing was changed for it. */
+  private beforeShare: SceneId | null = null;
   /** Whether this stage is meant to send. */
   private sends = false;
 
@@ -39,15 +62,16 @@ export class StageEngine {
   constructor(
     showId: string,
     where: { air: Me['air']; tab: string },
-    private content: SceneContent,
+    private content: StageContent,
+    scenes: readonly Scene[],
     next: HTMLCanvasElement,
   ) {
-    this.set({ ...EMPTY_STAGE });
+    this.set({ ...EMPTY_STAGE, scenes, shareChangesScene: localStorage.getItem(SHARE_CHANGES_SCENE) !== 'no' });
     const canvas = next.transferControlToOffscreen();
     this.worker.onmessage = ({ data }: MessageEvent<FromCompositor>) => {
-      if (data.type === 'failed') this.set({ trouble: 'The programme could not be drawn. Reload the stage.' });
+      if (data.type === 'seen') this.hearSeen(data.seat, data.seen);
+      else this.set({ trouble: 'The programme could not be drawn. Reload the stage.' });
     };
-    const { programme } = this.get();
     this.tell(
       {
         type: 'begin',
@@ -57,9 +81,9 @@ export class StageEngine {
           { family: 'Bricolage Grotesque Variable', weight: '200 800', url: displayFont },
           { family: 'Atkinson Hyperlegible Next', weight: '400', url: textFont },
         ],
-        content,
-        onProgramme: programme,
-        onNext: this.get().next,
+        content: this.whole(),
+        onProgramme: this.scene(this.get().programme),
+        onNext: this.scene(this.get().next),
         aheadMs: serverAheadMs(),
       },
       [this.picture.writable, canvas],
@@ -85,55 +109,104 @@ export class StageEngine {
     void this.openDevices(remembered.cameraId ?? '', remembered.microphoneId ?? '');
   }
 
-  setContent(content: SceneContent): void {
-    content = { ...content, begun: content.begun || this.content.begun || false };
-    this.content = content;
-    this.tell({ type: 'content', content, aheadMs: serverAheadMs() });
+  setContent(content: StageContent): void {
+    this.content = { ...content, begun: content.begun || this.content.begun };
+    this.tellContent();
   }
 
-  /** Opens a camera and a microphone; an empty identifier means whichever the browser prefers. */
+  /** The station's scenes, as they are by now: what is in the programme follows at once. */
+  setScenes(scenes: readonly Scene[]): void {
+    this.set({ scenes });
+    if (!scenes.some(({ id }) => id === this.get().next)) this.chooseNext(this.afterTake(this.get().programme));
+    else this.tellScenes();
+    this.gateSound();
+  }
+
+  /** Opens a camera and a microphone; an empty identifier means whichever the browser prefers, DRAWN none at all. */
   async openDevices(cameraId: string, microphoneId: string): Promise<void> {
-    if (!navigator.mediaDevices) {
-      return this.set({
-        devices: { state: 'refused', words: 'This browser gives no camera to this address. Open the stage on https or on this very machine.' },
-      });
-    }
     const wanted = (id: string) => (id ? { deviceId: { ideal: id } } : {});
-    const video = { ...wanted(cameraId), width: { ideal: 1280 }, height: { ideal: 720 }, frameRate: { ideal: 30 } };
-    const audio = { ...wanted(microphoneId), echoCancellation: true, noiseSuppression: true };
-    // Both in one question; where one of the two cannot be had, the other alone is better than nothing.
-    let words = '';
-    const stream = await navigator.mediaDevices.getUserMedia({ video, audio }).catch(async (error: unknown) => {
-      words = wordsOfDeviceError(error);
-      const each = await Promise.allSettled([navigator.mediaDevices.getUserMedia({ video }), navigator.mediaDevices.getUserMedia({ audio })]);
-      return new MediaStream(each.flatMap((one) => (one.status === 'fulfilled' ? one.value.getTracks() : [])));
-    });
-    const [hasCamera, hasMicrophone] = [stream.getVideoTracks().length > 0, stream.getAudioTracks().length > 0];
-    if (!hasCamera && !hasMicrophone) return this.set({ devices: { state: 'refused', words } });
+    const video = cameraId === DRAWN ? undefined : { ...wanted(cameraId), width: { ideal: 1280 }, height: { ideal: 720 }, frameRate: { ideal: 30 } };
+    const audio = microphoneId === DRAWN ? undefined : { ...wanted(microphoneId), echoCancellation: true, noiseSuppression: true };
+    const { stream, words } = await openTracks(video, audio);
+    const [camera] = stream.getVideoTracks();
+    const [microphone] = stream.getAudioTracks();
+    const [hasPicture, hasSound] = [camera !== undefined || !video, microphone !== undefined || !audio];
+    if (!hasPicture && !hasSound) return this.set({ devices: { state: 'refused', words } });
     if (this.abort.signal.aborted) return stream.getTracks().forEach((track) => track.stop());
     this.devices?.getTracks().forEach((track) => track.stop());
     this.devices = stream;
-    const [camera] = stream.getVideoTracks();
-    const frames = camera ? new MediaStreamTrackProcessor<VideoFrame>({ track: camera, maxBufferSize: 1 }).readable : null;
-    this.tell({ type: 'camera', place: 0, frames }, frames ? [frames] : []);
-    if (hasMicrophone) this.sound.useMicrophone(stream);
+    this.fitSources();
+    if (video) this.seat('host', camera ?? null);
+    else this.tell({ type: 'source', seat: 'host', frames: { what: 'figure', seat: 'host' } });
+    if (!audio) this.sound.useMicrophone('murmur');
+    else if (microphone) this.sound.useMicrophone(stream);
     void this.sound.wake();
     const chosen = {
-      cameraId: camera?.getSettings().deviceId ?? '',
-      microphoneId: stream.getAudioTracks()[0]?.getSettings().deviceId ?? '',
+      cameraId: video ? (camera?.getSettings().deviceId ?? '') : DRAWN,
+      microphoneId: audio ? (microphone?.getSettings().deviceId ?? '') : DRAWN,
     };
     localStorage.setItem(REMEMBERED_DEVICES, JSON.stringify(chosen));
-    const missing = !hasCamera
-      ? 'No camera: the holding card and your voice can go out.'
-      : !hasMicrophone
-        ? 'No microphone: your picture goes out without sound.'
-        : '';
+    const missing = !hasPicture ? 'No camera: viewers see your name, and hear you.' : !hasSound ? 'No microphone: your picture goes out without sound.' : '';
     this.set({ devices: { state: 'ready', words: missing }, ...chosen });
     this.gateSound();
     // A stage that comes back to its show waits for nothing else.
     const { air } = this.get();
     if (air) this.hearAir(air);
     await this.listDevices();
+  }
+
+  /** Shares a screen, a window or a tab: the browser asks which. */
+  async share(): Promise<void> {
+    this.set({ share: { on: false, withSound: false, words: '' } });
+    const video = { frameRate: { max: 30 }, width: { max: 1920 }, height: { max: 1080 } };
+    const stream = await navigator.mediaDevices.getDisplayMedia({ video, audio: true }).catch((error: unknown) => {
+      const refused = error instanceof DOMException && error.name === 'NotAllowedError';
+      const words = refused
+        ? 'Nothing is shared: the browser was told not to.'
+        : 'The browser could not share that. Choose another window, or the whole screen.';
+      this.set({ share: { on: false, withSound: false, words } });
+      return null;
+    });
+    if (!stream) return;
+    if (this.abort.signal.aborted) return stream.getTracks().forEach((track) => track.stop());
+    this.shared?.getTracks().forEach((track) => track.stop());
+    this.shared = stream;
+    const [track] = stream.getVideoTracks();
+    // By the browser's own bar, or because what was shared is gone. Also told where it is stopped from here.
+    track!.addEventListener('ended', () => this.shared === stream && this.endShare('What you shared has ended.'), { signal: this.abort.signal });
+    this.seat('share', track!);
+    this.sound.useShare(stream);
+    this.set({ share: { on: true, withSound: stream.getAudioTracks().length > 0, words: '' } });
+    this.tellContent();
+    const forIt = sceneForShare(this.get().scenes);
+    const { programme, shareChangesScene } = this.get();
+    if (forIt === null || shows(this.scene(programme), 'share')) return this.gateSound();
+    this.chooseNext(forIt);
+    // From a card nothing goes out by itself: it is next, and waits for a take.
+    if (!shareChangesScene || this.scene(programme).layout === 'card' || isElsewhere(this.get().air)) return;
+    this.beforeShare = programme;
+    this.take(forIt);
+  }
+
+  endShare(words = ''): void {
+    const stream = this.shared;
+    this.shared = null;
+    stream?.getTracks().forEach((track) => track.stop());
+    this.seat('share', null);
+    this.sound.useShare(null);
+    this.set({ share: { on: false, withSound: false, words } });
+    this.tellContent();
+    const back = this.beforeShare;
+    this.beforeShare = null;
+    const { programme, next } = this.get();
+    if (back !== null && shows(this.scene(programme), 'share')) this.take(back);
+    if (!hasSomething(this.scene(next), this.filled())) this.chooseNext(this.afterTake(this.get().programme));
+    this.gateSound();
+  }
+
+  setShareChangesScene(changes: boolean): void {
+    localStorage.setItem(SHARE_CHANGES_SCENE, changes ? 'yes' : 'no');
+    this.set({ shareChangesScene: changes });
   }
 
   /** Nothing is taken on a stage that does not send while another does. */
@@ -193,7 +266,7 @@ export class StageEngine {
 
   /** Somebody else of the station asks, from a phone or another desk. */
   private obey(what: Asked, by: string): void {
-    if (what === 'take the holding card') this.showScene('holding');
+    if (what === 'take the holding card') this.showScene(HOLDING);
     else this.switchMicrophone(what === 'microphone on');
     const did =
       what === 'take the holding card' ? 'took the holding card' : what === 'microphone on' ? 'switched your microphone on' : 'switched your microphone off';
@@ -213,7 +286,7 @@ export class StageEngine {
     this.abort.abort();
     this.stopRecorder();
     this.uplink.close();
-    this.devices?.getTracks().forEach((track) => track.stop());
+    for (const stream of [this.devices, this.shared]) stream?.getTracks().forEach((track) => track.stop());
     this.sound.close();
     this.tell({ type: 'end' });
     setTimeout(() => this.worker.terminate(), 200);
@@ -230,7 +303,7 @@ export class StageEngine {
     }
     this.followLine(air.lineOnStage);
     const onAir = air.showState === 'onAir';
-    if (air.programme === 'host') this.noteBegun();
+    if (this.scene(air.programme).layout !== 'card') this.noteBegun();
     // The show is this stage's: after a reload, or because it was taken over here. Nothing else makes a stage begin by itself.
     if (onAir && air.holdsIt && this.get().devices.state !== 'asking') {
       if (!this.sends) this.sound.restartLoudness();
@@ -246,8 +319,9 @@ export class StageEngine {
     this.lineOnStage = line;
     this.tell({ type: 'line', tag: null });
     this.sound.line.clear();
-    // A scene that shows it is no longer next by itself.
-    if (line === null && sceneShowsLine(this.get().next)) this.chooseNext(sceneAfterTake(this.get().programme));
+    this.tellContent();
+    // A scene on which nothing else is seen is no longer next by itself.
+    if (line === null && shows(this.scene(this.get().next), 'line')) this.chooseNext(this.afterTake(this.get().programme));
   }
 
   /** The kind of an FLV tag is its first byte (E.4.1): 8 is sound, 9 picture. */
@@ -271,21 +345,74 @@ export class StageEngine {
   }
 
   private showScene(scene: SceneId): void {
-    this.set({ programme: scene, next: sceneAfterTake(scene) });
-    if (scene === 'host' && this.get().air?.showState === 'onAir') this.noteBegun();
+    const { programme, before } = this.get();
+    const from = scene === programme ? before : programme;
+    this.set({ programme: scene, before: from, next: this.afterTake(scene, from) });
+    if (this.scene(scene).layout !== 'card' && this.get().air?.showState === 'onAir') this.noteBegun();
     this.tellScenes();
     this.gateSound();
   }
 
   private tellScenes(): void {
     const { programme, next } = this.get();
-    this.tell({ type: 'scenes', onProgramme: programme, onNext: next });
+    this.tell({ type: 'scenes', onProgramme: this.scene(programme), onNext: this.scene(next) });
+    this.fitSources();
+  }
+
+  private scene = (id: SceneId): Scene => sceneIn(this.get().scenes, id);
+  private afterTake = (taken: SceneId, before = this.get().before): SceneId => sceneAfterTake(this.get().scenes, taken, before, this.filled());
+
+  private filled = (): ((seat: Seat) => boolean) => isFilled({ shares: this.shared !== null, lineOnStage: this.lineOnStage });
+
+  /** The content with whatever fills a seat at this moment. */
+  private whole(): StageContent {
+    const thing: Seated = { name: '', caption: '', seen: true };
+    return {
+      ...this.content,
+      seated: { ...this.content.seated, ...(this.shared && { share: thing }), ...(this.lineOnStage !== null && { line: thing }) },
+    };
+  }
+
+  private tellContent(): void {
+    this.tell({ type: 'content', content: this.whole(), aheadMs: serverAheadMs() });
+    this.fitSources();
+  }
+
+  private seat(seat: Seat, track: MediaStreamTrack | null): void {
+    const frames = track ? new MediaStreamTrackProcessor<VideoFrame>({ track, maxBufferSize: 1 }).readable : null;
+    this.tell({ type: 'source', seat, frames }, frames ? [frames] : []);
+  }
+
+  /** Has own pictures come in the size in which they are drawn. */
+  private fitSources(): void {
+    const tracks: Partial<Record<Seat, MediaStreamTrack | undefined>> = {
+      host: this.devices?.getVideoTracks()[0],
+      share: this.shared?.getVideoTracks()[0],
+    };
+    for (const seat of placesOn(this.scene(this.get().programme), this.filled())) {
+      const track = tracks[seat.seat];
+      if (!track || track.readyState === 'ended') continue;
+      const { width, height } = sizeWanted(seat);
+      const size = `${width}x${height}`;
+      if (this.sizes.get(track) === size) continue;
+      this.sizes.set(track, size);
+      // A source that cannot is made smaller where it is drawn.
+      const limit = isPersonSeat(seat.seat) ? 'ideal' : 'max';
+      letGo(track.applyConstraints({ width: { [limit]: width }, height: { [limit]: height }, frameRate: 30 }));
+    }
+  }
+
+  private hearSeen(seat: Seat, seen: boolean): void {
+    if (seat === 'host') this.set({ cameraLost: !seen });
   }
 
   private gateSound(): void {
     const { programme, microphoneOn, line } = this.get();
-    this.sound.setOpen(microphoneGoesOut(programme, microphoneOn));
-    this.sound.line.set({ volume: line.volume, goesOut: line.on && sceneShowsLine(programme), here: line.here });
+    const scene = this.scene(programme);
+    this.sound.setOpen(microphoneGoesOut(scene, microphoneOn));
+    // What is not seen is not heard either.
+    this.sound.line.set({ volume: line.volume, goesOut: line.on && shows(scene, 'line'), here: line.here });
+    this.sound.openShare(this.shared !== null && shows(scene, 'share'));
   }
 
   private startRecorder(): void {
@@ -318,7 +445,7 @@ export class StageEngine {
   }
 
   private async listDevices(): Promise<void> {
-    const all = await navigator.mediaDevices.enumerateDevices();
+    const all = (await navigator.mediaDevices?.enumerateDevices()) ?? [];
     const named = (kind: MediaDeviceKind, word: string) =>
       all.filter((device) => device.kind === kind).map(({ deviceId, label }, at) => ({ id: deviceId, name: label || `${word} ${at + 1}` }));
     this.set({ cameras: named('videoinput', 'Camera'), microphones: named('audioinput', 'Microphone') });
@@ -329,6 +456,26 @@ export class StageEngine {
   private tell(message: ToCompositor, transfer: Transferable[] = []): void {
     this.worker.postMessage(message, transfer);
   }
+}
+
+const letGo = (work: Promise<unknown>): void => void work.catch(() => undefined);
+
+/** What could be had of a camera and a microphone, and why not all of it. */
+async function openTracks(video?: MediaTrackConstraints, audio?: MediaTrackConstraints): Promise<{ stream: MediaStream; words: string }> {
+  const asked = { ...(video && { video }), ...(audio && { audio }) };
+  if (!video && !audio) return { stream: new MediaStream(), words: '' };
+  const { mediaDevices } = navigator as { mediaDevices?: MediaDevices };
+  if (!mediaDevices)
+    return { stream: new MediaStream(), words: 'This browser gives no camera to this address. Open the stage on https or on this very machine.' };
+  // Both in one question; where one of the two cannot be had, the other alone is better than nothing.
+  let words = '';
+  const stream = await mediaDevices.getUserMedia(asked).catch(async (error: unknown) => {
+    words = wordsOfDeviceError(error);
+    const alone = video && audio ? [mediaDevices.getUserMedia({ video }), mediaDevices.getUserMedia({ audio })] : [];
+    const each = await Promise.allSettled(alone);
+    return new MediaStream(each.flatMap((one) => (one.status === 'fulfilled' ? one.value.getTracks() : [])));
+  });
+  return { stream, words };
 }
 
 function wordsOfDeviceError(error: unknown): string {

@@ -5,6 +5,9 @@ export interface StageActions {
   take: () => void;
   microphone: () => void;
   break: () => void;
+  /** The scene before or after the one that is next, in the station's order. */
+  next: (by: 1 | -1) => void;
+  share: () => void;
   help: () => void;
 }
 
@@ -12,6 +15,8 @@ export const STAGE_KEYS: { key: string; does: string }[] = [
   { key: 'Space', does: 'Take: the next scene goes out' },
   { key: 'M', does: 'Own microphone on or off' },
   { key: 'B', does: 'Break: viewers see the break card; once more to resume' },
+  { key: '↑ ↓', does: 'Another scene is next' },
+  { key: 'S', does: 'Share a screen, or stop sharing' },
   { key: '?', does: 'All keys' },
 ];
 
@@ -28,9 +33,14 @@ export function useStageKeys(actions: StageActions | null): void {
       if (event.key === ' ') {
         // Held down it takes once, and never presses what has the focus.
         if (!event.repeat) latest.current.take();
+      } else if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
+        // Lists and sliders have arrows of their own.
+        if (event.target instanceof HTMLElement && event.target.closest('select, [role=radiogroup], [role=slider]')) return;
+        latest.current.next(event.key === 'ArrowUp' ? -1 : 1);
       } else if (event.repeat) return;
       else if (event.key === 'm' || event.key === 'M') latest.current.microphone();
       else if (event.key === 'b' || event.key === 'B') latest.current.break();
+      else if (event.key === 's' || event.key === 'S') latest.current.share();
       else if (event.key === '?') latest.current.help();
       else return;
       event.preventDefault();

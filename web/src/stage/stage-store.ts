@@ -1,6 +1,6 @@
 // What the stage shows at this moment. Written by the stage engine, read by the views.
 import type { AirView } from '@lantern/contract';
-import type { Loudness, SceneId, SoundVerdict } from '@lantern/core';
+import { FIRST_SCENES, HOLDING, type Loudness, type Scene, type SceneId, type Seat, type SoundVerdict } from '@lantern/core';
 import { create } from 'zustand';
 
 export interface Device {
@@ -20,9 +20,19 @@ export interface StageState {
   level: { rmsDb: number; peakDb: number; verdict: SoundVerdict; line: { rmsDb: number; peakDb: number } };
   /** Of the programme as it goes out from here; null: not measured. */
   loudness: Loudness | null;
+  /** The station's, in its order. */
+  scenes: readonly Scene[];
   programme: SceneId;
+  /** The scene that was in the programme before. */
+  before: SceneId | null;
   /** What the next take brings. */
   next: SceneId;
+  /** The own camera brought pictures, and brings none any more. */
+  cameraLost: boolean;
+  /** What is shared from here. `words`: why nothing is, where it was wanted or was there before. */
+  share: { on: boolean; withSound: boolean; words: string };
+  /** Whether a share brings its scene, and its end the one before. */
+  shareChangesScene: boolean;
   /** The strip of the outside line: `volume` from 0 to 1; `here`: heard by the host too. */
   line: { on: boolean; volume: number; here: boolean };
   connected: boolean;
@@ -48,8 +58,13 @@ export const EMPTY_STAGE: StageState = {
   microphoneOn: true,
   level: { rmsDb: -90, peakDb: -90, verdict: 'silent', line: { rmsDb: -90, peakDb: -90 } },
   loudness: null,
-  programme: 'holding',
+  scenes: FIRST_SCENES,
+  programme: HOLDING,
+  before: null,
   next: 'host',
+  cameraLost: false,
+  share: { on: false, withSound: false, words: '' },
+  shareChangesScene: true,
   line: { on: true, volume: 1, here: false },
   connected: false,
   unheardSince: null,
@@ -60,5 +75,15 @@ export const EMPTY_STAGE: StageState = {
   air: null,
   trouble: '',
 };
+
+/** Whether somebody or something is there to be seen on a seat. */
+export const isFilled =
+  ({ shares, lineOnStage }: { shares: boolean; lineOnStage: string | null }) =>
+  (seat: Seat): boolean =>
+    seat === 'host' || (seat === 'share' && shares) || (seat === 'line' && lineOnStage !== null);
+
+/** The scene with that name. One that was taken out since, or is not known yet, is the holding card: nothing of it goes out by mistake. */
+export const sceneIn = (scenes: readonly Scene[], id: SceneId): Scene => scenes.find((scene) => scene.id === id) ?? holdingOf(scenes);
+const holdingOf = (scenes: readonly Scene[]): Scene => scenes.find(({ id }) => id === HOLDING) ?? FIRST_SCENES[0]!;
 
 export const useStage = create<StageState>(() => EMPTY_STAGE);

@@ -1,0 +1,99 @@
+// What a scene is: data. A layout, its seats in order, what lies over them and what sounds. Seats are filled by what somebody or something is
+// in a show and never by a device, so that the next show uses the same scenes with other people.
+import type { View } from '../drawing/drawing';
+
+export const PEOPLE_SEATS = ['host', 'second host', 'guest 1', 'guest 2', 'guest 3', 'guest 4', 'guest 5', 'guest 6'] as const;
+export const THING_SEATS = ['share', 'line'] as const;
+export const SEATS = [...PEOPLE_SEATS, ...THING_SEATS] as const;
+export type PersonSeat = (typeof PEOPLE_SEATS)[number];
+export type Seat = (typeof SEATS)[number];
+
+export const isPersonSeat = (seat: Seat): seat is PersonSeat => (PEOPLE_SEATS as readonly Seat[]).includes(seat);
+
+export const SCENE_LAYOUTS = ['card', 'one', 'row', 'grid', 'lead', 'inset'] as const;
+export type SceneLayout = (typeof SCENE_LAYOUTS)[number];
+
+/** What a card says: that the show begins, or that it has ended. */
+export const CARD_KINDS = ['holding', 'closing'] as const;
+export type CardKind = (typeof CARD_KINDS)[number];
+
+/** A scene is known by a short name of its own within its station. */
+export type SceneId = string;
+export const SCENE_ID = /^[a-z0-9-]{1,40}$/;
+
+export interface SceneSeat {
+  seat: Seat;
+  /** Null: as much of the picture as fits. */
+  view: View | null;
+}
+
+export interface Scene {
+  id: SceneId;
+  name: string;
+  layout: SceneLayout;
+  /** Of a card; null: it is none. */
+  card: CardKind | null;
+  /** In their order. Those that nobody and nothing fills take no room. */
+  seats: readonly SceneSeat[];
+  /** Whether people's names stand with them. */
+  straps: boolean;
+  /** Whether the station's mark stands in a corner. */
+  bug: boolean;
+  microphones: 'shut' | 'open';
+  /** How it follows the scene before. */
+  comes: 'cut' | 'dissolve';
+}
+
+/** How long a dissolve takes, in ms. */
+export const DISSOLVE_MS = 400;
+/** How far a picture may be enlarged. */
+export const MOST_ZOOM = 4;
+
+/** The card with which every show begins, and which anybody may take from afar: no station is without it. */
+export const HOLDING: SceneId = 'holding';
+
+const seats = (...all: Seat[]): SceneSeat[] => all.map((seat) => ({ seat, view: null }));
+const GUESTS = PEOPLE_SEATS.slice(2);
+const SHOWN = { card: null, straps: true, bug: true, microphones: 'open', comes: 'cut' } as const;
+const CARD = { layout: 'card', seats: [], straps: false, bug: false, microphones: 'shut', comes: 'dissolve' } as const;
+
+/** With which a station begins. */
+export const FIRST_SCENES: readonly Scene[] = [
+  { id: HOLDING, name: 'Holding card', ...CARD, card: 'holding' },
+  { id: 'host', name: 'Welcome', ...SHOWN, layout: 'one', seats: seats('host') },
+  { id: 'together', name: 'Talking together', ...SHOWN, layout: 'grid', seats: seats('host', 'second host', ...GUESTS) },
+  { id: 'share', name: 'Share with faces', ...SHOWN, layout: 'lead', seats: seats('share', 'host', 'second host', ...GUESTS) },
+  { id: 'beside', name: 'Host beside the line', ...SHOWN, layout: 'row', seats: seats('host', 'line') },
+  { id: 'line', name: 'Outside line', ...SHOWN, bug: false, layout: 'one', seats: seats('line') },
+  { id: 'closing', name: 'Closing card', ...CARD, card: 'closing' },
+];
+
+export const sceneOf = (scenes: readonly Scene[], id: SceneId): Scene | undefined => scenes.find((scene) => scene.id === id);
+
+export const shows = (scene: Scene, seat: Seat): boolean => scene.seats.some((each) => each.seat === seat);
+
+/** Whether the host's microphone goes out: never on a scene that shuts microphones, whatever its own switch says. */
+export const microphoneGoesOut = (scene: Scene, ownSwitchOn: boolean): boolean => ownSwitchOn && scene.microphones === 'open';
+
+/** Whether a scene has something to show: a card always, another where one of its seats is filled. */
+export const hasSomething = ({ layout, seats }: Scene, filled: (seat: Seat) => boolean): boolean => layout === 'card' || seats.some(({ seat }) => filled(seat));
+
+/**
+ * The scene that stands next once `taken` is in the programme, until somebody chooses another: the one before, so that a second take goes back,
+ * else the first with something on it that is no card, else the holding card.
+ */
+export function sceneAfterTake(scenes: readonly Scene[], taken: SceneId, before: SceneId | null, filled: (seat: Seat) => boolean): SceneId {
+  const usable = (id: SceneId | null): id is SceneId => {
+    const scene = id === null || id === taken ? undefined : sceneOf(scenes, id);
+    return scene !== undefined && hasSomething(scene, filled);
+  };
+  if (usable(before)) return before;
+  const first = scenes.find(({ id, layout }) => layout !== 'card' && usable(id));
+  return sceneOf(scenes, taken)?.layout === 'card' ? (first?.id ?? HOLDING) : HOLDING;
+}
+
+/** The scene that comes by itself when a share begins: the first that has it for its largest picture, else the first that has it at all. */
+export function sceneForShare(scenes: readonly Scene[]): SceneId | null {
+  const withIt = scenes.filter((scene) => shows(scene, 'share'));
+  return (withIt.find(({ seats: [first] }) => first?.seat === 'share') ?? withIt[0])?.id ?? null;
+}
