@@ -1,7 +1,7 @@
 // The product's compositor, watched: it tells once a second what the last second was like and, where it is told to, writes the moment of
 // its drawing on each picture. Takes the place of the product's own worker in a bench, and is part of nothing that is shipped.
 import { PROGRAMME } from '@lantern/core';
-import { runCompositor, type CompositorWatch } from '../../web/src/stage/compositor';
+import { runCompositor, type CompositorWatch } from '../../web/src/programme/compositor';
 import { STAMP, type Pulse } from './stamp';
 
 declare const STAMPED: boolean;

@@ -71,11 +71,11 @@ test('a stage on air: it is not left unasked, says when nothing is known, and no
     // A reload of the first one puts nobody else's camera on air.
     await page.reload();
     await expect(second.getByText('has the stage')).toBeVisible();
-    await expect(page.getByText('Programme Host')).toBeVisible();
+    await expect(page.getByText('Programme Welcome')).toBeVisible();
     await second.getByRole('button', { name: 'Take the stage' }).click();
     await second.getByRole('dialog', { name: 'Take the stage from Maren Tolliver?' }).getByRole('button', { name: 'Send from here' }).click();
     await expect(page.getByText('has taken the stage: your camera and your microphone go out no more')).toBeVisible();
-    await expect(second.getByText('Programme Host')).toBeVisible();
+    await expect(second.getByText('Programme Welcome')).toBeVisible();
     await elsewhere.close();
     await expect(page.getByText('and its line is broken. Until it is back')).toBeVisible();
     await page.getByRole('button', { name: 'Take the stage' }).click();

@@ -79,7 +79,7 @@ test('a break, a tab that dies, a line that falls silent: channels keep a pictur
       expect((await air()).sourceReason).toBe('silent');
       await page.waitForTimeout(3_000);
       await page.goBack();
-      await expect(page.getByText('Programme Host')).toBeVisible();
+      await expect(page.getByText('Programme Welcome')).toBeVisible();
       // Nothing was pressed: the tab is known by its name.
       await expect.poll(async () => (await air()).source, { timeout: 20_000 }).toBe('stage');
     });

@@ -104,7 +104,7 @@ test('the stage reloaded on air comes back to the show and goes on sending', asy
   await page.keyboard.press('Space');
   await page.waitForTimeout(4_000);
   await page.reload();
-  await expect(page.getByText('Programme Host')).toBeVisible();
+  await expect(page.getByText('Programme Welcome')).toBeVisible();
   const recorded = async () => (await host.must<{ recordedMs: number }>('GET', `/api/shows/${show.id}/air`)).recordedMs;
   const before = await recorded();
   expect(before).toBeGreaterThan(3_000);

@@ -11,6 +11,7 @@ export const PAGES = {
   ShowSheetView: page(() => import('../shows/ShowSheetView'), 'ShowSheetView'),
   ReportView: page(() => import('../report/ReportView'), 'ReportView'),
   ComposerView: page(() => import('../artwork/ComposerView'), 'ComposerView'),
+  ScenesView: page(() => import('../scenes/ScenesView'), 'ScenesView'),
   LibraryView: page(() => import('../artwork/LibraryView'), 'LibraryView'),
   ContactsView: page(() => import('../contacts/ContactsView'), 'ContactsView'),
   OutboxPage: page(() => import('../contacts/OutboxPage'), 'OutboxPage'),

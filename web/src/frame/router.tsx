@@ -25,6 +25,8 @@ export const router = createBrowserRouter([
           { path: '/shows/:id/report', lazy: PAGES.ReportView },
           { path: '/shows/:id/picture', lazy: PAGES.ComposerView },
           { path: '/artwork', lazy: PAGES.LibraryView },
+          { path: '/scenes', lazy: PAGES.ScenesView },
+          { path: '/scenes/:id', lazy: PAGES.ScenesView },
           { path: '/contacts', lazy: PAGES.ContactsView },
           { path: '/mail', lazy: PAGES.OutboxPage },
           { path: '/you', lazy: PAGES.YouView },

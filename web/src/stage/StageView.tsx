@@ -28,7 +28,7 @@ import { canRunStage } from '../app/stage-support';
 import { isElsewhere, lampsUnknownSince, NARROWEST_PX, useTab } from './stage-browser';
 import { useArtwork } from '../artwork/artwork-queries';
 import { useScenes } from '../scenes/scene-queries';
-import type { StageContent } from './compositor-messages';
+import type { StageContent } from '../programme/compositor-messages';
 import { ShareControls } from './ShareControls';
 import { StageEngine } from './stage-engine';
 import { isFilled, sceneIn, useStage } from './stage-store';
@@ -36,6 +36,7 @@ import { useStageKeys } from './stage-keys';
 import { Strip } from './StageStrip';
 import { TakeStage } from './TakeStage';
 import { WrapUp } from './WrapUp';
+import { useStationChanges } from '../app/changes';
 import { PageTitle } from '../app/PageTitle';
 
 export function StageView() {
@@ -45,6 +46,9 @@ export function StageView() {
   const tab = useTab();
   const scenes = useScenes();
   const artwork = useArtwork();
+  useStationChanges();
+  // A stage that stands goes on standing: how it ends is told by what is on air.
+  const [stands, setStands] = useState(false);
   // Looked at once: a stage does not turn into another because a window was made smaller.
   // The window's own width: one that shows everything twice as large is no phone.
   const [remote] = useState(() => !canRunStage() || window.outerWidth < NARROWEST_PX);
@@ -57,7 +61,8 @@ export function StageView() {
     );
   }
   if (!show.data || !me.data || tab === null) return null;
-  if (show.data.state === 'over') return <ShowOver show={show.data} />;
+  if (!stands && show.data.state !== 'over') setStands(true);
+  if (show.data.state === 'over' && !stands) return <ShowOver show={show.data} />;
   if (show.data.pictureFrom === 'encoder') return <EncoderStage show={show.data} />;
   if (remote || show.data.pictureFrom === 'outside line') return <RemoteStage show={show.data} air={me.data.air} tab={tab} />;
   if (!scenes.data || artwork.isPending) return null;
@@ -366,11 +371,13 @@ function StageNotices({ troubles, connected, air, soundAsleep, askedBy, lostTo, 
   const elsewhere = isElsewhere(air);
   return (
     <>
-      {troubles.flatMap((words) => words || []).map((words) => (
-        <Notice key={words} kind="refusal">
-          {words}
-        </Notice>
-      ))}
+      {troubles
+        .flatMap((words) => words || [])
+        .map((words) => (
+          <Notice key={words} kind="refusal">
+            {words}
+          </Notice>
+        ))}
       {air && !connected && (
         <Notice kind="caution">The server cannot be reached. Viewers see the break card until it can; the show goes on from here by itself.</Notice>
       )}

@@ -1,6 +1,6 @@
 // The sound of an outside line: a strip of the mixer, decoded as it comes (WebCodecs) and played when it is due.
 import { isSequenceHeader, levelOf, Playout, soundOf, type FlvTag, type Level } from '@lantern/core';
-import { LINE_WAITS_MS, readTag } from './line-tag';
+import { LINE_WAITS_MS, readTag } from '../programme/line-tag';
 
 const FLV_HEAD_BYTES = 2;
 /** What lies closer to what was played before is joined to it: a jump is heard, a little unevenness is not. */

@@ -17,11 +17,10 @@ import {
   type Seated,
   type SourceId,
 } from '@lantern/core';
-import displayFont from '@fontsource-variable/bricolage-grotesque/files/bricolage-grotesque-latin-wght-normal.woff2?url';
-import textFont from '@fontsource/atkinson-hyperlegible-next/files/atkinson-hyperlegible-next-latin-400-normal.woff2?url';
 import { noteServerNow, serverAheadMs, serverNow } from '../app/clock';
 import { signedInAgain } from '../app/session';
-import type { FromCompositor, StageContent, ToCompositor } from './compositor-messages';
+import type { StageContent, ToCompositor } from '../programme/compositor-messages';
+import { CompositorHere } from '../programme/start-compositor';
 import { SoundDesk } from './sound-desk';
 import { EMPTY_STAGE, isFilled, sceneIn, useStage, type StageState } from './stage-store';
 import { MIME_TYPE } from '../app/stage-support';
@@ -39,7 +38,7 @@ const SHARE_CHANGES_SCENE = 'lantern-share-changes-scene';
 export const DRAWN = 'drawn';
 
 export class StageEngine {
-  private readonly worker = new Worker(new URL('./compositor.worker.ts', import.meta.url), { type: 'module' });
+  private readonly compositor: CompositorHere;
   private readonly picture = new MediaStreamTrackGenerator<VideoFrame>({ kind: 'video' });
   private readonly sound: SoundDesk;
   private readonly uplink: Uplink;
@@ -68,25 +67,13 @@ export class StageEngine {
   ) {
     this.set({ ...EMPTY_STAGE, scenes, shareChangesScene: localStorage.getItem(SHARE_CHANGES_SCENE) !== 'no' });
     const canvas = next.transferControlToOffscreen();
-    this.worker.onmessage = ({ data }: MessageEvent<FromCompositor>) => {
-      if (data.type === 'seen') this.hearSeen(data.seat, data.seen);
-      else this.set({ trouble: 'The programme could not be drawn. Reload the stage.' });
-    };
-    this.tell(
-      {
-        type: 'begin',
-        programme: this.picture.writable,
-        next: canvas,
-        fonts: [
-          { family: 'Bricolage Grotesque Variable', weight: '200 800', url: displayFont },
-          { family: 'Atkinson Hyperlegible Next', weight: '400', url: textFont },
-        ],
-        content: this.whole(),
-        onProgramme: this.scene(this.get().programme),
-        onNext: this.scene(this.get().next),
-        aheadMs: serverAheadMs(),
+    const { programme, next: onNext } = this.get();
+    this.compositor = new CompositorHere(
+      { programme: this.picture.writable, next: canvas, content: this.whole(), onProgramme: this.scene(programme), onNext: this.scene(onNext) },
+      (message) => {
+        if (message.type === 'seen') this.hearSeen(message.seat, message.seen);
+        else this.set({ trouble: 'The programme could not be drawn. Reload the stage.' });
       },
-      [this.picture.writable, canvas],
     );
     this.sound = new SoundDesk(
       (level) => this.set({ level }),
@@ -288,8 +275,7 @@ export class StageEngine {
     this.uplink.close();
     for (const stream of [this.devices, this.shared]) stream?.getTracks().forEach((track) => track.stop());
     this.sound.close();
-    this.tell({ type: 'end' });
-    setTimeout(() => this.worker.terminate(), 200);
+    this.compositor.close();
   }
 
   private hearAir(air: AirView): void {
@@ -454,7 +440,7 @@ export class StageEngine {
   private get = (): StageState => useStage.getState();
   private set = (change: Partial<StageState>): void => useStage.setState(change);
   private tell(message: ToCompositor, transfer: Transferable[] = []): void {
-    this.worker.postMessage(message, transfer);
+    this.compositor.tell(message, transfer);
   }
 }
 

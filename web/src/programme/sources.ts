@@ -43,15 +43,14 @@ export class Sources {
 
   /** The newest picture of a seat; null: there is none. Belongs to this, and is closed by it. */
   at(seat: Seat, now: number): Picture | null {
-    if (seat === 'line') return this.line.at(now);
     const source = this.sources.get(seat);
-    if (!source) return null;
+    if (!source) return seat === 'line' ? this.line.at(now) : null;
     return source.kind === 'drawn' ? source.drawn.at(now) : source.frame;
   }
 
   /** Looks whether everything still comes. */
   look(now: number): void {
-    this.note('line', this.line.at(now));
+    if (!this.sources.has('line')) this.note('line', this.line.at(now));
     for (const [seat, source] of this.sources) {
       if (source.kind !== 'frames' || !source.frame || seat === 'share' || now - source.cameAt < STILL_MS) continue;
       source.frame.close();

@@ -1,0 +1,132 @@
+// What an evening looks like: scenes made and used, a screen shared and no longer shared, a camera that is gone.
+import { difference, download, pictures } from '../support/media';
+import { barriers, expect, lampOf, openStage, test } from '../support/test';
+
+/** Beside a single face, and within what is shared. */
+const OVER_THE_SHOULDER = { x: 700, y: 150, width: 120, height: 60 };
+const NAME = { x: 64, y: 556, width: 280, height: 100 };
+
+const mean = (grey: Buffer) => grey.reduce((sum, each) => sum + each, 0) / grey.length;
+
+test('a scene is made from another and is there on an open stage; a share comes and goes with its scene, and a camera that is gone leaves a name', async ({
+  page,
+  product,
+  host,
+  context,
+}) => {
+  const show = await host.showAtItsStart();
+  await host.lendTo(context);
+  await context.addInitScript(() => {
+    const known = window as unknown as { opened: MediaStream[] };
+    known.opened = [];
+    const { mediaDevices } = navigator;
+    const real = mediaDevices.getUserMedia.bind(mediaDevices);
+    mediaDevices.getUserMedia = async (wanted) => {
+      const stream = await real(wanted);
+      known.opened.push(stream);
+      return stream;
+    };
+  });
+  await openStage(page, `${product.url}/shows/${show.id}/stage`);
+  const caption = page.locator('.caption').first();
+  const scenes = page.getByRole('group', { name: 'What comes next' });
+
+  const editor = await context.newPage();
+  await test.step('another scene, seen moving while it is made', async () => {
+    await editor.goto(`${product.url}/scenes`);
+    await editor.getByRole('link', { name: 'Talking together' }).click();
+    const seen = editor.getByLabel('Talking together, with people who are drawn');
+    await expect.poll(() => seen.evaluate((video: HTMLVideoElement) => video.currentTime)).toBeGreaterThan(0.5);
+    await editor.getByRole('button', { name: 'Make another from it' }).click();
+    await expect(editor.getByLabel('Name', { exact: true })).toHaveValue('Talking together 2');
+    await editor.getByLabel('Name', { exact: true }).fill('');
+    await editor.getByRole('button', { name: 'Keep' }).click();
+    await expect(editor.getByText('Give the scene a name.').first()).toBeVisible();
+    await editor.getByLabel('Name', { exact: true }).fill('At the desk');
+    await editor.getByLabel('The first large, others beside').check();
+    await editor.getByLabel('Comes by a short dissolve, not by a cut').check();
+    // Going to another scene and back loses nothing of it.
+    await editor.getByRole('link', { name: 'Welcome' }).click();
+    await editor.getByRole('link', { name: 'At the desk Not kept yet' }).click();
+    expect(await barriers(editor)).toEqual([]);
+    // The stage's other scenes are as they were until it is kept.
+    await expect(scenes.getByRole('button', { name: 'Talking together 2' })).toBeVisible();
+    await editor.getByRole('button', { name: 'Keep' }).click();
+    await expect(editor.getByText('Kept', { exact: true })).toBeVisible();
+    await expect(scenes.getByRole('button', { name: 'At the desk' })).toBeVisible();
+    await editor.close();
+  });
+
+  await test.step('on air with a drawn host; arrows choose, Space takes', async () => {
+    await page.bringToFront();
+    await page
+      .getByText(/Fake|fake_device/)
+      .first()
+      .click();
+    await page.getByLabel('Camera', { exact: true }).selectOption('drawn');
+    await page.getByRole('button', { name: 'Go on air' }).click();
+    await expect(lampOf(page, 'Reelmoor')).toHaveText('lit');
+    await page.keyboard.press('Space');
+    await expect(caption).toContainText('Welcome');
+    for (let press = 0; press < 3; press++) await page.keyboard.press('ArrowDown');
+    // What nobody and nothing fills is passed over.
+    await expect(scenes.getByRole('button', { pressed: true })).not.toHaveText('Outside line');
+    await page.waitForTimeout(3_000);
+  });
+
+  await test.step('a share brings its scene, and takes it away again', async () => {
+    await page.keyboard.press('s');
+    await expect(caption).toContainText('Share with faces');
+    await expect(page.getByText(/is shared|are shared/)).toBeVisible();
+    await page.waitForTimeout(4_000);
+    await page.keyboard.press('s');
+    await expect(caption).toContainText('Welcome');
+    await page.waitForTimeout(3_000);
+  });
+
+  await test.step('a reload in the middle of a share: it is gone, and its scene shows who is left', async () => {
+    await page.getByRole('button', { name: 'Share a screen…' }).click();
+    await expect(caption).toContainText('Share with faces');
+    await page.reload();
+    await expect(caption).toContainText('Share with faces', { timeout: 30_000 });
+    await expect(page.getByRole('button', { name: 'Share a screen…' })).toBeVisible();
+    await scenes.getByRole('button', { name: 'Welcome' }).click();
+    await page.keyboard.press('Space');
+    await expect(caption).toContainText('Welcome');
+  });
+
+  await test.step('a camera that is gone: viewers see a name in its place, and the host what to do', async () => {
+    await page.getByText('A drawn host').click();
+    await page.getByLabel('Camera', { exact: true }).selectOption({ index: 1 });
+    await page.waitForTimeout(2_000);
+    await page.evaluate(() =>
+      (window as unknown as { opened: MediaStream[] }).opened.flatMap((stream) => stream.getVideoTracks()).forEach((track) => track.stop()),
+    );
+    await expect(page.getByText('Your camera brings no picture any more')).toBeVisible();
+    await page.waitForTimeout(3_000);
+    await page.getByLabel('Camera', { exact: true }).selectOption('drawn');
+    await expect(page.getByText('Your camera brings no picture any more')).toBeHidden();
+  });
+
+  await test.step('so it arrived', async () => {
+    await host.must('POST', `/api/shows/${show.id}/wrap`);
+    const { watchUrl } = (await host.must<typeof show>('GET', `/api/shows/${show.id}`)).airings.find(({ channel }) => channel.network === 'reelmoor')!;
+    const arrived = async () => download(`${watchUrl}/live.m3u8`, test.info().outputPath('arrived.ts'));
+    await expect
+      .poll(async () => (await arrived()) !== null && (await pictures(test.info().outputPath('arrived.ts'), NAME, 1, 600)).length)
+      .toBeGreaterThan(15);
+    const file = (await arrived())!;
+    const shoulder = (await pictures(file, OVER_THE_SHOULDER, 2, 600)).map(mean);
+    const wall = shoulder.findIndex((grey) => grey < 50);
+    const shared = shoulder.findIndex((grey, at) => at > wall && grey > 60);
+    const back = shoulder.findIndex((grey, at) => at > shared && grey < 50);
+    expect(
+      [wall, shared, back].every((at) => at >= 0),
+      `the greys over the shoulder: ${shoulder.map(Math.round).join(' ')}`,
+    ).toBe(true);
+    expect(shared).toBeGreaterThan(wall);
+    // The name stood all the time that somebody was alone on it, and was the same at either end.
+    const names = await pictures(file, NAME, 2, 600);
+    expect(difference(names[wall + 2]!, names[back + 2]!)).toBeLessThan(4);
+  });
+});
