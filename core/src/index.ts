@@ -17,6 +17,7 @@ export * from './lines/address';
 export * from './lines/clashes';
 export * from './lines/encoder-set';
 export * from './running-order/times';
+export * from './running-order/running';
 export * from './words/running-order';
 export * from './shows/wording';
 export * from './shows/check';

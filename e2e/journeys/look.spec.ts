@@ -95,6 +95,35 @@ test('a scene is made from another and is there on an open stage; a share comes 
     await expect(caption).toContainText('Welcome');
   });
 
+  await test.step('a running order that is planned meanwhile is run: each take begins a cue, one of them over', async () => {
+    const cue = (id: string, name: string, lengthS: number, scene: string) => ({ id, name, lengthS, scene, hardAt: null, who: '', notes: `Notes of ${name}.` });
+    const cues = [cue('a', 'Opening', 600, 'host'), cue('b', 'The comet', 2, 'together'), cue('c', 'Farewell', 60, 'closing')];
+    const { version } = await host.must<{ version: number }>('GET', `/api/shows/${show.id}`);
+    await host.must('PATCH', `/api/shows/${show.id}`, { base: version, changes: { cues } });
+    const order = page.getByRole('region', { name: 'Running order' });
+    await expect(order).toContainText('By the plan: Opening');
+    await expect(order.getByRole('button', { name: /A take begins “Opening”/ })).toHaveAttribute('aria-pressed', 'true');
+    await page.keyboard.press('Space');
+    await expect(order).toContainText(/Opening, [89]:\d\d left; then The comet\./);
+    // Another scene may come in between, and the cue waits.
+    await scenes.getByRole('button', { name: 'At the desk' }).click();
+    await page.keyboard.press('Space');
+    await expect(caption).toContainText('At the desk');
+    await expect(order).toContainText('then The comet.');
+    // A press that was two begins one cue.
+    await page.waitForTimeout(600);
+    await page.keyboard.press('Space');
+    await page.keyboard.press('Space');
+    await expect(caption).toContainText('Talking together');
+    await expect(order).toContainText(/The comet, 0:0\d over; then Farewell\. .* early\./);
+    await expect(order).toContainText('Notes of The comet.');
+    // A stage that is opened again finds the cue as it was.
+    await page.reload();
+    await expect(order).toContainText(/The comet, 0:\d\d over; then Farewell\./, { timeout: 30_000 });
+    await expect(caption).toContainText('Talking together');
+    await expect(order.getByRole('button', { name: /A take begins “Farewell”/ })).toBeVisible();
+  });
+
   await test.step('a camera that is gone: viewers see a name in its place, and the host what to do', async () => {
     await page.getByText('A drawn host').click();
     await page.getByLabel('Camera', { exact: true }).selectOption({ index: 1 });

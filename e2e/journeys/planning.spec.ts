@@ -378,7 +378,7 @@ test('a running order is planned, found to be over, shortened, put in another or
   await section(page, 'Running order');
   await expect(order.getByLabel(/^Name of cue/)).toHaveCount(4);
   expect(await names()).toEqual(['Opening', 'Questions', 'Main part', 'Closing']);
-  await order.getByRole('button', { name: 'Add notes of Questions' }).click();
+  await order.getByRole('button', { name: 'Add more of Questions' }).click();
   await order.getByLabel(/^Notes of Questions/).fill('Read the three on the card first.');
   await kept(page);
   // On the stage it is there by the clock, with the notes of what is due.

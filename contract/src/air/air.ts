@@ -1,5 +1,5 @@
 // What the stage and the server say to each other while a show is on air.
-import type { Lamp, OutsideFacts, SceneId, SourceId, SwitchReason } from '@lantern/core';
+import type { CueRan, Lamp, OutsideFacts, SceneId, SourceId, SwitchReason } from '@lantern/core';
 import { ArrayMaxSize, ArrayMinSize, IsArray, IsOptional, IsUUID, Matches } from 'class-validator';
 import type { ChannelIdentity } from '../channels/channels';
 import type { ShowState } from '../shows/states';
@@ -56,6 +56,8 @@ export interface AirView {
   /** When the show went on air; null before. */
   onAirSince: number | null;
   programme: SceneId;
+  /** The cues of the running order that have been begun, as they were. */
+  ran: CueRan[];
   /** Which outside line every stage of the show has to show on the scenes that have one; null: none. */
   lineOnStage: string | null;
   /** What viewers see: the stage's picture, or the break card; null: nothing yet, or the show is not on air. */
@@ -109,9 +111,9 @@ export type StageMessage =
   | { type: 'ask'; what: Asked }
   | { type: 'microphone'; on: boolean };
 
-/** What is pressed on a stage (`bring`: which outside line stands on it): numbered by its tab, said again until it is acknowledged, done once. `backAt` in ms since the epoch. */
+/** What is pressed on a stage (`cue`: the cue that begins with it; `bring`: which outside line stands on it): numbered by its tab, said again until it is acknowledged, done once. `backAt` in ms since the epoch. */
 export type StageCommand =
-  | { does: 'take'; scene: SceneId }
+  | { does: 'take'; scene: SceneId; cue?: string | null }
   | { does: 'bring'; line: string | null }
   | { does: 'break'; backAt: number | null }
   | { does: 'resume' }

@@ -1,6 +1,6 @@
 // The running order of a show as it is typed and kept.
-import type { Cue } from '@lantern/core';
-import { IsInt, IsString, Matches, Max, MaxLength, Min, ValidateIf } from 'class-validator';
+import { SCENE_ID, type Cue, type SceneId } from '@lantern/core';
+import { IsInt, IsOptional, IsString, Matches, Max, MaxLength, Min, ValidateIf } from 'class-validator';
 
 export const MOST_CUES = 300;
 
@@ -30,4 +30,8 @@ export class CueDraft implements Cue {
   @IsString()
   @MaxLength(4_000, { message: 'Keep the notes of a cue to 4,000 characters.' })
   notes!: string;
+
+  @IsOptional()
+  @Matches(SCENE_ID, { message: 'Choose one of the scenes.' })
+  scene?: SceneId | null;
 }

@@ -1,5 +1,6 @@
 // When each cue of a running order begins and must end: forwards from the start and from each fixed time, backwards from the next one and from the
 // end. Between two fixed times lies a stretch, which is over, under or on time by itself.
+import type { SceneId } from '../scenes/scene';
 import { DAY_MS, instant, SECOND_MS, type Instant } from '../time/instant';
 import { dateOfDay, dayNumber } from '../time/days';
 import { readWallTime, wallTimeOf } from '../time/zones';
@@ -12,6 +13,8 @@ export interface Cue {
   hardAt: string | null;
   who: string;
   notes: string;
+  /** The scene that comes with it; null or missing: the one that is on stays. */
+  scene?: SceneId | null;
 }
 
 export interface CueTimes {

@@ -114,7 +114,11 @@ export const SHEET = {
     words: 'running order',
     kept: 'own',
     blank: [],
-    tidy: (all) => all.map(({ id, name, lengthS, hardAt, who, notes }) => ({ id, name: name.trim(), lengthS, hardAt, who: who.trim(), notes: notes.trim() })),
+    tidy: (all) =>
+      all.map(({ id, name, lengthS, hardAt, who, notes, scene }) => ({
+        ...{ id, name: name.trim(), lengthS, hardAt, who: who.trim(), notes: notes.trim() },
+        ...(scene && { scene }),
+      })),
     onAirToo: true,
   },
   said: { words: 'announcements', kept: 'own', blank: [], ofOneDate: true, onAirToo: true },

@@ -1,4 +1,5 @@
 // What a running order comes to, in words.
+import type { Running } from '../running-order/running';
 import { dueAt, toShorten, type Cue, type RunningOrderTimes, type Stretch } from '../running-order/times';
 import { SECOND_MS, type Instant } from '../time/instant';
 import { sayTypedLength } from '../time/typed';
@@ -34,6 +35,16 @@ export function sayDue(times: RunningOrderTimes, at: Instant, zone: string): str
   if (now) return `${name}, ${sayTypedLength(Math.ceil((now.endsAt - at) / SECOND_MS))} left${next ? `; ${next}` : ''}.`;
   if (next) return `${next[0]!.toUpperCase()}${next.slice(1)}.`;
   return 'All cues are past.';
+}
+
+/** How a running order that runs stands: “Opening, 0:40 over; then Planets. 0:50 late.” */
+export function sayRunning({ on, leftMs, next, lateMs }: Running, zone: string): string {
+  const name = on ? on.cue.name.trim() || 'A cue without a name' : 'What runs is in the running order no more';
+  const left = !on ? '' : leftMs >= 0 ? `, ${long(leftMs)} left` : `, ${long(leftMs)} over`;
+  const fixed = next?.cue.hardAt ? ` at ${sayMoment(next.startsAt, zone)}` : '';
+  const then = next ? `; then ${next.cue.name.trim() || 'a cue without a name'}${fixed}` : '';
+  const off = Math.abs(lateMs) < SECOND_MS ? 'On time' : `${next ? '' : 'The end is '}${long(lateMs)} ${lateMs > 0 ? 'late' : 'early'}`;
+  return `${name}${left}${then}. ${off}.`;
 }
 
 /** How it stands as a whole, for a line: “4 cues, on time.” */

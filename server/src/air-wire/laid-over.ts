@@ -1,6 +1,6 @@
 // One view of a show on air out of the two halves of what is known.
 import type { AirView } from '@lantern/contract';
-import { sayRoom } from '@lantern/core';
+import { ranTogether, sayRoom } from '@lantern/core';
 import type { CarriedState } from './messages';
 
 /** What the planning server knows (lamps, people, disk), with what the air process knows better laid over it. `now` in ms since the epoch. */
@@ -13,6 +13,7 @@ export function laidOver(planned: AirView, carried: CarriedState, now: number): 
     showState: 'onAir',
     onAirSince,
     programme: scene,
+    ran: ranTogether(planned.ran, carried.ran),
     lineOnStage: lineOnStage ?? null,
     ...{ source: source ?? null, sourceReason: reason, chosen, backAt: backAt ?? null, cardSince: cardSince ?? null, stageArrives, recordedMs },
     holder: { personId: holder.personId, name: holder.name, connected, microphoneOn, hasSent: (holder.tab ?? null) !== null },

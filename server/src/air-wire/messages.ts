@@ -1,7 +1,7 @@
 // What the planning server and the air process say to each other. The planning server knows shows, people and networks;
 // the air process knows pictures. Neither sees more of the other than this.
 import 'reflect-metadata'; // the rules on nested messages need it
-import { SCENE_ID, type OutsideFacts, type RelayState, type SceneId, type SourceId, type SwitchReason } from '@lantern/core';
+import { SCENE_ID, type CueRan, type OutsideFacts, type RelayState, type SceneId, type SourceId, type SwitchReason } from '@lantern/core';
 import { plainToInstance, Type } from 'class-transformer';
 import {
   IsArray,
@@ -28,6 +28,11 @@ export class HolderState {
   @IsOptional() @IsString() @MaxLength(64) tab!: string | null;
 }
 
+export class CueBegun implements CueRan {
+  @IsString() @MaxLength(40) cue!: string;
+  @IsInt() at!: number;
+}
+
 /** Have a show carried, from now on or still. What stands already stays as it is. */
 export class CarryOrder {
   @IsUUID() showId!: string;
@@ -43,6 +48,8 @@ export class CarryOrder {
   /** How much of it was recorded before, in ms. */
   @IsNumber() recordedMs!: number;
   @Matches(SCENE_ID) scene!: SceneId;
+  /** The last cues that were begun. */
+  @ValidateNested({ each: true }) @Type(() => CueBegun) ran!: CueBegun[];
   /** The outside line that stands on its stage. */
   @IsOptional() @IsUUID() lineOnStage!: string | null;
   @Matches(SOURCE) chosen!: SourceId;
@@ -116,6 +123,8 @@ export class RelayNow {
 export class CarriedState extends ShowNamed {
   @IsInt() onAirSince!: number;
   @Matches(SCENE_ID) scene!: SceneId;
+  /** The last cues that were begun. */
+  @ValidateNested({ each: true }) @Type(() => CueBegun) ran!: CueBegun[];
   @IsOptional() @IsUUID() lineOnStage!: string | null;
   @IsOptional() @Matches(SOURCE) source!: SourceId | null;
   @IsIn(['chosen', 'nothing yet', 'silent', 'not steady yet']) reason!: SwitchReason;

@@ -16,6 +16,7 @@ let samples: string[];
 let session: AirSession;
 
 const CARRIED: CarriedState = {
+  ran: [],
   lineOnStage: null,
   ...{
     showId: 'show',
@@ -76,7 +77,7 @@ beforeEach(() => {
   const holder = { personId: 'maren', name: 'Maren Tolliver', tab: 'desk' };
   session = new AirSession(
     show,
-    { standing: { programme: 'holding', lineOnStage: null, chosen: 'stage', backAt: null, holder, heldBack: [] }, recordedMs: 0 },
+    { standing: { programme: 'holding', ran: [], lineOnStage: null, chosen: 'stage', backAt: null, holder, heldBack: [] }, recordedMs: 0 },
     [{ airing, channel }],
     host,
   );

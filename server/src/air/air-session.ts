@@ -5,6 +5,8 @@ import {
   backoffMs,
   lampOf,
   mayBeMadeAnew,
+  ranLately,
+  ranTogether,
   sayLampReason,
   shouldStartThere,
   type AiringOnAir,
@@ -139,14 +141,14 @@ export class AirSession {
 
   /** What the air process is told so that it carries this show, from the beginning or on from where it was. */
   order(card: BreakCard | null, { houseVisibility }: Pick<Show, 'houseVisibility'> = this.show): CarryOrder {
-    const { programme: scene, lineOnStage, chosen, backAt, holder } = this.standing;
+    const { programme: scene, ran, lineOnStage, chosen, backAt, holder } = this.standing;
     return {
       showId: this.show.id,
       slug: this.show.slug,
       open: houseVisibility === 'everyone',
       onAirSince: this.show.onAirSince!,
       recordedMs: this.recordedMs,
-      ...{ scene, lineOnStage, chosen, backAt, cardPath: card?.cardPath ?? null, musicPath: card?.musicPath ?? null, holder: holder! },
+      ...{ scene, ran: ranLately(ran), lineOnStage, chosen, backAt, cardPath: card?.cardPath ?? null, musicPath: card?.musicPath ?? null, holder: holder! },
       ...{ stationId: this.show.stationId, base: baseOf(this.show) },
       airingIds: this.watches.map(({ airing }) => airing.id),
     };
@@ -168,6 +170,7 @@ export class AirSession {
       for (const watch of this.watches) if (this.relayOf(watch).state === 'sending') this.noteUse(watch.airing);
       const standing: StageStanding = {
         programme: carried.scene,
+        ran: ranTogether(this.standing.ran, carried.ran),
         lineOnStage: carried.lineOnStage ?? null,
         chosen: carried.chosen,
         backAt: carried.backAt ?? null,
@@ -195,12 +198,12 @@ export class AirSession {
 
   view(): AirView {
     const now = this.host.clock.now();
-    const { programme, lineOnStage, chosen, backAt, holder } = this.standing;
+    const { programme, ran, lineOnStage, chosen, backAt, holder } = this.standing;
     const planned: AirView = {
       showState: this.show.state,
       startsBy: null,
       onAirSince: this.show.onAirSince,
-      ...{ programme, lineOnStage },
+      ...{ programme, ran, lineOnStage },
       ...{ source: null, sourceReason: 'nothing yet', chosen, backAt, cardSince: null },
       stageArrives: false,
       holder: holder && { personId: holder.personId, name: holder.name, connected: false, microphoneOn: true, hasSent: holder.tab !== null },
@@ -384,7 +387,15 @@ export class AirSession {
 
 function sameStanding(a: StageStanding, b: StageStanding): boolean {
   const same = (one: HolderState | null, other: HolderState | null) => one?.personId === other?.personId && (one?.tab ?? null) === (other?.tab ?? null);
-  return a.programme === b.programme && a.lineOnStage === b.lineOnStage && a.chosen === b.chosen && a.backAt === b.backAt && same(a.holder, b.holder);
+  return (
+    a.programme === b.programme &&
+    a.ran.length === b.ran.length &&
+    a.ran.at(-1)?.at === b.ran.at(-1)?.at &&
+    a.lineOnStage === b.lineOnStage &&
+    a.chosen === b.chosen &&
+    a.backAt === b.backAt &&
+    same(a.holder, b.holder)
+  );
 }
 
 /** Where the picture of a show comes from, unless a person chooses otherwise. */

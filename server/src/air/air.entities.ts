@@ -1,4 +1,4 @@
-import type { Lamp, SceneId, SourceId } from '@lantern/core';
+import type { CueRan, Lamp, SceneId, SourceId } from '@lantern/core';
 import { Column, Entity, PrimaryColumn, PrimaryGeneratedColumn } from 'typeorm';
 
 /** What a network said about an airing at one moment of a show. */
@@ -22,6 +22,8 @@ export class Stage {
   @PrimaryColumn('text') showId!: string;
   /** The scene in the programme. */
   @Column('text', { default: 'holding' }) programme!: SceneId;
+  /** The cues that have been begun. */
+  @Column('simple-json', { default: '[]' }) ran!: CueRan[];
   /** The outside line that stands on it. */
   @Column('text', { nullable: true }) lineOnStage!: string | null;
   /** What a person wants to be seen. */

@@ -437,12 +437,12 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     if (session && session.show.stationId === stationId) return session.view();
     const { show, airings } = await this.shows.whole(stationId, showId);
     const now = this.clock.now();
-    const [{ programme, lineOnStage }, startsBy] = [await this.stages.of(showId), await this.stages.startsBy(showId)];
+    const [{ programme, ran, lineOnStage }, startsBy] = [await this.stages.of(showId), await this.stages.startsBy(showId)];
     return {
       showState: show.state,
       startsBy: startsBy && ((await this.people.byId(startsBy.personId))?.name ?? 'Somebody'),
       onAirSince: show.onAirSince,
-      ...{ programme, lineOnStage },
+      ...{ programme, ran, lineOnStage },
       ...{ source: null, sourceReason: 'nothing yet', chosen: 'stage', backAt: null, cardSince: null },
       stageArrives: false,
       holder: null,

@@ -1,5 +1,5 @@
 // The rows of stages: what a stage is found with again after a reload, a change of hands or a kill.
-import type { SceneId, SourceId } from '@lantern/core';
+import { HOLDING, type CueRan, type SceneId, type SourceId } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { DataSource, IsNull, Not } from 'typeorm';
 import type { HolderState } from '../air-wire/messages';
@@ -8,6 +8,8 @@ import { Stage, type StartsBy } from './air.entities';
 /** How a stage stands. `holder`: whose it is, in which tab; null before the show is on air. */
 export interface StageStanding {
   programme: SceneId;
+  /** The cues of the running order that have been begun. */
+  ran: CueRan[];
   /** The outside line that stands on it. */
   lineOnStage: string | null;
   chosen: SourceId;
@@ -23,9 +25,9 @@ export class StageRows {
 
   async of(showId: string): Promise<StageStanding> {
     const row = await this.database.getRepository(Stage).findOneBy({ showId });
-    if (!row) return { programme: 'holding', lineOnStage: null, chosen: 'stage', backAt: null, holder: null, heldBack: [] };
+    if (!row) return { programme: HOLDING, ran: [], lineOnStage: null, chosen: 'stage', backAt: null, holder: null, heldBack: [] };
     const holder = row.holderId === null ? null : { personId: row.holderId, name: row.holderName, tab: row.holderTab };
-    return { programme: row.programme, lineOnStage: row.lineOnStage, chosen: row.chosen, backAt: row.backAt, holder, heldBack: row.heldBack };
+    return { programme: row.programme, ran: row.ran, lineOnStage: row.lineOnStage, chosen: row.chosen, backAt: row.backAt, holder, heldBack: row.heldBack };
   }
 
   /** What is pressed on it while its show is not on air. */
@@ -33,9 +35,9 @@ export class StageRows {
     await this.database.getRepository(Stage).upsert({ showId, ...pressed }, ['showId']);
   }
 
-  async keep(showId: string, { programme, lineOnStage, chosen, backAt, holder, heldBack }: StageStanding): Promise<void> {
+  async keep(showId: string, { programme, ran, lineOnStage, chosen, backAt, holder, heldBack }: StageStanding): Promise<void> {
     const held = { holderId: holder?.personId ?? null, holderName: holder?.name ?? '', holderTab: holder?.tab ?? null };
-    await this.database.getRepository(Stage).upsert({ showId, programme, lineOnStage, chosen, backAt, heldBack, ...held }, ['showId']);
+    await this.database.getRepository(Stage).upsert({ showId, programme, ran, lineOnStage, chosen, backAt, heldBack, ...held }, ['showId']);
   }
 
   /** Who has told a show to begin by itself; null: nobody. */

@@ -188,6 +188,24 @@ test('a take that is said twice is done once, and every stage follows', async ()
   await other.until(({ programme }) => programme === 'host');
 });
 
+test('cues that were begun are known to every stage, and to processes that were started anew', async () => {
+  const host = await stage('host');
+  await goOnAir('host');
+  await host.until(({ holdsIt }) => holdsIt);
+  host.say({ type: 'command', number: 1, does: 'take', scene: 'host', cue: 'opening' });
+  host.say({ type: 'command', number: 2, does: 'take', scene: 'holding' });
+  host.say({ type: 'command', number: 3, does: 'take', scene: 'host', cue: 'x'.repeat(41) });
+  host.say({ type: 'command', number: 4, does: 'take', scene: 'host', cue: 'planets' });
+  const cues = ({ ran }: { ran: { cue: string }[] }) => ran.map(({ cue }) => cue).join();
+  const { ran } = await host.until((air) => cues(air) === 'opening,planets');
+  expect(ran[1]!.at).toBeGreaterThan(ran[0]!.at);
+  await station.airAnew();
+  const again = await stage('host');
+  expect((await again.until((air) => cues(air) === 'opening,planets')).ran).toEqual(ran);
+  again.say({ type: 'command', number: 5, does: 'take', scene: 'host', cue: 'closing' });
+  expect((await again.until((air) => air.ran.length === 3)).ran.slice(0, 2)).toEqual(ran);
+});
+
 test('a break is anybody’s who runs the stage, says when it ends, and is found again by a process that was started anew', async () => {
   const host = await stage('host');
   const other = await stage('other', producer);

@@ -34,6 +34,8 @@ import type { Desk } from './desk';
 import type { Arriving, OutsideFeed } from './outside-lines';
 import type { Transmission } from './transmission';
 
+/** Characters of a cue's identifier. */
+const LONGEST_CUE = 40;
 const PATH = /^\/api\/stage\/([0-9a-f-]{36})$/;
 /** How a stage's tab names itself, so that it is known again after a reload. */
 const TAB = /^[0-9a-zA-Z-]{8,64}$/;
@@ -321,7 +323,7 @@ export class StageGateway {
         if (typeof message.scene !== 'string' || !SCENE_ID.test(message.scene)) throw new Refused('air: no such scene');
         if (!show) return void (await this.desk.restingTake({ showId: stage.showId, scene: message.scene }));
         if (!this.isOf(stage, show)) throw new Refused('air: another stage has it');
-        return show.takeScene(message.scene);
+        return show.takeScene(message.scene, typeof message.cue === 'string' && message.cue.length <= LONGEST_CUE ? message.cue : null);
       }
       case 'bring': {
         const { line } = message;

@@ -1,7 +1,20 @@
 // One show as it is carried: the stretches that come from its stage, the switch between them and the break card, its
 // programme, and everything that reads it: a relay an airing, the house page, the recording. Knows nothing of networks,
 // databases or people; it lives from the order to carry it to the order to let it go.
-import { leaseAfter, ProgrammeInput, SourceSignal, switched, type FlvTag, type Lease, type SceneId, type SourceId, type Switched } from '@lantern/core';
+import {
+  leaseAfter,
+  ProgrammeInput,
+  ranLately,
+  ranTogether,
+  SourceSignal,
+  switched,
+  type CueRan,
+  type FlvTag,
+  type Lease,
+  type SceneId,
+  type SourceId,
+  type Switched,
+} from '@lantern/core';
 import { Logger } from '@nestjs/common';
 import { mkdirSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
@@ -78,6 +91,7 @@ export class Transmission {
   private aloneSince: number | null;
   private readonly onAirSince: number;
   scene: SceneId;
+  private ran: CueRan[];
   lineOnStage: string | null;
   microphoneOn = true;
 
@@ -94,6 +108,7 @@ export class Transmission {
     this.log = new Logger(`show ${showId}`);
     this.onAirSince = order.onAirSince;
     this.scene = order.scene;
+    this.ran = order.ran;
     this.lineOnStage = order.lineOnStage ?? null;
     this.chosen = order.chosen;
     this.backAt = order.backAt ?? null;
@@ -210,8 +225,11 @@ export class Transmission {
     this.look();
   }
 
-  takeScene(scene: SceneId): void {
+  /** `cue`: the one of the running order that begins with it. */
+  takeScene(scene: SceneId, cue: string | null = null): void {
     this.scene = scene;
+    // Two in one millisecond would be one to whoever is told of them.
+    if (cue !== null) this.ran = ranTogether(this.ran, [{ cue, at: Math.max(this.host.now(), (this.ran.at(-1)?.at ?? 0) + 1) }]);
     this.host.changed(this.showId);
   }
 
@@ -357,6 +375,7 @@ export class Transmission {
       showId: this.showId,
       onAirSince: this.onAirSince,
       scene: this.scene,
+      ran: ranLately(this.ran),
       lineOnStage: this.lineOnStage,
       source: this.on,
       reason: this.reason,

@@ -29,6 +29,7 @@ import { Stages1765200000000 } from './migrations/1765200000000-stages';
 import { Clips1765300000000 } from './migrations/1765300000000-clips';
 import { Cues1765400000000 } from './migrations/1765400000000-cues';
 import { Scenes1765500000000 } from './migrations/1765500000000-scenes';
+import { Ran1765600000000 } from './migrations/1765600000000-ran';
 import { Ground1764700000000 } from './migrations/1764700000000-ground';
 import { Rooms1764800000000 } from './migrations/1764800000000-rooms';
 import { TakingBack1764600000000 } from './migrations/1764600000000-taking-back';
@@ -84,6 +85,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Clips1765300000000,
       Cues1765400000000,
       Scenes1765500000000,
+      Ran1765600000000,
     ],
     migrationsRun: true,
     /** Where another program holds the file, a query that waits for it holds up everything else here. */

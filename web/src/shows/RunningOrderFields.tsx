@@ -20,6 +20,7 @@ import { Button, Form } from 'react-bootstrap';
 import { Notice } from '../look/Notice';
 import { OrderStrip } from '../look/OrderStrip';
 import { useTyped } from '../look/typed';
+import { useScenes } from '../scenes/scene-queries';
 import { timesOf } from './order-times';
 import type { Put } from './sheet-acts';
 
@@ -207,7 +208,7 @@ function CueRow({ cue, times, zone, at, carried, onCarry, onDrop, onMove, onChan
         )}
         <span className="button-row small-words">
           <Button variant="quiet" size="sm" aria-expanded={open} onClick={() => setOpen(!open)}>
-            {cue.notes ? 'Notes' : 'Add notes'}
+            {cue.notes || cue.scene || cue.who ? 'More' : 'Add more'}
             <span className="visually-hidden"> of {called}</span>
           </Button>
           <Button variant="quiet" size="sm" onClick={onRemove}>
@@ -225,6 +226,7 @@ function CueRow({ cue, times, zone, at, carried, onCarry, onDrop, onMove, onChan
             value={cue.who}
             onChange={({ target }) => onChange({ who: target.value })}
           />
+          <SceneOfCue called={called} scene={cue.scene ?? null} onChange={(scene) => onChange({ scene })} />
           <Form.Control
             as="textarea"
             size="sm"
@@ -238,5 +240,21 @@ function CueRow({ cue, times, zone, at, carried, onCarry, onDrop, onMove, onChan
         </div>
       )}
     </li>
+  );
+}
+
+function SceneOfCue({ called, scene, onChange }: { called: string; scene: string | null; onChange: (scene: string | null) => void }) {
+  const scenes = useScenes();
+  const gone = scene !== null && scenes.data !== undefined && !scenes.data.some(({ id }) => id === scene);
+  return (
+    <Form.Select size="sm" aria-label={`Scene that comes with ${called}`} value={scene ?? ''} onChange={({ target }) => onChange(target.value || null)}>
+      <option value="">The scene stays as it is</option>
+      {scenes.data?.map(({ id, name }) => (
+        <option key={id} value={id}>
+          {name}
+        </option>
+      ))}
+      {gone && <option value={scene}>A scene that was taken out</option>}
+    </Form.Select>
   );
 }

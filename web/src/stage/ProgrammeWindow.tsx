@@ -5,6 +5,7 @@ import { instant, sayTime } from '@lantern/core';
 import { useEffect, useRef, useState } from 'react';
 import { createPortal } from 'react-dom';
 import { Button } from 'react-bootstrap';
+import { usePopUp } from './pop-up';
 
 interface Props {
   title: string;
@@ -27,43 +28,20 @@ const WORDS = {
 } as const;
 
 export function ProgrammeWindow({ title, zone, air, stream }: Props) {
-  const [opened, setOpened] = useState<{ window: Window; stream: MediaStream | null } | null>(null);
-  const [refused, setRefused] = useState(false);
-  const popup = opened?.window ?? null;
-  useEffect(() => {
-    if (!popup) return;
-    const closed = () => setOpened(null);
-    // A stage that goes takes its window along: what it showed is made no more.
-    const close = () => popup.close();
-    popup.addEventListener('pagehide', closed);
-    window.addEventListener('pagehide', close);
-    return () => {
-      popup.removeEventListener('pagehide', closed);
-      window.removeEventListener('pagehide', close);
-      popup.close();
-    };
-  }, [popup]);
-  const open = () => {
-    if (popup && !popup.closed) return popup.focus();
-    const made = window.open('', '', 'popup,width=960,height=540');
-    setRefused(made === null);
-    if (!made) return;
-    made.document.title = `${title}: programme`;
-    made.document.documentElement.lang = 'en';
-    setOpened({ window: made, stream: stream() });
-  };
+  const { popUp, open, refused } = usePopUp(`${title}: programme`, 'popup,width=960,height=540');
   return (
     <>
       <Button variant="quiet" size="sm" onClick={open}>
         Programme window
       </Button>
-      {refused && <p className="small-words">The browser did not open the window. Allow windows for this address, then press again.</p>}
-      {opened && createPortal(<Picture title={title} zone={zone} air={air} stream={opened.stream} />, opened.window.document.body)}
+      {refused && <p className="small-words">{refused}</p>}
+      {popUp && createPortal(<Picture title={title} zone={zone} air={air} make={stream} />, popUp.document.body)}
     </>
   );
 }
 
-function Picture({ title, zone, air, stream }: { title: string; zone: string; air: AirView | null; stream: MediaStream | null }) {
+function Picture({ title, zone, air, make }: { title: string; zone: string; air: AirView | null; make: () => MediaStream | null }) {
+  const [stream] = useState(make);
   const video = useRef<HTMLVideoElement>(null);
   const [asleep, setAsleep] = useState(false);
   const onAir = air?.showState === 'onAir';

@@ -110,15 +110,49 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
     }),
     [show, hostName, stationName, palette, logoUrl],
   );
-  const { engine, nextFrame, programmeVideo } = useEngine(show.id, { air: me.air, tab }, content, scenes);
+  const { engine, nextFrame, programmeVideo } = useEngine(show.id, { air: me.air, tab }, content, scenes, show.cues);
   // Named, so that what changes many times a second, as the level of the sound does, draws only where it is shown.
-  const { air, programme, next, microphoneOn, soundAsleep, trouble, connected, unheardSince, askedBy, lostTo, devices, sending, share, cameraLost } = useStage(
-    useShallow(
-      ({ air, programme, next, microphoneOn, soundAsleep, trouble, connected, unheardSince, askedBy, lostTo, devices, sending, share, cameraLost }) => ({
-        ...{ air, programme, next, microphoneOn, soundAsleep, trouble, connected, unheardSince, askedBy, lostTo, devices, sending, share, cameraLost },
-      }),
-    ),
-  );
+  const { air, programme, next, microphoneOn, soundAsleep, trouble, connected, unheardSince, askedBy, lostTo, devices, sending, share, cameraLost, nextCue } =
+    useStage(
+      useShallow(
+        ({
+          air,
+          programme,
+          next,
+          microphoneOn,
+          soundAsleep,
+          trouble,
+          connected,
+          unheardSince,
+          askedBy,
+          lostTo,
+          devices,
+          sending,
+          share,
+          cameraLost,
+          nextCue,
+        }) => ({
+          ...{
+            air,
+            programme,
+            next,
+            microphoneOn,
+            soundAsleep,
+            trouble,
+            connected,
+            unheardSince,
+            askedBy,
+            lostTo,
+            devices,
+            sending,
+            share,
+            cameraLost,
+            nextCue,
+          },
+        }),
+      ),
+    );
+  const begins = show.cues.find(({ id }) => id === nextCue)?.name.trim();
   const [onNow, onNext] = [sceneIn(scenes, programme), sceneIn(scenes, next)];
   const [asksWrap, setAsksWrap] = useState(false);
   const [asksKeys, setAsksKeys] = useState(false);
@@ -130,7 +164,8 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
     asksWrap || asksKeys
       ? null
       : {
-          take: () => engine.current?.take(next),
+          take: () => engine.current?.takeNext(),
+          cue: () => engine.current?.chooseNextCue(),
           microphone: () => engine.current?.switchMicrophone(),
           break: () => onAir && (broken ? engine.current?.resume() : engine.current?.takeBreak()),
           help: () => setAsksKeys(true),
@@ -181,7 +216,7 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
             </Button>
           )}
         </Strip>
-        <OrderOnStage show={show} />
+        <OrderOnStage show={show} onAir={onAir} ran={air?.ran ?? []} nextCue={nextCue} onChooseCue={() => engine.current?.chooseNextCue()} />
       </div>
       <div className="floor">
         <div>
@@ -199,7 +234,15 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
             myId={me.personId}
             sending={sending}
             onSend={(takeOver) => engine.current?.sendFromHere(takeOver)}
-            late={late && firstScene ? <LateStart show={show} first={firstScene.name} onTake={() => engine.current?.take(firstScene.id)} /> : null}
+            late={
+              late && firstScene ? (
+                <LateStart
+                  show={show}
+                  first={begins ?? firstScene.name}
+                  onTake={() => (nextCue === null ? engine.current?.take(firstScene.id) : engine.current?.takeNext())}
+                />
+              ) : null
+            }
             onWake={() => void engine.current?.wakeSound()}
           />
           <div className={`picture programme${lit ? ' lit' : ''}${behind ? ' behind' : ''}`}>
@@ -247,8 +290,9 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
             <div>
               <p className="mb-0">
                 <b>Next</b> <span className="soft">{onNext.name}</span>
+                {begins && <span className="soft d-block small-words begins">begins “{begins}”</span>}
               </p>
-              <Button ref={takeButton} disabled={elsewhere} onClick={() => engine.current?.take(next)}>
+              <Button ref={takeButton} disabled={elsewhere} onClick={() => engine.current?.takeNext()}>
                 Take <kbd className="key ms-2">Space</kbd>
               </Button>
               {onAir && !broken && (
@@ -320,7 +364,7 @@ function LateStart({ show, first, onTake }: { show: ShowView; first: string; onT
 }
 
 /** One engine per visit of the stage. Its canvas can be handed to a worker only once, so it is made here and not by React. */
-function useEngine(showId: string, from: { air: Me['air']; tab: string }, content: StageContent, scenes: readonly Scene[]) {
+function useEngine(showId: string, from: { air: Me['air']; tab: string }, content: StageContent, scenes: readonly Scene[], cues: ShowView['cues']) {
   const engine = useRef<StageEngine | null>(null);
   const nextFrame = useRef<HTMLDivElement>(null);
   const programmeVideo = useRef<HTMLVideoElement>(null);
@@ -349,6 +393,7 @@ function useEngine(showId: string, from: { air: Me['air']; tab: string }, conten
     first.current.scenes = scenes;
     engine.current?.setScenes(scenes);
   }, [scenes]);
+  useEffect(() => engine.current?.setOrder(cues), [cues]);
   return { engine, nextFrame, programmeVideo };
 }
 

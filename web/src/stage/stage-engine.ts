@@ -2,6 +2,7 @@
 // store. The show itself is the server's: this may vanish and come back at any moment.
 import type { AirView, Asked, Me } from '@lantern/contract';
 import {
+  cueAfter,
   hasSomething,
   isPersonSeat,
   HOLDING,
@@ -11,6 +12,7 @@ import {
   sceneForShare,
   shows,
   sizeWanted,
+  type Cue,
   type Scene,
   type SceneId,
   type Seat,
@@ -32,6 +34,8 @@ const VIDEO_BPS = 2_500_000;
 const AUDIO_BPS = 128_000;
 /** Every network of the rule sheets wants one at least every two seconds; each second also lets viewers join sooner. */
 const KEY_FRAME_EVERY_MS = 1_000;
+/** A second take within so many ms is the same press. */
+const TWICE_MS = 400;
 const REMEMBERED_DEVICES = 'lantern-devices';
 const SHARE_CHANGES_SCENE = 'lantern-share-changes-scene';
 /** Instead of a device: the host by lamplight, and a murmur. */
@@ -50,6 +54,13 @@ export class StageEngine {
   private shared: MediaStream | null = null;
   /** In which size each own picture was asked for. */
   private readonly sizes = new WeakMap<MediaStreamTrack, string>();
+  /** The running order of the show. */
+  private cues: readonly Cue[] = [];
+  /** The cue that was begun here last, until the server says so too. */
+  private begunHere: string | null = null;
+  private begunAt = 0;
+  /** From where the next cue was worked out last. */
+  private orderFrom = '';
   /** The scene to which the end of a share goes back; null: nothing was changed for it. */
   private beforeShare: SceneId | null = null;
   /** Whether this stage is meant to send. */
@@ -203,6 +214,30 @@ export class StageEngine {
     this.showScene(scene);
   }
 
+  /** What stands next comes: its scene, and the cue of the running order that begins with it. */
+  takeNext(): void {
+    const { next, nextCue, air } = this.get();
+    if (nextCue === null || air?.showState !== 'onAir') return this.take(next);
+    // A press that was two begins one cue.
+    if (isElsewhere(air) || performance.now() - this.begunAt < TWICE_MS) return;
+    this.begunAt = performance.now();
+    this.begunHere = nextCue;
+    this.uplink.command({ does: 'take', scene: next, cue: nextCue });
+    this.showScene(next);
+  }
+
+  /** The running order as it is by now. */
+  setOrder(cues: readonly Cue[]): void {
+    this.cues = cues;
+    this.followOrder();
+  }
+
+  /** Has the next cue stand next again, where a scene was chosen in its place. */
+  chooseNextCue(): void {
+    this.orderFrom = '';
+    this.followOrder();
+  }
+
   /** Viewers see the break card from now on; `backAt`: what it says of when the show goes on. */
   takeBreak(backAt: number | null = null): void {
     this.uplink.command({ does: 'break', backAt });
@@ -214,9 +249,26 @@ export class StageEngine {
   }
 
   /** Chooses what the next take brings. */
-  chooseNext(next: SceneId): void {
-    this.set({ next });
+  chooseNext(next: SceneId, nextCue: string | null = null): void {
+    this.set({ next, nextCue });
     this.tellScenes();
+  }
+
+  /** What is next by the running order, once the show is on air and whenever a cue has begun or the order has changed. */
+  private followOrder(): void {
+    const { air, programme } = this.get();
+    if (air?.showState !== 'onAir' || !this.cues.length) return;
+    if (air.ran.at(-1)?.cue === this.begunHere) this.begunHere = null;
+    const last = this.begunHere ?? air.ran.at(-1)?.cue ?? null;
+    const from = JSON.stringify([last, air.ran.length, this.cues]);
+    if (from === this.orderFrom) return;
+    this.orderFrom = from;
+    const cue = cueAfter(this.cues, [...air.ran.map((each) => each.cue), ...(this.begunHere === null ? [] : [this.begunHere])]);
+    if (!cue) return this.chooseNext(this.afterTake(programme));
+    const { scenes } = this.get();
+    const own = scenes.find(({ id }) => id === cue.scene);
+    const stays = this.scene(programme).layout === 'card' ? scenes.find(({ layout }) => layout !== 'card') : undefined;
+    this.chooseNext(own && hasSomething(own, this.filled()) ? own.id : (stays?.id ?? programme), cue.id);
   }
 
   /** Has an outside line stand on the stage, or none. */
@@ -298,6 +350,7 @@ export class StageEngine {
     } else if (!onAir || isElsewhere(air)) this.stopSending();
     // The scene is the server's: every stage follows, once all that was pressed here has been done.
     if (onAir && this.uplink.allDone && air.programme !== this.get().programme) this.showScene(air.programme);
+    this.followOrder();
   }
 
   private followLine(line: string | null): void {
@@ -333,7 +386,8 @@ export class StageEngine {
   private showScene(scene: SceneId): void {
     const { programme, before } = this.get();
     const from = scene === programme ? before : programme;
-    this.set({ programme: scene, before: from, next: this.afterTake(scene, from) });
+    this.set({ programme: scene, before: from, next: this.afterTake(scene, from), nextCue: null });
+    this.chooseNextCue();
     if (this.scene(scene).layout !== 'card' && this.get().air?.showState === 'onAir') this.noteBegun();
     this.tellScenes();
     this.gateSound();

@@ -8,6 +8,7 @@ export interface StageActions {
   /** The scene before or after the one that is next, in the station's order. */
   next: (by: 1 | -1) => void;
   share: () => void;
+  cue: () => void;
   help: () => void;
 }
 
@@ -16,6 +17,7 @@ export const STAGE_KEYS: { key: string; does: string }[] = [
   { key: 'M', does: 'Own microphone on or off' },
   { key: 'B', does: 'Break: viewers see the break card; once more to resume' },
   { key: '↑ ↓', does: 'Another scene is next' },
+  { key: 'C', does: 'The next cue of the running order is next again' },
   { key: 'S', does: 'Share a screen, or stop sharing' },
   { key: '?', does: 'All keys' },
 ];
@@ -40,6 +42,7 @@ export function useStageKeys(actions: StageActions | null): void {
       } else if (event.repeat) return;
       else if (event.key === 'm' || event.key === 'M') latest.current.microphone();
       else if (event.key === 'b' || event.key === 'B') latest.current.break();
+      else if (event.key === 'c' || event.key === 'C') latest.current.cue();
       else if (event.key === 's' || event.key === 'S') latest.current.share();
       else if (event.key === '?') latest.current.help();
       else return;

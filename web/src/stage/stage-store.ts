@@ -27,6 +27,8 @@ export interface StageState {
   before: SceneId | null;
   /** What the next take brings. */
   next: SceneId;
+  /** The cue of the running order that the next take begins; null: it brings a scene and no more. */
+  nextCue: string | null;
   /** The own camera brought pictures, and brings none any more. */
   cameraLost: boolean;
   /** What is shared from here. `words`: why nothing is, where it was wanted or was there before. */
@@ -62,6 +64,7 @@ export const EMPTY_STAGE: StageState = {
   programme: HOLDING,
   before: null,
   next: 'host',
+  nextCue: null,
   cameraLost: false,
   share: { on: false, withSound: false, words: '' },
   shareChangesScene: true,
