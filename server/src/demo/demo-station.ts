@@ -456,19 +456,19 @@ export class DemoStation {
 /** Length in seconds. */
 const cue = (name: string, lengthS: number, more: Partial<Cue> = {}): Cue => ({ id: name, name, lengthS, hardAt: null, who: '', notes: '', ...more });
 const DUSK_CUES = [
-  cue('Opening', 180, { who: HOST, notes: 'Who we are, where the dome stands, what the night will be like.' }),
-  cue('Planets before ten', 840, { who: HOST }),
-  cue('The comet, if the cloud lets us', 600, { notes: 'Cloud: show last week’s pictures instead.' }),
+  cue('Opening', 180, { who: HOST, scene: 'host', notes: 'Who we are, where the dome stands, what the night will be like.' }),
+  cue('Planets before ten', 840, { who: HOST, scene: 'share', notes: 'Share the chart; Saturn first, it sets at nine.' }),
+  cue('The comet, if the cloud lets us', 600, { scene: 'together', notes: 'Cloud: show last week’s pictures instead.' }),
   cue('Your questions', 600),
-  cue('Closing', 180, { notes: 'Next Thursday, same time. The reminder on the house page.' }),
+  cue('Closing', 180, { scene: 'closing', notes: 'Next Thursday, same time. The reminder on the house page.' }),
 ];
 const OCCULTATION_CUES = [
-  cue('Opening', 180, { who: HOST }),
-  cue('Three observers, three skies', 900, { who: 'Dr Oriel Vance, Tomasz Wren, Juno Hartsel' }),
-  cue('How a shadow is timed', 1_320, { who: 'Dr Oriel Vance' }),
+  cue('Opening', 180, { who: HOST, scene: 'host' }),
+  cue('Three observers, three skies', 900, { who: 'Dr Oriel Vance, Tomasz Wren, Juno Hartsel', scene: 'together' }),
+  cue('How a shadow is timed', 1_320, { who: 'Dr Oriel Vance', scene: 'share' }),
   cue('Eleven seconds of dark', 60, { hardAt: '21:52:09', notes: 'Nobody speaks from 21:52.' }),
   cue('What each of us saw', 1_200),
-  cue('Closing', 120, { who: HOST }),
+  cue('Closing', 120, { who: HOST, scene: 'closing' }),
 ];
 
 const DUSK_REPORT = {
