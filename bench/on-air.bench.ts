@@ -42,7 +42,7 @@ for (const [sources, cameras] of [
   });
 }
 
-test('drawing: four sources, during twenty dissolves', async ({ page, product, host, context }) => {
+test('drawing: four sources with names, bug and a moving line, during twenty dissolves', async ({ page, product, host, context }) => {
   const show = await host.showAtItsStart();
   // Both with names and bug, each coming by a dissolve.
   const seats = ['host', 'guest 1', 'guest 2', 'guest 3'].map((seat) => ({ seat, view: null }));
@@ -57,13 +57,14 @@ test('drawing: four sources, during twenty dissolves', async ({ page, product, h
   await openStage(page, `${product.url}/shows/${show.id}/stage`);
   await openCameras(page, 4);
   await goOnAir(page);
+  await showCrawl(host, page, show.id);
   for (const name of ['All alike', 'One leads']) {
     await chooseScene(page, name);
     await page.keyboard.press('Space');
     await page.waitForTimeout(2_500);
   }
   // Each take goes back to the scene before.
-  await drawingFor(page, 'four sources, twenty dissolves', 20, () => page.keyboard.press('Space'));
+  await drawingFor(page, 'four sources, names, bug, moving line, twenty dissolves', 20, () => page.keyboard.press('Space'));
 });
 
 test('drawing: a share of 1280×720 and a camera of 1280×720', async ({ page, product, host, context }) => {
@@ -78,6 +79,16 @@ test('drawing: a share of 1280×720 and a camera of 1280×720', async ({ page, p
   await page.waitForTimeout(5_000);
   await drawingFor(page, 'a share of 1280×720 and a camera', 20);
 });
+
+/** Has a moving line be laid over the picture. */
+async function showCrawl(host: Host, page: Page, showId: string): Promise<void> {
+  const text = 'Vesta’s Lamp goes out at 21:52:09 for eleven seconds; send us your times. '.repeat(8);
+  const graphic = { id: 'c', kind: 'crawl', text, more: '', hidesAfterS: null, cue: null, lookedAtFor: null };
+  const { version } = await host.must<ShowView>('GET', `/api/shows/${showId}`);
+  await host.must('PATCH', `/api/shows/${showId}`, { base: version, changes: { graphics: [graphic] } });
+  await page.getByText('Next graphic').waitFor();
+  await page.keyboard.press('g');
+}
 
 /** Watches the drawing for some seconds; `each`: what is done at the beginning of every one. */
 async function drawingFor(page: Page, what: string, seconds: number, each: () => Promise<void> = () => Promise.resolve()): Promise<void> {

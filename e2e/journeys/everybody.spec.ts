@@ -43,6 +43,8 @@ test('no page has barriers that can be found automatically, contrast among them'
     '/shows/:id/picture': [[`/shows/${show.id}/picture`, /./]],
     '/artwork': [['/artwork', /./]],
     '/contacts': [['/contacts', /./]],
+    '/scenes': [['/scenes', 'Scenes']],
+    '/scenes/:id': [['/scenes/together', 'Scenes']],
     '/mail': [['/mail', /./]],
     '/you': [['/you', /./]],
     // Looked at above and below.

@@ -1,6 +1,8 @@
 // What an evening looks like: scenes made and used, a screen shared and no longer shared, a camera that is gone.
+import type { PlaceResult, ShowView } from '@lantern/contract';
+import { soonestStart } from '../support/host';
 import { difference, download, pictures } from '../support/media';
-import { barriers, expect, lampOf, openStage, test } from '../support/test';
+import { barriers, expect, lampOf, openStage, stageReady, test } from '../support/test';
 
 /** Beside a single face, and within what is shared. */
 const OVER_THE_SHOULDER = { x: 700, y: 150, width: 120, height: 60 };
@@ -8,13 +10,17 @@ const NAME = { x: 64, y: 556, width: 280, height: 100 };
 
 const mean = (grey: Buffer) => grey.reduce((sum, each) => sum + each, 0) / grey.length;
 
-test('a scene is made from another and is there on an open stage; a share comes and goes with its scene, and a camera that is gone leaves a name', async ({
+test('a scene is made and is there on an open stage; the count ends in the first scene; a share comes and goes; a running order is run; a camera that is gone leaves a name', async ({
   page,
   product,
   host,
   context,
 }) => {
-  const show = await host.showAtItsStart();
+  await host.setUp();
+  const startsAt = soonestStart(product.now());
+  const draft = await host.must<ShowView>('POST', '/api/shows', host.draftOf(startsAt, [await host.link('reelmoor', 'rm-alderfell')]));
+  const { show } = await host.must<PlaceResult>('POST', `/api/shows/${draft.id}/place`);
+  product.travelTo(startsAt - 60_000);
   await host.lendTo(context);
   await context.addInitScript(() => {
     const known = window as unknown as { opened: MediaStream[] };
@@ -57,21 +63,42 @@ test('a scene is made from another and is there on an open stage; a share comes 
     await editor.close();
   });
 
-  await test.step('on air with a drawn host; arrows choose, Space takes', async () => {
+  await test.step('on air with a drawn host; the count is seen here, and at its end the first scene comes by itself; arrows choose', async () => {
     await page.bringToFront();
     await page
       .getByText(/Fake|fake_device/)
       .first()
       .click();
     await page.getByLabel('Camera', { exact: true }).selectOption('drawn');
+    product.travelTo(startsAt - 18_000);
+    await page.reload();
+    await stageReady(page);
+    await expect(page.getByText('A drawn host')).toBeVisible();
+    await page.getByLabel(/“Welcome” comes by itself, and microphones open/).check();
     await page.getByRole('button', { name: 'Go on air' }).click();
-    await expect(lampOf(page, 'Reelmoor')).toHaveText('lit');
-    await page.keyboard.press('Space');
+    await expect(caption).toContainText('Microphones are shut');
+    await expect(page.getByRole('timer', { name: 'Seconds to the start' })).toHaveText(/^[1-9]$/);
+    await expect(page.getByText('Your microphone is open now')).toBeVisible();
     await expect(caption).toContainText('Welcome');
+    await expect(lampOf(page, 'Reelmoor')).toHaveText('lit');
     for (let press = 0; press < 3; press++) await page.keyboard.press('ArrowDown');
     // What nobody and nothing fills is passed over.
     await expect(scenes.getByRole('button', { pressed: true })).not.toHaveText('Outside line');
     await page.waitForTimeout(3_000);
+  });
+
+  await test.step('graphics by keys alone: prepared meanwhile, shown, and hidden', async () => {
+    const graphic = { kind: 'call', text: 'Send us your times', more: 'alderfell.example', hidesAfterS: null, cue: null, lookedAtFor: null };
+    const { version } = await host.must<{ version: number }>('GET', `/api/shows/${show.id}`);
+    await host.must('PATCH', `/api/shows/${show.id}`, { base: version, changes: { graphics: [{ id: 'g', ...graphic }] } });
+    const graphics = page.getByRole('region', { name: 'Graphics' });
+    await expect(graphics).toContainText('Next graphic: “Send us your times”');
+    await page.keyboard.press('g');
+    await expect(graphics).toContainText('“Send us your times” is shown');
+    await page.waitForTimeout(3_000);
+    await page.keyboard.press('Shift+G');
+    await expect(graphics).not.toContainText('is shown');
+    await page.waitForTimeout(2_500);
   });
 
   await test.step('a share brings its scene, and takes it away again', async () => {
@@ -155,5 +182,8 @@ test('a scene is made from another and is there on an open stage; a share comes 
     const [before, during, after] = [names[shared - 3]!, names[shared + 3]!, names[back + 2]!];
     expect(difference(before, after)).toBeLessThan(4);
     expect(difference(before, during)).toBeGreaterThan(15);
+    // The call took the name's place for some seconds, shortly before.
+    const called = names.slice(Math.max(0, shared - 14), shared - 3).filter((seen) => difference(seen, before) > 15);
+    expect(called.length).toBeGreaterThanOrEqual(4);
   });
 });

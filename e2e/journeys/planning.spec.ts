@@ -380,6 +380,12 @@ test('a running order is planned, found to be over, shortened, put in another or
   expect(await names()).toEqual(['Opening', 'Questions', 'Main part', 'Closing']);
   await order.getByRole('button', { name: 'Add more of Questions' }).click();
   await order.getByLabel(/^Notes of Questions/).fill('Read the three on the card first.');
+  // What is laid over the picture, with a cue of its own.
+  await section(page, 'On the picture');
+  await page.getByRole('button', { name: 'Add a call' }).click();
+  await page.getByLabel('What viewers are to do of graphic 1').fill('Send us your times');
+  await page.getByLabel('Where, as {house page} of Send us your times').fill('{house page}');
+  await page.getByLabel('Cue with which Send us your times is next').selectOption({ label: 'With “Questions”' });
   await kept(page);
   // On the stage it is there by the clock, with the notes of what is due.
   product.travelTo(show.startsAt + 3 * 60_000);
@@ -391,4 +397,9 @@ test('a running order is planned, found to be over, shortened, put in another or
   await page.getByRole('button', { name: 'Do it again next time' }).click();
   await expect(page).not.toHaveURL(new RegExp(show.id));
   await expect(page.getByText('4 cues, on time.')).toBeVisible();
+  // It was made for the evening before, and says so until somebody has looked at it.
+  await expect(page.getByText('1 prepared, 1 of another evening.')).toBeVisible();
+  await section(page, 'On the picture');
+  await page.getByRole('button', { name: 'Still right' }).click();
+  await expect(page.getByText(/^Made for/)).toBeHidden();
 });

@@ -109,7 +109,9 @@ export type StageMessage =
   | { type: 'continueStretch'; stretch: number }
   | ({ type: 'command'; number: number } & StageCommand)
   | { type: 'ask'; what: Asked }
-  | { type: 'microphone'; on: boolean };
+  | { type: 'microphone'; on: boolean }
+  /** Whether a screen, a window or a tab is shared from this browser. */
+  | { type: 'sharing'; on: boolean };
 
 /** What is pressed on a stage (`cue`: the cue that begins with it; `bring`: which outside line stands on it): numbered by its tab, said again until it is acknowledged, done once. `backAt` in ms since the epoch. */
 export type StageCommand =

@@ -41,6 +41,7 @@ import { IsPart } from '../rules/part';
 import { IsPlannableDate, IsZoneName } from '../rules/times';
 import { AnnouncementDraft } from './announcing';
 import { ChoicesDraft } from './choices';
+import { GraphicDraft, MOST_GRAPHICS } from './graphics';
 import { CueDraft, MOST_CUES } from './running-order';
 import { MilestoneTimesDraft } from './milestones';
 
@@ -217,6 +218,14 @@ export class ShowDraft implements SheetValues {
   @ValidateNested({ each: true })
   @Type(() => CueDraft)
   cues: CueDraft[] = [];
+
+  /** What is laid over the picture at a touch, in the order of use. */
+  @IsArray()
+  @ArrayMaxSize(MOST_GRAPHICS, { message: `Prepare at most ${MOST_GRAPHICS} graphics.` })
+  @ArrayUnique(({ id }: GraphicDraft) => id)
+  @ValidateNested({ each: true })
+  @Type(() => GraphicDraft)
+  graphics: GraphicDraft[] = [];
 
   /** Announcements that were made, by identifier. */
   @IsArray()

@@ -51,6 +51,8 @@ export type Drawing<Of extends string = string> =
   | ({ kind: 'portrait'; of: number; name: string; ring: string } & Box)
   /** The look's logo, or the lantern where it has none; drawn within the box, from its left edge. */
   | ({ kind: 'mark'; colour: string } & Box)
+  /** A line of text that moves through its box from right to left, again and again, `since` a moment of the server's clock in ms. */
+  | ({ kind: 'crawl'; text: string; sizePx: number; face: TypeFace; colour: string; since: number; pxPerS: number } & Box)
   | DrawnText;
 
 /** The first letters of the first and the last name; titles are no names. */

@@ -21,6 +21,7 @@ const content: SceneContent = {
   begun: false,
   palette: OWN_PALETTE,
   seated: { host: person('Maren Tolliver') },
+  graphic: null,
 };
 const scene = (id: string): Scene => sceneOf(FIRST_SCENES, id)!;
 const holding = scene('holding');

@@ -5,6 +5,7 @@ import { isDark, mixed } from '../drawing/colours';
 import { fitText } from '../drawing/fit-text';
 import type { Instant } from '../time/instant';
 import { cardStaysUntil, drawCard, type CardContent, type CardSource } from './cards';
+import { band, drawGraphic, groundOf, type ShownGraphic } from './graphics';
 import { isPersonSeat, type Scene, type SceneSeat, type Seat } from './scene';
 import { placesFor, PROGRAMME, SAFE_MARGIN_PX, WHOLE } from './slots';
 
@@ -21,6 +22,8 @@ export interface Seated {
 export interface SceneContent extends CardContent {
   /** The seats that are filled. */
   seated: Readonly<Partial<Record<Seat, Seated>>>;
+  /** What is laid over it; null: nothing. */
+  graphic: ShownGraphic | null;
 }
 
 /** The shapes of pictures, width by height; what is not known is taken for 16:9. */
@@ -38,10 +41,14 @@ export function layOut(scene: Scene, content: SceneContent, now: Instant, measur
   const placed = placesOn(scene, (seat) => content.seated[seat] !== undefined, shapes);
   const drawings = placed.flatMap(({ place, seat, view }) => seatIn(place, { seat, view }, content));
   // The strap is the first one's who fills the picture; beside each other everybody has a name of their own.
-  const names = scene.straps ? placed.flatMap(({ place, seat }) => nameIn(place, seat, content, measure)) : [];
+  const graphic = content.graphic ? drawGraphic(content.graphic, content.palette, placed.length < 2 || scene.layout === 'inset', measure) : [];
+  const covered = groundOf(graphic);
+  const named = scene.straps ? placed.map(({ place, seat }) => nameIn(place, seat, content, measure)) : [];
+  // A name that would stand beneath the graphic makes way.
+  const names = named.filter(([plate]) => !covered || !plate || !('width' in plate) || apart(plate, covered)).flat();
   // A seat that fills the whole hides what is behind it.
   const ground: ProgrammeDrawing[] = placed[0] && fills(placed[0].place) ? [] : [background()];
-  return [...ground, ...drawings, ...names, ...(scene.bug ? bug(content.palette) : [])];
+  return [...ground, ...drawings, ...names, ...graphic, ...(scene.bug ? bug(content.palette) : [])];
 }
 
 /** Where the filled seats of a scene stand. */
@@ -68,6 +75,7 @@ export function sizeWanted({ seat, view, place }: SceneSeat & { place: Box }, sh
 }
 
 const background = (): ProgrammeDrawing => ({ kind: 'picture', of: 'background', fit: 'filling', shape: 'box', view: null, ...WHOLE });
+const apart = (a: Box, b: Box): boolean => a.x + a.width <= b.x || b.x + b.width <= a.x || a.y + a.height <= b.y || b.y + b.height <= a.y;
 const fills = ({ width, height }: Box): boolean => width === PROGRAMME.width && height === PROGRAMME.height;
 
 function seatIn(place: Box, { seat, view }: SceneSeat, { seated, palette }: SceneContent): ProgrammeDrawing[] {
@@ -88,46 +96,9 @@ const unseenGround = ({ ground, ink }: Palette): string => mixed(ground, ink, is
 function nameIn(place: Box, seat: Seat, { seated, palette }: SceneContent, measure: Measure): ProgrammeDrawing[] {
   const { name, caption } = seated[seat]!;
   if (!isPersonSeat(seat) || !name) return [];
-  return fills(place) ? strap(name, caption, palette, measure) : plateIn(place, name, palette, measure);
-}
-
-const STRAP = { height: 100, foot: PROGRAMME.height - SAFE_MARGIN_PX, pad: 30, edge: 8, most: 760 } as const;
-
-/** Name and caption across the lower part. */
-function strap(name: string, caption: string, palette: Palette, measure: Measure): ProgrammeDrawing[] {
-  const top = STRAP.foot - STRAP.height;
-  const x = SAFE_MARGIN_PX + STRAP.pad;
-  const first = fitText(name, { widthPx: STRAP.most, lines: 1, largestPx: 40, smallestPx: 24, face: 'display' }, measure);
-  const second = fitText(caption, { widthPx: STRAP.most, lines: 1, largestPx: 24, smallestPx: 18, face: 'text' }, measure);
-  const [words, beneath] = [first.lines[0] ?? '', second.lines[0] ?? ''];
-  const across = Math.max(measure(words, first.sizePx, 'display'), measure(beneath, second.sizePx, 'text'));
-  return [
-    {
-      kind: 'plate',
-      colour: palette.ground,
-      opacity: 0.92,
-      radius: 0,
-      x: SAFE_MARGIN_PX,
-      y: top,
-      width: Math.ceil(across) + 2 * STRAP.pad,
-      height: STRAP.height,
-    },
-    { kind: 'plate', colour: palette.accent, opacity: 1, radius: 0, x: SAFE_MARGIN_PX, y: top, width: STRAP.edge, height: STRAP.height },
-    { kind: 'text', text: words, x, y: top + (beneath ? 48 : 62), sizePx: first.sizePx, face: 'display', colour: palette.ink },
-    ...(beneath
-      ? [
-          {
-            kind: 'text' as const,
-            text: beneath,
-            x,
-            y: top + 80,
-            sizePx: second.sizePx,
-            face: 'text' as const,
-            colour: mixed(palette.ink, palette.ground, 0.2),
-          },
-        ]
-      : []),
-  ];
+  return fills(place)
+    ? band(name, caption, { ground: palette.ground, ink: palette.ink, edge: palette.accent }, measure)
+    : plateIn(place, name, palette, measure);
 }
 
 const PLATE = { height: 42, pad: 14, edge: 5, inset: 12 } as const;

@@ -4,6 +4,7 @@ import type { AiringChoices } from '../channels/defaults';
 import type { Announcement } from '../readiness/announcements';
 import type { MilestoneName, MilestoneTimes } from '../readiness/milestones';
 import type { Cue } from '../running-order/times';
+import type { Graphic } from '../scenes/graphics';
 import { MINUTE_MS } from '../time/instant';
 import { whenOf, type When } from '../time/start';
 
@@ -51,6 +52,7 @@ export interface SheetValues extends When {
   episode: number | null;
   announcements: Announcement[];
   cues: Cue[];
+  graphics: Graphic[];
   said: string[];
   houseVisibility: HouseVisibility;
   reminders: boolean;
@@ -119,6 +121,14 @@ export const SHEET = {
         ...{ id, name: name.trim(), lengthS, hardAt, who: who.trim(), notes: notes.trim() },
         ...(scene && { scene }),
       })),
+    onAirToo: true,
+  },
+  graphics: {
+    words: 'graphics',
+    kept: 'own',
+    blank: [],
+    tidy: (all) =>
+      all.map(({ id, kind, text, more, hidesAfterS, cue, lookedAtFor }) => ({ id, kind, text: text.trim(), more: more.trim(), hidesAfterS, cue, lookedAtFor })),
     onAirToo: true,
   },
   said: { words: 'announcements', kept: 'own', blank: [], ofOneDate: true, onAirToo: true },

@@ -1,5 +1,7 @@
 // How loud a programme is to its hearers, as ITU-R BS.1770-5 measures it, over the times of EBU Tech 3341.
 
+import { TruePeak } from './true-peak';
+
 /** Channels that count; all of them by 1, as left, right and centre do (BS.1770-5, table 3). */
 const MOST_CHANNELS = 2;
 /** Below it nothing counts for the whole, in LUFS; and so far below the mean of what does, in LU (annex 1, gating). */
@@ -14,19 +16,6 @@ export const SILENCE_LUFS = -120;
 /** Blocks are counted by their loudness in so many classes of a tenth, so that an evening takes no more room than a minute. */
 const CLASSES = 900;
 const CLASS_LU = 0.1;
-
-/** Four times as many samples, so that peaks between them are seen: 48 taps in four phases (annex 2, table 5). */
-const TAPS = 12;
-const FIRST = [
-  ...[0.001708984375, 0.010986328125, -0.0196533203125, 0.033203125, -0.0594482421875, 0.1373291015625],
-  ...[0.97216796875, -0.102294921875, 0.047607421875, -0.026611328125, 0.014892578125, -0.00830078125],
-];
-const SECOND = [
-  ...[-0.0291748046875, 0.029296875, -0.0517578125, 0.089111328125, -0.16650390625, 0.465087890625],
-  ...[0.77978515625, -0.2003173828125, 0.1015625, -0.0582275390625, 0.0330810546875, -0.0189208984375],
-];
-/** The other two phases are these, backwards. */
-const OVERSAMPLING = Float64Array.from([FIRST, SECOND, [...SECOND].reverse(), [...FIRST].reverse()].flat());
 
 /** In LUFS, and dB relative to full scale for the peak. */
 export interface Loudness {
@@ -78,15 +67,13 @@ export function kWeighting(rate: number): [Biquad, Biquad] {
 
 const lufs = (energy: number): number => (energy > 0 ? Math.max(SILENCE_LUFS, -0.691 + 10 * Math.log10(energy)) : SILENCE_LUFS);
 
-/** One channel on its way: the states of both filters, and the last samples for the peak. */
+/** One channel on its way: the states of both filters, and its peaks. */
 class Channel {
   private s1 = 0;
   private s2 = 0;
   private h1 = 0;
   private h2 = 0;
-  /** Twice beside itself, so that the last twelve always lie in a row. */
-  private readonly last = new Float64Array(2 * TAPS);
-  private at = 0;
+  readonly peaks = new TruePeak();
 
   constructor(
     private readonly shelf: Biquad,
@@ -103,22 +90,6 @@ class Channel {
     this.h1 = high.b1 * shelved - high.a1 * out + this.h2;
     this.h2 = high.b2 * shelved - high.a2 * out;
     return out;
-  }
-
-  /** The highest of the four samples that stand for this one. */
-  peak(sample: number): number {
-    this.at = this.at === 0 ? TAPS - 1 : this.at - 1;
-    const { at, last } = this;
-    last[at] = sample;
-    last[at + TAPS] = sample;
-    let highest = 0;
-    for (let from = 0; from < OVERSAMPLING.length; from += TAPS) {
-      let sum = 0;
-      for (let tap = 0; tap < TAPS; tap++) sum += OVERSAMPLING[from + tap]! * last[at + tap]!;
-      if (sum < 0) sum = -sum;
-      if (sum > highest) highest = sum;
-    }
-    return highest;
   }
 }
 
@@ -151,7 +122,7 @@ export class LoudnessMeter {
         const channel = this.channels[which]!;
         const weighted = channel.weighted(sample);
         this.energy += weighted * weighted;
-        const peak = channel.peak(sample);
+        const peak = channel.peaks.push(sample);
         if (peak > this.peak) this.peak = peak;
       }
       if (++this.inStep === this.stepSamples) this.step();

@@ -110,6 +110,8 @@ export class CardQuestion extends ShowNamed {
 /** Which browsers have a stage of a show open: nothing secret is shown in those. */
 export class StagesOpen extends ShowNamed {
   @IsArray() @IsString({ each: true }) sessions!: string[];
+  /** Those of them from which a screen is shared, whether the show is on air or not. */
+  @IsArray() @IsString({ each: true }) sharing!: string[];
 }
 
 export class RelayNow {

@@ -164,8 +164,8 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
         return this.sessions.get(state.showId)?.hear(state);
       }
       case 'stages': {
-        const { showId, sessions } = checkedAs(StagesOpen, body);
-        return this.stagesOpen.opened(showId, sessions, () => this.sessions.has(showId));
+        const { showId, sessions, sharing } = checkedAs(StagesOpen, body);
+        return this.stagesOpen.opened(showId, { sessions, sharing }, () => this.sessions.has(showId));
       }
       case 'who':
         return this.who(checkedAs(WhoQuestion, body));

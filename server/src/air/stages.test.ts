@@ -5,6 +5,8 @@ import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { DataSource } from 'typeorm';
 import { WebSocket } from 'ws';
+import { sessionToken } from '../foundation/session-cookie';
+import { StagesOnAir } from '../lines/stages-on-air';
 import { Person } from '../people/people.entities';
 import { Airing } from '../shows/show.entities';
 import { TestStation } from '../test/station';
@@ -186,6 +188,24 @@ test('a take that is said twice is done once, and every stage follows', async ()
   await back.hears('done');
   back.say({ type: 'command', number: 3, does: 'take', scene: 'host' });
   await other.until(({ programme }) => programme === 'host');
+});
+
+test('a browser from which a screen is shared is known as one, on air or not, until it stops or is gone', async () => {
+  const host = await stage('host');
+  const known = station.app.get(StagesOnAir);
+  const shown = () => known.shownBy(sessionToken({ headers: { cookie: station.cookie } } as never)!);
+  const becomes = async (wanted: string | null) => {
+    for (let tries = 0; shown() !== wanted && tries < 200; tries++) await new Promise((next) => setTimeout(next, 25));
+    expect(shown()).toBe(wanted);
+  };
+  host.say({ type: 'sharing', on: true });
+  await becomes('a screen');
+  host.say({ type: 'sharing', on: false });
+  await becomes(null);
+  host.say({ type: 'sharing', on: true });
+  await becomes('a screen');
+  host.socket.terminate();
+  await becomes(null);
 });
 
 test('cues that were begun are known to every stage, and to processes that were started anew', async () => {

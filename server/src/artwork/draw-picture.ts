@@ -48,6 +48,9 @@ export async function pictureSvg(
           return assets.logo
             ? `<image ${box(drawing)} preserveAspectRatio="xMidYMid meet" href="${dataUrl(assets.logo)}"/>`
             : lanternMarkup(drawing.x, drawing.y, drawing.height, drawing.colour);
+        case 'crawl':
+          // Nothing moves on a picture.
+          return '';
         case 'text':
           return letters ? `<path d="${letterPath(drawing.text, drawing.x, drawing.y, drawing.sizePx, drawing.face)}" fill="${drawing.colour}"/>` : '';
       }

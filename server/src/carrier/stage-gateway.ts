@@ -71,6 +71,8 @@ interface Stage {
   alive: boolean;
   /** Whether it can send at all: a phone looks on and asks, and must never have the show. */
   sends: boolean;
+  /** Whether a screen is shared from its browser. */
+  shares: boolean;
   /** The outside line that is passed on to it, from which feed, and what of it. */
   line: { id: string; feed: OutsideFeed | null; gate: LineGate } | null;
 }
@@ -168,7 +170,7 @@ export class StageGateway {
     const session = digestOf(token);
     this.sockets.handleUpgrade(request, socket, head, (webSocket) => {
       const stage: Stage = {
-        ...{ socket: webSocket, showId, person, session, token, block, openedAt: Date.now(), asks: 0, alive: true, line: null },
+        ...{ socket: webSocket, showId, person, session, token, block, openedAt: Date.now(), asks: 0, alive: true, shares: false, line: null },
         tab: TAB.test(named) ? named : session,
         sends: url.searchParams.get('sends') !== 'no',
       };
@@ -276,6 +278,9 @@ export class StageGateway {
         show.switchMicrophone(message.on === true);
         return;
       }
+      case 'sharing':
+        stage.shares = message.on === true;
+        return this.tellOpen(stage.showId);
       default:
         throw new Refused('air: not understood');
     }
@@ -387,7 +392,8 @@ export class StageGateway {
   }
 
   private tellOpen(showId: string): void {
-    this.desk.tellStages({ showId, sessions: [...this.stages].filter((stage) => stage.showId === showId).map(({ session }) => session) });
+    const open = [...this.stages].filter((stage) => stage.showId === showId);
+    this.desk.tellStages({ showId, sessions: open.map(({ session }) => session), sharing: open.filter(({ shares }) => shares).map(({ session }) => session) });
   }
 
   /** Asks what the planning server knows of a show, once for all its stages, and tells them. */

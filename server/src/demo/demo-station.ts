@@ -11,6 +11,7 @@ import {
   wallTimeOf,
   type City,
   type Cue,
+  type Graphic,
   type Lamp,
   type NetworkId,
   type PictureLayout,
@@ -471,13 +472,22 @@ const OCCULTATION_CUES = [
   cue('Closing', 120, { who: HOST, scene: 'closing' }),
 ];
 
+const graphic = (kind: Graphic['kind'], text: string, more: string, cue: string | null = null): Graphic => ({
+  ...{ id: `${kind} ${text}`.slice(0, 40), kind, text, more, hidesAfterS: kind === 'strap' ? 8 : null, cue, lookedAtFor: null },
+});
+const DUSK_GRAPHICS = [
+  graphic('list', 'Tonight', 'Saturn, low in the west\nThe comet, if it clears\nYour questions', 'Opening'),
+  graphic('call', 'What did you see?', '{house page}', 'Your questions'),
+  graphic('crawl', 'Dusk Report is made by the neighbours of Alderfell, and the dome is open every clear Thursday. Bring a coat.', ''),
+];
+
 const DUSK_REPORT = {
   title: 'Dusk Report',
   description:
     'What to look for tonight from the fell: the planets before ten, a comet if the cloud lets us, and your questions.\n\nMaren Tolliver opens the dome at dusk and shows the sky as the club telescope sees it.',
   lengthMin: 40,
   artwork: { layout: 'horizon', mood: 'dusk', seed: 1, dome: true, portraits: true } satisfies Artwork,
-  more: { cues: DUSK_CUES },
+  more: { cues: DUSK_CUES, graphics: DUSK_GRAPHICS },
 };
 
 const MAREN = { name: HOST, role: 'host', zone: null } as const;

@@ -83,12 +83,17 @@ describe('a key', () => {
   test('is not shown in a browser whose stage is on air, and says why', async () => {
     const stages = station.app.get(StagesOnAir);
     let onAir = false;
-    stages.opened('a show', [digestOf(sessionToken({ headers: { cookie: station.cookie } } as never)!)], () => onAir);
+    const sessions = [digestOf(sessionToken({ headers: { cookie: station.cookie } } as never)!)];
+    stages.opened('a show', { sessions, sharing: [] }, () => onAir);
     await reveal().expect(200);
     onAir = true;
     expect((await reveal().expect(409)).body.words).toContain('never come into a picture');
     await reveal(producer).expect(200); // another browser
-    stages.opened('a show', [], () => onAir);
+    // A shared screen shows whatever is on it, on air or not.
+    stages.opened('a show', { sessions, sharing: sessions }, () => false);
+    expect((await reveal().expect(409)).body.words).toContain('A screen is shared from this browser');
+    await reveal(producer).expect(200);
+    stages.opened('a show', { sessions: [], sharing: [] }, () => onAir);
     await reveal().expect(200);
   });
 

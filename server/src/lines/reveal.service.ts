@@ -74,12 +74,17 @@ export class RevealService {
   /** Throws, with what to do, unless this person may see secrets in this browser now. */
   async demandRight(person: Person, token: string): Promise<void> {
     demand(person, 'see keys');
-    if (this.stages.isOnAir(token)) {
+    const shown = this.stages.shownBy(token);
+    if (shown === 'a screen')
+      throw new PlainError(
+        409,
+        'A screen is shared from this browser, and a key must never come into a picture. Stop sharing first, or look it up in another browser.',
+      );
+    if (shown === 'a programme')
       throw new PlainError(
         409,
         'A stage in this browser is on air, and a key must never come into a picture. Look it up after the show, or in another browser.',
       );
-    }
     const passwordAt = await this.people.passwordGivenAt(token);
     if (passwordAt === null || this.clock.now() - passwordAt > PASSWORD_GOOD_MS) {
       throw new PlainError(403, 'Give your password once more before a key is shown.', { needs: 'password' });

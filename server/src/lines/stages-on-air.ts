@@ -1,21 +1,29 @@
-// Which browsers have a stage open whose show is on air: nothing secret may be shown in those. A stage
-// cannot share a screen; when it can, it has to be noted here too.
+// Which browsers have a stage open whose show is on air, and from which a screen is shared: nothing secret may be shown in those.
 import { Injectable } from '@nestjs/common';
 import { digestOf } from '../foundation/digest';
 
+/** The stages of one show that are open, by digests of their sessions. */
+interface OpenStages {
+  sessions: readonly string[];
+  /** Those from which a screen is shared, whether anything is on air or not. */
+  sharing: readonly string[];
+}
+
 @Injectable()
 export class StagesOnAir {
-  /** By show, the digests of the sessions whose browsers have its stage open. */
-  private readonly open = new Map<string, { sessions: ReadonlySet<string>; isOnAir: () => boolean }>();
+  private readonly open = new Map<string, OpenStages & { isOnAir: () => boolean }>();
 
   /** Notes which browsers have a show's stage open; `isOnAir` is asked whenever somebody wants to see a secret. */
-  opened(showId: string, sessions: readonly string[], isOnAir: () => boolean): void {
-    if (sessions.length) this.open.set(showId, { sessions: new Set(sessions), isOnAir });
+  opened(showId: string, stages: OpenStages, isOnAir: () => boolean): void {
+    if (stages.sessions.length) this.open.set(showId, { ...stages, isOnAir });
     else this.open.delete(showId);
   }
 
-  isOnAir(sessionToken: string): boolean {
+  /** What a browser shows to others at this moment; null: nothing. */
+  shownBy(sessionToken: string): 'a screen' | 'a programme' | null {
     const browser = digestOf(sessionToken);
-    return [...this.open.values()].some(({ sessions, isOnAir }) => sessions.has(browser) && isOnAir());
+    const all = [...this.open.values()].filter(({ sessions }) => sessions.includes(browser));
+    if (all.some(({ sharing }) => sharing.includes(browser))) return 'a screen';
+    return all.some(({ isOnAir }) => isOnAir()) ? 'a programme' : null;
   }
 }

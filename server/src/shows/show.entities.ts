@@ -11,7 +11,19 @@ import type {
   ShowState,
   TrailerView,
 } from '@lantern/contract';
-import type { AiringChoices, AiringFacts, Announcement, Crop, Cue, MilestoneName, MilestoneTimes, PictureRecipe, Repeat, Visibility } from '@lantern/core';
+import type {
+  AiringChoices,
+  AiringFacts,
+  Announcement,
+  Crop,
+  Cue,
+  Graphic,
+  MilestoneName,
+  MilestoneTimes,
+  PictureRecipe,
+  Repeat,
+  Visibility,
+} from '@lantern/core';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
 /** The picture of a show as it was chosen; each channel is sent a rendition by its own rules. */
@@ -76,6 +88,7 @@ export class Show {
   @Column('text') short!: string;
   @Column('simple-json') announcements!: Announcement[];
   @Column('simple-json') cues!: Cue[];
+  @Column('simple-json') graphics!: Graphic[];
   /** Those that were made, by identifier. */
   @Column('simple-json') said!: string[];
   /** What became of those that a channel was to make, by identifier. */

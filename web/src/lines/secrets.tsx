@@ -1,6 +1,7 @@
 // Secrets on the page: asked for one at a time, shown for a short while, gone when the page is left.
 import { KEY_SHOWN_MS, type RevealRequest } from '@lantern/contract';
 import { useCallback, useEffect, useRef, useState, type ReactNode } from 'react';
+import { onSharingHere } from '../app/sharing';
 import { server, ServerError, wordsOf } from '../app/server';
 import { PasswordPrompt } from '../people/PasswordPrompt';
 
@@ -59,7 +60,7 @@ export function useSecretRequest<T>(path: string): {
   return { ask, prompt, refused, busy };
 }
 
-/** A value that forgets itself after KEY_SHOWN_MS, and at once when the page is hidden or left. */
+/** A value that forgets itself after KEY_SHOWN_MS, and at once when the page is hidden or left, or a screen is shared from this browser. */
 export function useShortLived<T>(): { value: T | null; secondsLeft: number; show: (value: T) => void; hide: () => void } {
   const [shown, setShown] = useState<{ value: T; until: number } | null>(null);
   const [now, setNow] = useState(0);
@@ -84,7 +85,9 @@ export function useShortLived<T>(): { value: T | null; secondsLeft: number; show
   useEffect(() => {
     const onHidden = () => document.hidden && hide();
     document.addEventListener('visibilitychange', onHidden);
+    const heard = onSharingHere(hide);
     return () => {
+      heard();
       document.removeEventListener('visibilitychange', onHidden);
       clearInterval(timer.current);
     };

@@ -28,9 +28,13 @@ export type ToCompositor =
   | { type: 'source'; seat: Seat; frames: ReadableStream<VideoFrame> | Drawn | null }
   | { type: 'scenes'; onProgramme: Scene; onNext: Scene }
   | { type: 'content'; content: StageContent; aheadMs: number }
+  /** Has a moment told once it has come, by the server's clock; null: none. This timer goes on while the stage's tab is hidden. */
+  | { type: 'call'; at: number | null }
   | { type: 'end' };
 
 export type FromCompositor =
   | { type: 'failed'; words: string }
+  /** The moment has come. */
+  | { type: 'called' }
   /** Whether pictures of a seat come at this moment. */
   | { type: 'seen'; seat: Seat; seen: boolean };

@@ -54,6 +54,7 @@ class Compositor {
   private onProgramme: Scene;
   private onNext: Scene;
   private aheadMs: number;
+  private callAt: number | null = null;
   private timer = 0;
   private startedAt = 0;
   private frame = 0;
@@ -100,6 +101,11 @@ class Compositor {
     this.onNext = onNext;
   }
 
+  /** What has come already is not told any more. */
+  call(at: number | null): void {
+    this.callAt = at !== null && at > Date.now() + this.aheadMs ? at : null;
+  }
+
   setContent(content: StageContent, aheadMs: number): void {
     this.content = content;
     this.painter.setPalette(content.palette);
@@ -134,6 +140,10 @@ class Compositor {
     const now = performance.now();
     const due = Math.floor((now - this.startedAt) / FRAME_MS);
     // A timer may fire a little early: the picture that is due next is never drawn twice.
+    if (this.callAt !== null && Date.now() + this.aheadMs >= this.callAt) {
+      this.callAt = null;
+      tell({ type: 'called' });
+    }
     if (due >= this.frame) {
       if (due > this.frame) this.watch.dropped?.(due - this.frame);
       this.frame = due + 1;
@@ -150,14 +160,14 @@ class Compositor {
     const at = instant(Date.now() + this.aheadMs);
     this.sources.look(now);
     const pictureOf = (source: string): Picture | null => (source === 'waiting picture' ? this.waitingPicture : this.sources.at(source as Seat, now));
-    this.painter.paint(this.context, this.drawings(0, this.onProgramme, at), pictureOf);
+    this.painter.paint(this.context, this.drawings(0, this.onProgramme, at), pictureOf, at);
     this.dissolve(now);
     this.watch.painted?.(this.context);
     const picture = new VideoFrame(this.canvas, { timestamp: Math.round(now * 1000), alpha: 'discard' });
     this.writer.write(picture).catch(() => picture.close());
     if (this.nextContext && this.drawn % NEXT_EVERY === 0) {
       this.nextContext.setTransform(this.nextContext.canvas.width / PROGRAMME.width, 0, 0, this.nextContext.canvas.height / PROGRAMME.height, 0, 0);
-      this.painter.paint(this.nextContext, this.drawings(1, this.onNext, at), pictureOf);
+      this.painter.paint(this.nextContext, this.drawings(1, this.onNext, at), pictureOf, at);
     }
     this.drawn++;
     this.watch.drew?.(performance.now() - now);
@@ -236,6 +246,9 @@ export function runCompositor(watch?: () => CompositorWatch): void {
         break;
       case 'content':
         compositor?.setContent(data.content, data.aheadMs);
+        break;
+      case 'call':
+        compositor?.call(data.at);
         break;
       case 'end':
         compositor?.end();

@@ -8,6 +8,8 @@ const FAMILIES: Record<TypeFace, string> = {
   text: '400 %px "Atkinson Hyperlegible Next", sans-serif',
 };
 const MEASURED_TEXTS = 400;
+/** A moving line is written in pieces as wide as this. */
+const PIECE_PX = 1_024;
 
 export type Context = OffscreenCanvasRenderingContext2D;
 export type Picture = VideoFrame | ImageBitmap | OffscreenCanvas;
@@ -18,6 +20,7 @@ export class Painter {
   private readonly widths = new Map<string, number>();
   private sky: { ground: string; picture: OffscreenCanvas } | null = null;
   private logo: ImageBitmap | null = null;
+  private line: { of: Drawing; width: number; pieces: Map<number, OffscreenCanvas> } | null = null;
 
   constructor(
     private readonly ruler: Context,
@@ -47,12 +50,12 @@ export class Painter {
     this.logo = picture;
   }
 
-  /** Draws in programme pixels; `pictureOf` gives what a source looks like now, or null. */
-  paint(context: Context, drawings: readonly Drawing[], pictureOf: (source: string) => Picture | null): void {
-    for (const drawing of drawings) this.one(context, drawing, pictureOf);
+  /** Draws in programme pixels; `pictureOf` gives what a source looks like now, or null; `now` in ms by the server's clock. */
+  paint(context: Context, drawings: readonly Drawing[], pictureOf: (source: string) => Picture | null, now: number): void {
+    for (const drawing of drawings) this.one(context, drawing, pictureOf, now);
   }
 
-  private one(context: Context, drawing: Drawing, pictureOf: (source: string) => Picture | null): void {
+  private one(context: Context, drawing: Drawing, pictureOf: (source: string) => Picture | null, now: number): void {
     switch (drawing.kind) {
       case 'picture': {
         const picture = drawing.of === 'background' ? this.eveningSky() : pictureOf(drawing.of);
@@ -89,6 +92,9 @@ export class Painter {
         if (this.logo) drawWhole(context, this.logo, drawing);
         else drawLantern(context, drawing.x, drawing.y, drawing.height, drawing.colour);
         break;
+      case 'crawl':
+        this.crawl(context, drawing, now);
+        break;
       case 'text':
         context.font = font(drawing.sizePx, drawing.face);
         context.textAlign = 'left';
@@ -96,6 +102,32 @@ export class Painter {
         context.fillStyle = drawing.colour;
         context.fillText(drawing.text, drawing.x, drawing.y);
         break;
+    }
+  }
+
+  /** Written once, in pieces, and then only moved. */
+  private crawl(context: Context, drawing: Extract<Drawing, { kind: 'crawl' }>, now: number): void {
+    const { text, sizePx, face, colour, since, pxPerS, x, y, width, height } = drawing;
+    if (this.line?.of !== drawing) this.line = { of: drawing, width: this.measure(text, sizePx, face), pieces: new Map() };
+    const { pieces, width: across } = this.line;
+    // From the right edge through to the left, and again.
+    const gone = (((now - since) / 1_000) * pxPerS) % (across + width);
+    for (let piece = Math.max(0, Math.floor((gone - width) / PIECE_PX)); piece * PIECE_PX < Math.min(gone, across); piece++) {
+      let picture = pieces.get(piece);
+      if (!picture) {
+        picture = new OffscreenCanvas(PIECE_PX, height);
+        const written = picture.getContext('2d')!;
+        written.font = font(sizePx, face);
+        written.textBaseline = 'middle';
+        written.fillStyle = colour;
+        written.fillText(text, -piece * PIECE_PX, height / 2 + 1);
+        // Two are ever seen at once: those that have gone by are not kept.
+        if (pieces.size > 3) pieces.clear();
+        pieces.set(piece, picture);
+      }
+      const left = Math.round(width - gone + piece * PIECE_PX);
+      const [from, to] = [Math.max(0, -left), Math.min(PIECE_PX, width - left)];
+      if (to > from) context.drawImage(picture, from, 0, to - from, height, x + left + from, y, to - from, height);
     }
   }
 

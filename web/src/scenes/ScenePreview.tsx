@@ -32,7 +32,7 @@ export function ScenePreview({ scene, people, stationName, hostName, look }: Pro
     const thing: Seated = { name: '', caption: '', seen: true };
     return {
       ...{ title: 'Your show', stationName, startsAt, zone: Intl.DateTimeFormat().resolvedOptions().timeZone },
-      ...{ begun: false, waiting: null, palette, logoUrl, seated: { ...Object.fromEntries(there), share: thing, line: thing } },
+      ...{ begun: false, waiting: null, palette, logoUrl, graphic: null, seated: { ...Object.fromEntries(there), share: thing, line: thing } },
     };
   }, [people, stationName, hostName, palette, logoUrl, startsAt]);
   const first = useRef({ content, scene });

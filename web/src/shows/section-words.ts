@@ -8,6 +8,7 @@ import {
   isNight,
   MINUTE_MS,
   sayDistance,
+  isStale,
   sayRunningOrder,
   sayLength,
   sayNear,
@@ -178,4 +179,10 @@ export function sayLinks(show: ShowView): string {
 export function sayOrder(draft: ShowDraft, startsAt: Instant | null): string {
   const times = timesOf(draft, startsAt);
   return times ? sayRunningOrder(times) : 'No start that clocks show.';
+}
+
+export function sayGraphics({ graphics = [], people = [] }: ShowDraft, startsAt: Instant | null): string {
+  const stale = startsAt === null ? 0 : graphics.filter((graphic) => isStale(graphic, startsAt)).length;
+  const own = graphics.length ? `${graphics.length} prepared${stale ? `, ${stale} of another evening` : ''}` : 'Nothing is prepared';
+  return people.length ? `${own}; names make themselves.` : `${own}.`;
 }

@@ -16,7 +16,7 @@ const draft: ShowDraft = {
     variants: [variant(LIBRARY!, 'For the library')],
   },
   ...{ people: [], room: '', episode: null, milestoneTimes: {}, ticked: [], toLook: [] },
-  ...{ announcements: [], said: [], cues: [] },
+  ...{ announcements: [], said: [], cues: [], graphics: [] },
   ...{ houseVisibility: 'everyone', reminders: true, houseReplay: true, embedSites: [] },
 };
 

@@ -1,6 +1,17 @@
 // Where a show is run: the programme, what comes next, the host's own devices, and every channel's lamp.
 import type { AirView, Me, ShowView } from '@lantern/contract';
-import { hasSomething, HOLDING, instant, microphoneGoesOut, OWN_PALETTE, sayDistance, type Scene } from '@lantern/core';
+import {
+  fillPlaceholders,
+  hasSomething,
+  HOLDING,
+  instant,
+  isStale,
+  microphoneGoesOut,
+  OWN_PALETTE,
+  sayDistance,
+  type Filling,
+  type Scene,
+} from '@lantern/core';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { Button } from 'react-bootstrap';
@@ -11,6 +22,7 @@ import { useMe } from '../people/me';
 import { server, wordsOf } from '../app/server';
 import { Notice } from '../look/Notice';
 import { useAirActions } from './air-actions';
+import { AtTheStart, Count, MicrophonesOpen } from './Beginning';
 import { BreakCard } from './BreakCard';
 import { DevicePicker } from './DevicePicker';
 import { EncoderStage } from './EncoderStage';
@@ -31,7 +43,8 @@ import { useScenes } from '../scenes/scene-queries';
 import type { StageContent } from '../programme/compositor-messages';
 import { ShareControls } from './ShareControls';
 import { StageEngine } from './stage-engine';
-import { isFilled, sceneIn, useStage } from './stage-store';
+import { GraphicsOnStage } from './GraphicsOnStage';
+import { isFilled, sceneIn, useStage, type StageGraphic } from './stage-store';
 import { useStageKeys } from './stage-keys';
 import { Strip } from './StageStrip';
 import { TakeStage } from './TakeStage';
@@ -90,6 +103,30 @@ function useLook({ waiting, thumbnail }: ShowView) {
   return { palette: look?.palette ?? OWN_PALETTE, logoUrl: data?.pieces.find((piece) => piece.id === look?.logoId)?.url ?? null };
 }
 
+/** What the host prepared, then the names of all who are in the show. */
+function useGraphics(show: ShowView, stationName: string): readonly StageGraphic[] {
+  return useMemo(() => {
+    const { startsAt, zone, houseUrl, episode, people } = show;
+    const starts = instant(startsAt);
+    const guests = people.filter(({ role }) => role === 'guest').map(({ name }) => name);
+    const filling: Filling = { startsAt: starts, zone, cities: [], watchUrl: null, houseUrl, episode, guests };
+    const filled = (text: string) => fillPlaceholders(text, filling).text;
+    const own = show.graphics.filter(({ text }) => text);
+    return [
+      ...own.map((graphic) => ({ ...graphic, text: filled(graphic.text), more: filled(graphic.more), stale: isStale(graphic, starts) })),
+      ...people.map(({ name, role }): StageGraphic => ({
+        id: `person ${name}`,
+        kind: 'strap',
+        text: name,
+        more: role === 'host' ? stationName : '',
+        hidesAfterS: 8,
+        cue: null,
+        stale: false,
+      })),
+    ];
+  }, [show, stationName]);
+}
+
 function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string; scenes: readonly Scene[] }) {
   const {
     name: hostName,
@@ -106,11 +143,12 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
       waiting: show.waiting && { url: show.waiting.url, keepsPlace: show.waiting.recipe !== null },
       palette,
       logoUrl,
+      graphic: null,
       seated: { host: { name: hostName, caption: stationName, seen: true } },
     }),
     [show, hostName, stationName, palette, logoUrl],
   );
-  const { engine, nextFrame, programmeVideo } = useEngine(show.id, { air: me.air, tab }, content, scenes, show.cues);
+  const { engine, nextFrame, programmeVideo } = useEngine(show.id, { air: me.air, tab }, content, scenes, show.cues, useGraphics(show, stationName));
   // Named, so that what changes many times a second, as the level of the sound does, draws only where it is shown.
   const { air, programme, next, microphoneOn, soundAsleep, trouble, connected, unheardSince, askedBy, lostTo, devices, sending, share, cameraLost, nextCue } =
     useStage(
@@ -166,6 +204,8 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
       : {
           take: () => engine.current?.takeNext(),
           cue: () => engine.current?.chooseNextCue(),
+          graphic: () => engine.current?.showGraphic(),
+          hideGraphic: () => engine.current?.hideGraphic(),
           microphone: () => engine.current?.switchMicrophone(),
           break: () => onAir && (broken ? engine.current?.resume() : engine.current?.takeBreak()),
           help: () => setAsksKeys(true),
@@ -247,6 +287,8 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
           />
           <div className={`picture programme${lit ? ' lit' : ''}${behind ? ' behind' : ''}`}>
             <video ref={programmeVideo} muted autoPlay playsInline aria-label="Programme" />
+            {onAir && !elsewhere && programme === HOLDING && <Count startsAt={show.startsAt} onTick={() => engine.current?.tick()} />}
+            {onAir && !elsewhere && <MicrophonesOpen open={microphoneGoesOut(onNow, microphoneOn)} />}
             {air && onAir && (
               <BreakCard
                 air={air}
@@ -302,7 +344,17 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
               )}
             </div>
           </div>
+          {programme === HOLDING && firstScene && !elsewhere && (
+            <BeforeStart show={show}>
+              <AtTheStart
+                show={show}
+                first={begins ?? (onNext.layout === 'card' ? firstScene.name : onNext.name)}
+                onChoose={(byItself) => engine.current?.setBeginsByItself(byItself)}
+              />
+            </BeforeStart>
+          )}
           <NextScene onChoose={(scene) => engine.current?.chooseNext(scene)} />
+          <GraphicsOnStage onShow={(id) => engine.current?.showGraphic(id)} onHide={() => engine.current?.hideGraphic()} />
           <ShareControls
             onShare={() => void engine.current?.share()}
             onEnd={() => engine.current?.endShare()}
@@ -348,6 +400,12 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
   );
 }
 
+/** As long as the start has not come. */
+function BeforeStart({ show, children }: { show: ShowView; children: ReactNode }) {
+  const now = useNow(1_000);
+  return show.startsAt > now ? <div className="mb-3">{children}</div> : null;
+}
+
 /** The card does not stay on by itself for ever: how late it is, and the way out. */
 function LateStart({ show, first, onTake }: { show: ShowView; first: string; onTake: () => void }) {
   const now = useNow(5_000);
@@ -364,7 +422,14 @@ function LateStart({ show, first, onTake }: { show: ShowView; first: string; onT
 }
 
 /** One engine per visit of the stage. Its canvas can be handed to a worker only once, so it is made here and not by React. */
-function useEngine(showId: string, from: { air: Me['air']; tab: string }, content: StageContent, scenes: readonly Scene[], cues: ShowView['cues']) {
+function useEngine(
+  showId: string,
+  from: { air: Me['air']; tab: string },
+  content: StageContent,
+  scenes: readonly Scene[],
+  cues: ShowView['cues'],
+  graphics: readonly StageGraphic[],
+) {
   const engine = useRef<StageEngine | null>(null);
   const nextFrame = useRef<HTMLDivElement>(null);
   const programmeVideo = useRef<HTMLVideoElement>(null);
@@ -394,6 +459,7 @@ function useEngine(showId: string, from: { air: Me['air']; tab: string }, conten
     engine.current?.setScenes(scenes);
   }, [scenes]);
   useEffect(() => engine.current?.setOrder(cues), [cues]);
+  useEffect(() => engine.current?.setGraphics(graphics), [graphics]);
   return { engine, nextFrame, programmeVideo };
 }
 

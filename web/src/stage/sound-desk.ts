@@ -3,11 +3,13 @@ import { levelOf, soundVerdict, type Level, type Loudness, type SoundVerdict } f
 import { LineSound } from './line-sound';
 import type { FromLoudness, ToLoudness } from './loudness.worklet';
 import { murmur } from './murmur';
+import limiterWorklet from './limiter.worklet?worker&url';
 import loudnessWorklet from './loudness.worklet?worker&url';
 
 /** Fast enough not to be heard as a click, slow enough not to be one. */
 const GATE_SECONDS = 0.02;
 const LEVEL_EVERY_MS = 80;
+const TICK_SECONDS = 0.09;
 
 export class SoundDesk {
   private readonly context = new AudioContext({ sampleRate: 48_000, latencyHint: 'interactive' });
@@ -64,6 +66,18 @@ export class SoundDesk {
     this.source.connect(this.gate);
   }
 
+  /** A short tone to the host's own ears, and to nobody else's. */
+  tick(): void {
+    const [tone, level] = [this.context.createOscillator(), this.context.createGain()];
+    const now = this.context.currentTime;
+    tone.frequency.value = 880;
+    level.gain.setValueAtTime(0.12, now);
+    level.gain.exponentialRampToValueAtTime(0.001, now + TICK_SECONDS);
+    tone.connect(level).connect(this.context.destination);
+    tone.start(now);
+    tone.stop(now + TICK_SECONDS);
+  }
+
   /** The sound of what is shared; null: nothing is, or it has none. */
   useShare(stream: MediaStream | null): void {
     this.shareSource?.disconnect();
@@ -79,13 +93,17 @@ export class SoundDesk {
     this.gate.gain.setTargetAtTime(open ? 1 : 0, this.context.currentTime, GATE_SECONDS);
   }
 
-  /** Has the programme's loudness told twice a second. Where it cannot be measured, the sound goes out all the same. */
+  /** Has the programme limited on its way out, and its loudness told twice a second. Where neither can be done, the sound goes out all the same. */
   async measure(onLoudness: (loudness: Loudness) => void): Promise<void> {
-    await this.context.audioWorklet.addModule(loudnessWorklet);
+    await Promise.all([limiterWorklet, loudnessWorklet].map((module) => this.context.audioWorklet.addModule(module)));
     if (this.context.state === 'closed') return;
+    const limiter = new AudioWorkletNode(this.context, 'limiter', { outputChannelCount: [2] });
+    this.mix.connect(limiter);
+    limiter.connect(this.out);
+    this.mix.disconnect(this.out);
     const node = new AudioWorkletNode(this.context, 'loudness', { numberOfOutputs: 0 });
     node.port.onmessage = ({ data }: MessageEvent<FromLoudness>) => onLoudness(data);
-    this.mix.connect(node);
+    limiter.connect(node);
     this.loudness = node;
   }
 

@@ -3,6 +3,7 @@
 import type { AirView, Asked, Me } from '@lantern/contract';
 import {
   cueAfter,
+  graphicAfter,
   hasSomething,
   isPersonSeat,
   HOLDING,
@@ -21,10 +22,11 @@ import {
 } from '@lantern/core';
 import { noteServerNow, serverAheadMs, serverNow } from '../app/clock';
 import { signedInAgain } from '../app/session';
+import { tellSharingHere } from '../app/sharing';
 import type { StageContent, ToCompositor } from '../programme/compositor-messages';
 import { CompositorHere } from '../programme/start-compositor';
 import { SoundDesk } from './sound-desk';
-import { EMPTY_STAGE, isFilled, sceneIn, useStage, type StageState } from './stage-store';
+import { EMPTY_STAGE, isFilled, sceneIn, useStage, type StageGraphic, type StageState } from './stage-store';
 import { MIME_TYPE } from '../app/stage-support';
 import { isElsewhere, stageAddress, tabNumbers } from './stage-browser';
 import { Uplink, type UplinkListener } from './uplink';
@@ -52,8 +54,12 @@ export class StageEngine {
   private sceneKnown = false;
   private lineOnStage: string | null = null;
   private shared: MediaStream | null = null;
+  private choosesShare = false;
   /** In which size each own picture was asked for. */
   private readonly sizes = new WeakMap<MediaStreamTrack, string>();
+  private lastGraphic: string | null = null;
+  private graphicSince = serverNow();
+  private hiding = 0;
   /** The running order of the show. */
   private cues: readonly Cue[] = [];
   /** The cue that was begun here last, until the server says so too. */
@@ -83,6 +89,7 @@ export class StageEngine {
       { programme: this.picture.writable, next: canvas, content: this.whole(), onProgramme: this.scene(programme), onNext: this.scene(onNext) },
       (message) => {
         if (message.type === 'seen') this.hearSeen(message.seat, message.seen);
+        else if (message.type === 'called') this.begin();
         else this.set({ trouble: 'The programme could not be drawn. Reload the stage.' });
       },
     );
@@ -93,7 +100,7 @@ export class StageEngine {
     void this.sound.measure((loudness) => this.set({ loudness })).catch(() => undefined); // A stage without a meter is a stage.
     const listener: UplinkListener = {
       air: (air) => this.hearAir(air),
-      connected: (connected) => this.set(connected ? { connected, unheardSince: null } : { connected, unheardSince: this.get().unheardSince ?? serverNow() }),
+      connected: (connected) => this.hearConnected(connected),
       signedOut: () => void this.signInAgain(),
       beginRecorder: () => this.startRecorder(),
       refused: (trouble) => this.set({ trouble }),
@@ -110,6 +117,7 @@ export class StageEngine {
   setContent(content: StageContent): void {
     this.content = { ...content, begun: content.begun || this.content.begun };
     this.tellContent();
+    this.setBeginsByItself(this.get().beginsByItself);
   }
 
   /** The station's scenes, as they are by now: what is in the programme follows at once. */
@@ -155,6 +163,13 @@ export class StageEngine {
 
   /** Shares a screen, a window or a tab: the browser asks which. */
   async share(): Promise<void> {
+    // The browser's question stands already.
+    if (this.choosesShare) return;
+    this.choosesShare = true;
+    await this.shareChosen().finally(() => (this.choosesShare = false));
+  }
+
+  private async shareChosen(): Promise<void> {
     this.set({ share: { on: false, withSound: false, words: '' } });
     const video = { frameRate: { max: 30 }, width: { max: 1920 }, height: { max: 1080 } };
     const stream = await navigator.mediaDevices.getDisplayMedia({ video, audio: true }).catch((error: unknown) => {
@@ -172,6 +187,8 @@ export class StageEngine {
     const [track] = stream.getVideoTracks();
     // By the browser's own bar, or because what was shared is gone. Also told where it is stopped from here.
     track!.addEventListener('ended', () => this.shared === stream && this.endShare('What you shared has ended.'), { signal: this.abort.signal });
+    tellSharingHere();
+    this.uplink.tellSharing(true);
     this.seat('share', track!);
     this.sound.useShare(stream);
     this.set({ share: { on: true, withSound: stream.getAudioTracks().length > 0, words: '' } });
@@ -190,6 +207,7 @@ export class StageEngine {
     const stream = this.shared;
     this.shared = null;
     stream?.getTracks().forEach((track) => track.stop());
+    this.uplink.tellSharing(false);
     this.seat('share', null);
     this.sound.useShare(null);
     this.set({ share: { on: false, withSound: false, words } });
@@ -224,6 +242,58 @@ export class StageEngine {
     this.begunHere = nextCue;
     this.uplink.command({ does: 'take', scene: next, cue: nextCue });
     this.showScene(next);
+    this.chooseNextGraphic(nextCue);
+  }
+
+  /** Whether the first scene comes by itself at the start of the show, and microphones open with it. */
+  setBeginsByItself(byItself: boolean): void {
+    this.set({ beginsByItself: byItself });
+    this.tell({ type: 'call', at: byItself ? this.content.startsAt : null });
+  }
+
+  /** The start has come. Only the card that counted down to it makes way, and only here. */
+  private begin(): void {
+    const { air, programme, beginsByItself, next } = this.get();
+    if (!beginsByItself || air?.showState !== 'onAir' || isElsewhere(air) || programme !== HOLDING || this.content.begun) return;
+    if (this.scene(next).layout === 'card') this.chooseNext(this.afterTake(HOLDING));
+    this.takeNext();
+  }
+
+  /** A tick of the count, for the host's own ears. */
+  tick(): void {
+    this.sound.tick();
+  }
+
+  /** What can be laid over the picture by now. One that is shown is shown as it is now, and hidden where it was taken out. */
+  setGraphics(graphics: readonly StageGraphic[]): void {
+    const { shownGraphic } = this.get();
+    this.set({ graphics });
+    if (shownGraphic !== null && !graphics.some(({ id }) => id === shownGraphic)) return this.hideGraphic();
+    this.chooseNextGraphic(null);
+    this.tellContent();
+  }
+
+  /** Shows a graphic; without one, that which is next. */
+  showGraphic(id = this.get().nextGraphic): void {
+    const graphic = this.get().graphics.find((each) => each.id === id);
+    if (!graphic) return;
+    clearTimeout(this.hiding);
+    this.lastGraphic = graphic.id;
+    this.graphicSince = serverNow();
+    this.set({ shownGraphic: graphic.id });
+    this.chooseNextGraphic(null);
+    this.tellContent();
+    if (graphic.hidesAfterS !== null) this.hiding = window.setTimeout(() => this.hideGraphic(), graphic.hidesAfterS * 1_000);
+  }
+
+  hideGraphic(): void {
+    clearTimeout(this.hiding);
+    this.set({ shownGraphic: null });
+    this.tellContent();
+  }
+
+  private chooseNextGraphic(begunCue: string | null): void {
+    this.set({ nextGraphic: graphicAfter(this.get().graphics, this.lastGraphic, begunCue)?.id ?? null });
   }
 
   /** The running order as it is by now. */
@@ -312,6 +382,12 @@ export class StageEngine {
     this.set({ askedBy: `${by} ${did}.` });
   }
 
+  private hearConnected(connected: boolean): void {
+    this.set(connected ? { connected, unheardSince: null } : { connected, unheardSince: this.get().unheardSince ?? serverNow() });
+    // A new line knows nothing of what is shared.
+    if (connected && this.shared) this.uplink.tellSharing(true);
+  }
+
   private async signInAgain(): Promise<void> {
     if (await signedInAgain()) this.uplink.tryNow();
   }
@@ -323,6 +399,7 @@ export class StageEngine {
 
   close(): void {
     this.abort.abort();
+    clearTimeout(this.hiding);
     this.stopRecorder();
     this.uplink.close();
     for (const stream of [this.devices, this.shared]) stream?.getTracks().forEach((track) => track.stop());
@@ -407,8 +484,11 @@ export class StageEngine {
   /** The content with whatever fills a seat at this moment. */
   private whole(): StageContent {
     const thing: Seated = { name: '', caption: '', seen: true };
+    const { graphics, shownGraphic } = this.get();
+    const shown = graphics.find(({ id }) => id === shownGraphic);
     return {
       ...this.content,
+      graphic: shown ? { ...shown, since: this.graphicSince } : null,
       seated: { ...this.content.seated, ...(this.shared && { share: thing }), ...(this.lineOnStage !== null && { line: thing }) },
     };
   }

@@ -9,6 +9,8 @@ export interface StageActions {
   next: (by: 1 | -1) => void;
   share: () => void;
   cue: () => void;
+  graphic: () => void;
+  hideGraphic: () => void;
   help: () => void;
 }
 
@@ -18,6 +20,8 @@ export const STAGE_KEYS: { key: string; does: string }[] = [
   { key: 'B', does: 'Break: viewers see the break card; once more to resume' },
   { key: '↑ ↓', does: 'Another scene is next' },
   { key: 'C', does: 'The next cue of the running order is next again' },
+  { key: 'G', does: 'Show the next graphic' },
+  { key: '⇧ G', does: 'Hide the graphic' },
   { key: 'S', does: 'Share a screen, or stop sharing' },
   { key: '?', does: 'All keys' },
 ];
@@ -42,6 +46,7 @@ export function useStageKeys(actions: StageActions | null): void {
       } else if (event.repeat) return;
       else if (event.key === 'm' || event.key === 'M') latest.current.microphone();
       else if (event.key === 'b' || event.key === 'B') latest.current.break();
+      else if (event.key === 'g' || event.key === 'G') latest.current[event.shiftKey ? 'hideGraphic' : 'graphic']();
       else if (event.key === 'c' || event.key === 'C') latest.current.cue();
       else if (event.key === 's' || event.key === 'S') latest.current.share();
       else if (event.key === '?') latest.current.help();

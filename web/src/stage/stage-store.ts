@@ -1,12 +1,15 @@
 // What the stage shows at this moment. Written by the stage engine, read by the views.
 import type { AirView } from '@lantern/contract';
-import { FIRST_SCENES, HOLDING, type Loudness, type Scene, type SceneId, type Seat, type SoundVerdict } from '@lantern/core';
+import { FIRST_SCENES, HOLDING, type Graphic, type Loudness, type Scene, type SceneId, type Seat, type SoundVerdict } from '@lantern/core';
 import { create } from 'zustand';
 
 export interface Device {
   id: string;
   name: string;
 }
+
+/** A graphic as it goes out. */
+export type StageGraphic = Pick<Graphic, 'id' | 'kind' | 'text' | 'more' | 'hidesAfterS' | 'cue'> & { stale: boolean };
 
 export interface StageState {
   /** Whether camera and microphone may be used, and why not. */
@@ -31,10 +34,18 @@ export interface StageState {
   nextCue: string | null;
   /** The own camera brought pictures, and brings none any more. */
   cameraLost: boolean;
+  /** At the start of the show the first scene comes by itself. */
+  beginsByItself: boolean;
   /** What is shared from here. `words`: why nothing is, where it was wanted or was there before. */
   share: { on: boolean; withSound: boolean; words: string };
   /** Whether a share brings its scene, and its end the one before. */
   shareChangesScene: boolean;
+  /** What can be laid over the picture, in the order of use, its placeholders filled in. */
+  graphics: readonly StageGraphic[];
+  /** The one that is shown; null: none is. */
+  shownGraphic: string | null;
+  /** The one that the next press shows; null: all have been. */
+  nextGraphic: string | null;
   /** The strip of the outside line: `volume` from 0 to 1; `here`: heard by the host too. */
   line: { on: boolean; volume: number; here: boolean };
   connected: boolean;
@@ -66,8 +77,12 @@ export const EMPTY_STAGE: StageState = {
   next: 'host',
   nextCue: null,
   cameraLost: false,
+  beginsByItself: false,
   share: { on: false, withSound: false, words: '' },
   shareChangesScene: true,
+  graphics: [],
+  shownGraphic: null,
+  nextGraphic: null,
   line: { on: true, volume: 1, here: false },
   connected: false,
   unheardSince: null,

@@ -115,6 +115,11 @@ export class Uplink {
     this.say({ type: 'microphone', on });
   }
 
+  /** Says whether a screen is shared from here: nothing secret is shown in this browser then. */
+  tellSharing(on: boolean): void {
+    this.say({ type: 'sharing', on });
+  }
+
   /** Tries at once: somebody has signed in again. */
   tryNow(): void {
     clearTimeout(this.timer);

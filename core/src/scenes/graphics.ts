@@ -1,0 +1,153 @@
+// What is laid over a scene at a touch: names and captions, a list, a call to do something, a moving line. In the look's own colours, beneath faces and
+// within what players leave free.
+import { mixed } from '../drawing/colours';
+import type { Box, Drawing, Measure, Palette } from '../drawing/drawing';
+import { fitText } from '../drawing/fit-text';
+import { HOUR_MS, type Instant } from '../time/instant';
+import { PROGRAMME, SAFE_MARGIN_PX } from './slots';
+
+export const GRAPHIC_KINDS = ['strap', 'list', 'call', 'crawl'] as const;
+export type GraphicKind = (typeof GRAPHIC_KINDS)[number];
+
+export interface Graphic {
+  id: string;
+  kind: GraphicKind;
+  /** The name, the heading, the call, or the moving line. May hold placeholders. */
+  text: string;
+  /** The caption, the lines of a list, where a call leads. May hold placeholders. */
+  more: string;
+  /** After so many seconds it goes by itself; null: when somebody hides it. */
+  hidesAfterS: number | null;
+  /** The cue with which it is next; null: none. */
+  cue: string | null;
+  /** The start of the show for which somebody last looked at it, in ms since the epoch; null: nobody has. */
+  lookedAtFor: number | null;
+}
+
+/** One that is shown, its placeholders filled in. `since`: by the server's clock. */
+export interface ShownGraphic extends Pick<Graphic, 'id' | 'kind' | 'text' | 'more'> {
+  since: Instant;
+}
+
+type GraphicDrawing = Drawing<never>;
+
+const BAND = { height: 100, foot: PROGRAMME.height - SAFE_MARGIN_PX, pad: 30, edge: 8, most: 760 } as const;
+const LIST = { width: 400, top: 120, pad: 26, most: 7 } as const;
+const CRAWL = { height: 54, sizePx: 30, pxPerS: 150 } as const;
+const WIDEST = PROGRAMME.width - 2 * SAFE_MARGIN_PX;
+
+/**
+ * The drawing list of a graphic. `besideRoom`: whether there is room at the side of the picture, as where one person fills it; else a list stands in
+ * the band beneath faces too.
+ */
+export function drawGraphic(graphic: ShownGraphic, palette: Palette, besideRoom: boolean, measure: Measure): GraphicDrawing[] {
+  const { kind, text, more, since } = graphic;
+  switch (kind) {
+    case 'strap':
+      return band(text, more, { ground: palette.ground, ink: palette.ink, edge: palette.accent }, measure);
+    case 'call':
+      // Turned round, so that it is no name.
+      return band(text, more, { ground: palette.accent, ink: palette.ground, edge: palette.ink }, measure);
+    case 'list': {
+      const lines = linesOf(more);
+      return besideRoom
+        ? list(text, lines, palette, measure)
+        : band(text, lines.join(' · '), { ground: palette.ground, ink: palette.ink, edge: palette.accent }, measure);
+    }
+    case 'crawl':
+      return crawl(text, palette, since);
+  }
+}
+
+/** Where a graphic stands: what else would be written there makes way. */
+export function groundOf(drawings: readonly GraphicDrawing[]): Box | null {
+  const plate = drawings.find((drawing) => drawing.kind === 'plate');
+  return plate ? { x: plate.x, y: plate.y, width: plate.width, height: plate.height } : null;
+}
+
+const linesOf = (text: string): string[] =>
+  text
+    .split('\n')
+    .map((line) => line.trim())
+    .filter(Boolean);
+
+/** Two lines across the lower part, as wide as they are. */
+export function band(first: string, second: string, { ground, ink, edge }: { ground: string; ink: string; edge: string }, measure: Measure): GraphicDrawing[] {
+  const top = BAND.foot - BAND.height;
+  const x = SAFE_MARGIN_PX + BAND.pad;
+  const name = fitText(first, { widthPx: BAND.most, lines: 1, largestPx: 40, smallestPx: 24, face: 'display' }, measure);
+  const caption = fitText(second, { widthPx: BAND.most, lines: 1, largestPx: 24, smallestPx: 18, face: 'text' }, measure);
+  const [words, beneath] = [name.lines[0] ?? '', caption.lines[0] ?? ''];
+  const width = Math.ceil(Math.max(measure(words, name.sizePx, 'display'), measure(beneath, caption.sizePx, 'text'))) + 2 * BAND.pad;
+  return [
+    { kind: 'plate', colour: ground, opacity: 0.94, radius: 0, x: SAFE_MARGIN_PX, y: top, width, height: BAND.height },
+    { kind: 'plate', colour: edge, opacity: 1, radius: 0, x: SAFE_MARGIN_PX, y: top, width: BAND.edge, height: BAND.height },
+    { kind: 'text', text: words, x, y: top + (beneath ? 48 : 62), sizePx: name.sizePx, face: 'display', colour: ink },
+    ...(beneath
+      ? [{ kind: 'text' as const, text: beneath, x, y: top + 80, sizePx: caption.sizePx, face: 'text' as const, colour: mixed(ink, ground, 0.12) }]
+      : []),
+  ];
+}
+
+/** A panel at the left, as tall as its lines. */
+function list(heading: string, lines: readonly string[], { ground, ink, accent }: Palette, measure: Measure): GraphicDrawing[] {
+  const widthPx = LIST.width - 2 * LIST.pad;
+  const head = fitText(heading, { widthPx, lines: 2, largestPx: 38, smallestPx: 24, face: 'display' }, measure);
+  const x = SAFE_MARGIN_PX + LIST.pad;
+  let y = LIST.top + LIST.pad;
+  const drawn: GraphicDrawing[] = [];
+  const put = (text: string, sizePx: number, face: 'display' | 'text', colour: string) => {
+    y += sizePx;
+    drawn.push({ kind: 'text', text, x, y, sizePx, face, colour });
+    y += Math.round(sizePx * 0.36);
+  };
+  for (const line of head.lines) put(line, head.sizePx, 'display', ink);
+  y += 8;
+  const shown = lines.length > LIST.most ? [...lines.slice(0, LIST.most - 1), `and ${lines.length - LIST.most + 1} more`] : lines;
+  for (const line of shown) {
+    const { sizePx, lines: cut } = fitText(line, { widthPx, lines: 1, largestPx: 26, smallestPx: 20, face: 'text' }, measure);
+    put(cut[0] ?? '', sizePx, 'text', mixed(ink, ground, 0.1));
+  }
+  const height = y + LIST.pad - LIST.top - 8;
+  return [
+    { kind: 'plate', colour: ground, opacity: 0.92, radius: 0, x: SAFE_MARGIN_PX, y: LIST.top, width: LIST.width, height },
+    { kind: 'plate', colour: accent, opacity: 1, radius: 0, x: SAFE_MARGIN_PX, y: LIST.top, width: LIST.width, height: 6 },
+    ...drawn,
+  ];
+}
+
+/** A line that moves, from edge to edge of what can be read. */
+function crawl(text: string, { ground, ink, accent }: Palette, since: Instant): GraphicDrawing[] {
+  const top = PROGRAMME.height - SAFE_MARGIN_PX - CRAWL.height;
+  const box: Box = { x: SAFE_MARGIN_PX, y: top, width: WIDEST, height: CRAWL.height };
+  return [
+    { kind: 'plate', colour: ground, opacity: 0.94, radius: 0, ...box },
+    { kind: 'plate', colour: accent, opacity: 1, radius: 0, ...box, height: 4 },
+    {
+      kind: 'crawl',
+      text: text.replace(/\s+/g, ' ').trim(),
+      sizePx: CRAWL.sizePx,
+      face: 'text',
+      colour: ink,
+      since,
+      pxPerS: CRAWL.pxPerS,
+      ...box,
+      y: top + 4,
+      height: CRAWL.height - 4,
+    },
+  ];
+}
+
+/** The graphic that is next: what comes with the cue that has begun since, else the one after the last that was shown. */
+export function graphicAfter<Any extends Pick<Graphic, 'id' | 'cue'>>(all: readonly Any[], last: string | null, begunCue: string | null): Any | null {
+  const ofCue = begunCue === null ? undefined : all.find(({ cue }) => cue === begunCue);
+  if (ofCue) return ofCue;
+  return all[last === null ? 0 : all.findIndex(({ id }) => id === last) + 1] ?? null;
+}
+
+/** A show that was moved by less is the same evening. */
+const SAME_EVENING_MS = 12 * HOUR_MS;
+
+/** Whether it was made for another evening, and nobody has looked at it since. */
+export const isStale = ({ lookedAtFor }: Pick<Graphic, 'lookedAtFor'>, startsAt: Instant): boolean =>
+  lookedAtFor !== null && Math.abs(startsAt - lookedAtFor) >= SAME_EVENING_MS;
