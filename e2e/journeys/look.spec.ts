@@ -105,7 +105,7 @@ test('a scene is made and is there on an open stage; the count ends in the first
     await page.keyboard.press('s');
     await expect(caption).toContainText('Share with faces');
     await expect(page.getByText(/is shared|are shared/)).toBeVisible();
-    await page.waitForTimeout(4_000);
+    await page.waitForTimeout(3_000);
     await page.keyboard.press('s');
     await expect(caption).toContainText('Welcome');
     await page.waitForTimeout(3_000);

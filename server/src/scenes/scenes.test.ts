@@ -2,10 +2,15 @@
 import type { SceneDraft, SceneView } from '@lantern/contract';
 import { FIRST_SCENES } from '@lantern/core';
 import { TestStation } from '../test/station';
+import { SceneRow } from './scene.entities';
 
 let station: TestStation;
-beforeEach(async () => (station = await TestStation.open()));
-afterEach(() => station.close());
+beforeAll(async () => (station = await TestStation.open()));
+afterAll(() => station.close());
+beforeEach(async () => {
+  station.forgetTries();
+  await station.database.getRepository(SceneRow).clear();
+});
 
 const as = (method: 'get' | 'post' | 'put' | 'delete', path: string, who = station.cookie) => station.as(station.http()[method](path), who);
 const list = async () => (await as('get', '/api/scenes').expect(200)).body as SceneView[];
