@@ -64,10 +64,12 @@ export function DevicePicker({ onChoose, onSwitch }: Props) {
           </Form.Select>
         </Field>
       </details>
-      <Meter />
-      <Button variant="outline-primary" size="sm" className="mt-2" aria-pressed={microphoneOn} onClick={onSwitch}>
-        {microphoneOn ? 'Turn own microphone off' : 'Turn own microphone on'} <kbd className="key ms-1">M</kbd>
-      </Button>
+      <div className="microphone-row">
+        <Meter />
+        <Button variant="outline-primary" size="sm" aria-pressed={microphoneOn} onClick={onSwitch}>
+          {microphoneOn ? 'Mute me' : 'Unmute me'} <kbd className="key ms-1">M</kbd>
+        </Button>
+      </div>
     </>
   );
 }

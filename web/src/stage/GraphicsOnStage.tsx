@@ -28,35 +28,35 @@ export function GraphicsOnStage({ onShow, onHide }: Props) {
           <span className="soft">All graphics have been shown.</span>
         )}
       </p>
-      <span className="button-row">
+      <div className="graphics-row">
         <Button variant="outline-primary" size="sm" disabled={!next} onClick={() => onShow()}>
           Show next <kbd className="key">G</kbd>
         </Button>
         <Button variant="quiet" size="sm" disabled={!shown} onClick={onHide}>
           Hide <kbd className="key">⇧ G</kbd>
         </Button>
-      </span>
-      <details>
-        <summary>All {graphics.length}</summary>
-        <ul>
-          {graphics.map((graphic) => (
-            <li key={graphic.id}>
-              <Button
-                variant="quiet"
-                size="sm"
-                aria-pressed={graphic.id === shownGraphic}
-                onClick={() => (graphic.id === shownGraphic ? onHide() : onShow(graphic.id))}
-              >
-                {graphic.text}
-              </Button>{' '}
-              <span className="soft">
-                {KIND_WORDS[graphic.kind]}
-                {graphic.stale && ', made for another evening'}
-              </span>
-            </li>
-          ))}
-        </ul>
-      </details>
+        <details>
+          <summary>All {graphics.length}</summary>
+          <ul>
+            {graphics.map((graphic) => (
+              <li key={graphic.id}>
+                <Button
+                  variant="quiet"
+                  size="sm"
+                  aria-pressed={graphic.id === shownGraphic}
+                  onClick={() => (graphic.id === shownGraphic ? onHide() : onShow(graphic.id))}
+                >
+                  {graphic.text}
+                </Button>{' '}
+                <span className="soft">
+                  {KIND_WORDS[graphic.kind]}
+                  {graphic.stale && ', made for another evening'}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </details>
+      </div>
     </section>
   );
 }
