@@ -57,6 +57,14 @@ test('after a burst the sound is as loud again as it was within a second', () =>
   expect(limiter.readReductionDb()).toBeLessThan(-9);
 });
 
+test('a burst out of long quiet is caught as any other, and what was quiet before it is unchanged', () => {
+  const sound = tone(3, 440, (second) => (second > 2 && second < 2.1 ? 3 : 0.2));
+  const limiter = new Limiter(RATE);
+  const [out] = limited([sound], limiter);
+  expect(truePeakDb([out!])).toBeLessThan(MOST_TRUE_PEAK_DB + 0.15);
+  for (let at = limiter.delay; at < 1.9 * RATE; at += 61) expect(Math.abs(out![at]! - sound[at - limiter.delay]!)).toBeLessThan(1e-6);
+});
+
 test('both channels are turned down alike, so that nobody moves across the picture', () => {
   const loud = tone(0.5, 440, () => 2);
   const [left, right] = limited([loud, loud.map((each) => each / 4)]);

@@ -17,16 +17,23 @@ const OVERSAMPLING = Float64Array.from([FIRST, SECOND, [...SECOND].reverse(), [.
 export class TruePeak {
   /** By so many samples what is told may be late. */
   static readonly LATE = TAPS;
+  /** No peak between samples is higher than so many times the highest of the samples around it. */
+  static readonly MOST = Math.max(...[FIRST, SECOND].map((phase) => phase.reduce((sum, tap) => sum + Math.abs(tap), 0)));
   /** Twice beside itself, so that the last twelve always lie in a row. */
   private readonly last = new Float64Array(2 * TAPS);
   private at = 0;
 
+  /** Takes a sample of which nothing is asked. */
+  remember(sample: number): void {
+    this.at = this.at === 0 ? TAPS - 1 : this.at - 1;
+    this.last[this.at] = sample;
+    this.last[this.at + TAPS] = sample;
+  }
+
   /** The highest of the four samples that stand for this one. */
   push(sample: number): number {
-    this.at = this.at === 0 ? TAPS - 1 : this.at - 1;
+    this.remember(sample);
     const { at, last } = this;
-    last[at] = sample;
-    last[at + TAPS] = sample;
     let highest = 0;
     for (let from = 0; from < OVERSAMPLING.length; from += TAPS) {
       let sum = 0;

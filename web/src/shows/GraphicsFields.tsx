@@ -1,8 +1,8 @@
 // What is laid over the picture at a touch: names make themselves; captions, lists, calls and moving lines are prepared here, in the order of use.
 import { MOST_GRAPHICS, type CueDraft, type GraphicDraft, type ShowDraft } from '@lantern/contract';
 import { isStale, moved, sayDay, type GraphicKind, type Instant } from '@lantern/core';
-import { useEffect, useRef } from 'react';
 import { Button, Form } from 'react-bootstrap';
+import { useFocusOn } from '../look/focus-on';
 import { Notice } from '../look/Notice';
 import type { Put } from './sheet-acts';
 
@@ -15,18 +15,12 @@ const KINDS: { kind: GraphicKind; name: string; text: string; more: string | nul
 
 export function GraphicsFields({ draft, startsAt, put }: { draft: ShowDraft; startsAt: Instant | null; put: Put }) {
   const { graphics = [], cues = [], people = [], zone } = draft;
-  const list = useRef<HTMLOListElement>(null);
-  const wanted = useRef('');
-  useEffect(() => {
-    if (!wanted.current) return;
-    list.current?.querySelector<HTMLElement>(wanted.current)?.focus();
-    wanted.current = '';
-  }, [graphics]);
+  const { list, focusOn } = useFocusOn<HTMLOListElement>(graphics);
   const change = (id: string, values: Partial<GraphicDraft>) =>
     put({ graphics: graphics.map((graphic) => (graphic.id === id ? { ...graphic, ...values, lookedAtFor: startsAt } : graphic)) });
   const add = (kind: GraphicKind) => {
     const id = crypto.randomUUID().slice(0, 13);
-    wanted.current = `[data-graphic="${id}"]`;
+    focusOn(`[data-graphic="${id}"]`);
     put({ graphics: [...graphics, { id, kind, text: '', more: '', hidesAfterS: kind === 'strap' ? 8 : null, cue: null, lookedAtFor: startsAt }] });
   };
   return (

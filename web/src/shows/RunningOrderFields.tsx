@@ -15,8 +15,9 @@ import {
   type Stretch,
 } from '@lantern/core';
 import { GripVertical } from 'lucide-react';
-import { useEffect, useRef, useState, type KeyboardEvent } from 'react';
+import { useState, type KeyboardEvent } from 'react';
 import { Button, Form } from 'react-bootstrap';
+import { useFocusOn } from '../look/focus-on';
 import { Notice } from '../look/Notice';
 import { OrderStrip } from '../look/OrderStrip';
 import { useTyped } from '../look/typed';
@@ -37,23 +38,17 @@ export function RunningOrderFields({ draft, startsAt, put }: { draft: ShowDraft;
   const { cues = [], zone } = draft;
   const times = timesOf(draft, startsAt);
   const [carried, setCarried] = useState<number | null>(null);
-  const list = useRef<HTMLOListElement>(null);
-  /** What is moved by keys keeps the focus; what is added gets it. */
-  const wanted = useRef('');
-  useEffect(() => {
-    if (!wanted.current) return;
-    list.current?.querySelector<HTMLElement>(wanted.current)?.focus();
-    wanted.current = '';
-  }, [cues]);
+  // What is moved by keys keeps the focus; what is added gets it.
+  const { list, focusOn } = useFocusOn<HTMLOListElement>(cues);
   const change = (id: string, values: Partial<CueDraft>) => put({ cues: cues.map((cue) => (cue.id === id ? { ...cue, ...values } : cue)) });
   const move = (from: number, to: number) => {
     if (to < 0 || to >= cues.length || from === to) return;
-    wanted.current = `[data-grip="${cues[from]!.id}"]`;
+    focusOn(`[data-grip="${cues[from]!.id}"]`);
     put({ cues: moved(cues, from, to) });
   };
   const add = () => {
     const cue: CueDraft = { id: newId(), name: '', lengthS: 300, hardAt: null, who: '', notes: '' };
-    wanted.current = `[data-name="${cue.id}"]`;
+    focusOn(`[data-name="${cue.id}"]`);
     put({ cues: [...cues, cue] });
   };
   return (
