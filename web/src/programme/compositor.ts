@@ -63,6 +63,7 @@ class Compositor {
   private readonly laidOut: (LaidOut | null)[] = [null, null];
   /** The last picture of the scene before, and since when it goes. */
   private going: { picture: OffscreenCanvas; since: number } | null = null;
+  private gone: OffscreenCanvas | null = null;
 
   constructor(
     private readonly begin: Extract<ToCompositor, { type: 'begin' }>,
@@ -125,7 +126,7 @@ class Compositor {
       this.going = null;
       return;
     }
-    const picture = this.going?.picture ?? new OffscreenCanvas(PROGRAMME.width, PROGRAMME.height);
+    const picture = (this.gone ??= new OffscreenCanvas(PROGRAMME.width, PROGRAMME.height));
     picture.getContext('2d', { alpha: false })!.drawImage(this.canvas, 0, 0);
     this.going = { picture, since: performance.now() };
   }

@@ -20,7 +20,7 @@ export class Painter {
   private readonly widths = new Map<string, number>();
   private sky: { ground: string; picture: OffscreenCanvas } | null = null;
   private logo: ImageBitmap | null = null;
-  private line: { of: Drawing; width: number; pieces: Map<number, OffscreenCanvas> } | null = null;
+  private line: { of: string; width: number; pieces: Map<number, OffscreenCanvas> } | null = null;
 
   constructor(
     private readonly ruler: Context,
@@ -108,7 +108,9 @@ export class Painter {
   /** Written once, in pieces, and then only moved. */
   private crawl(context: Context, drawing: Extract<Drawing, { kind: 'crawl' }>, now: number): void {
     const { text, sizePx, face, colour, since, pxPerS, x, y, width, height } = drawing;
-    if (this.line?.of !== drawing) this.line = { of: drawing, width: this.measure(text, sizePx, face), pieces: new Map() };
+    // Programme and what is next may show the same line, each from a list of its own.
+    const of = `${text}${sizePx}${colour}${height}`;
+    if (this.line?.of !== of) this.line = { of, width: this.measure(text, sizePx, face), pieces: new Map() };
     const { pieces, width: across } = this.line;
     // From the right edge through to the left, and again.
     const gone = (((now - since) / 1_000) * pxPerS) % (across + width);

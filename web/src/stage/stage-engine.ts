@@ -38,6 +38,8 @@ const AUDIO_BPS = 128_000;
 const KEY_FRAME_EVERY_MS = 1_000;
 /** A second take within so many ms is the same press. */
 const TWICE_MS = 400;
+/** What was begun here is said by the server soon after it has acknowledged it. */
+const SAID_WITHIN_MS = 1_500;
 const REMEMBERED_DEVICES = 'lantern-devices';
 const SHARE_CHANGES_SCENE = 'lantern-share-changes-scene';
 /** Instead of a device: the host by lamplight, and a murmur. */
@@ -58,6 +60,8 @@ export class StageEngine {
   /** In which size each own picture was asked for. */
   private readonly sizes = new WeakMap<MediaStreamTrack, string>();
   private lastGraphic: string | null = null;
+  /** The cue that has begun since a graphic was shown last. */
+  private graphicsCue: string | null = null;
   private graphicSince = serverNow();
   private hiding = 0;
   /** The running order of the show. */
@@ -242,7 +246,8 @@ export class StageEngine {
     this.begunHere = nextCue;
     this.uplink.command({ does: 'take', scene: next, cue: nextCue });
     this.showScene(next);
-    this.chooseNextGraphic(nextCue);
+    this.graphicsCue = nextCue;
+    this.chooseNextGraphic();
   }
 
   /** Whether the first scene comes by itself at the start of the show, and microphones open with it. */
@@ -269,7 +274,7 @@ export class StageEngine {
     const { shownGraphic } = this.get();
     this.set({ graphics });
     if (shownGraphic !== null && !graphics.some(({ id }) => id === shownGraphic)) return this.hideGraphic();
-    this.chooseNextGraphic(null);
+    this.chooseNextGraphic();
     this.tellContent();
   }
 
@@ -279,9 +284,10 @@ export class StageEngine {
     if (!graphic) return;
     clearTimeout(this.hiding);
     this.lastGraphic = graphic.id;
+    this.graphicsCue = null;
     this.graphicSince = serverNow();
     this.set({ shownGraphic: graphic.id });
-    this.chooseNextGraphic(null);
+    this.chooseNextGraphic();
     this.tellContent();
     if (graphic.hidesAfterS !== null) this.hiding = window.setTimeout(() => this.hideGraphic(), graphic.hidesAfterS * 1_000);
   }
@@ -292,8 +298,8 @@ export class StageEngine {
     this.tellContent();
   }
 
-  private chooseNextGraphic(begunCue: string | null): void {
-    this.set({ nextGraphic: graphicAfter(this.get().graphics, this.lastGraphic, begunCue)?.id ?? null });
+  private chooseNextGraphic(): void {
+    this.set({ nextGraphic: graphicAfter(this.get().graphics, this.lastGraphic, this.graphicsCue)?.id ?? null });
   }
 
   /** The running order as it is by now. */
@@ -328,7 +334,9 @@ export class StageEngine {
   private followOrder(): void {
     const { air, programme } = this.get();
     if (air?.showState !== 'onAir' || !this.cues.length) return;
-    if (air.ran.at(-1)?.cue === this.begunHere) this.begunHere = null;
+    // Said by now, or refused: then it has not begun.
+    const refused = this.uplink.allDone && performance.now() - this.begunAt > SAID_WITHIN_MS;
+    if (air.ran.at(-1)?.cue === this.begunHere || refused) this.begunHere = null;
     const last = this.begunHere ?? air.ran.at(-1)?.cue ?? null;
     const from = JSON.stringify([last, air.ran.length, this.cues]);
     if (from === this.orderFrom) return;
