@@ -162,7 +162,7 @@ test('the stage is run by keyboard alone', async ({ page, product, host, context
   await page.keyboard.press('m');
   await expect(page.getByText('Microphone off')).toBeVisible();
   await page.keyboard.press('Space');
-  await expect(page.getByText('Microphones are shut on the holding card')).toBeVisible();
+  await expect(page.getByText('Microphones are shut on this scene')).toBeVisible();
   await page.getByRole('button', { name: 'Go on air' }).focus();
   await page.keyboard.press('Enter');
   await expect(page.getByRole('button', { name: 'Wrap up…' })).toBeVisible();

@@ -96,7 +96,7 @@ test('a show is planned, placed on two channels, aired, watched and wrapped up',
   product.travelTo(startsAt - 22_000);
   await test.step('go on air with the holding card before the start', async () => {
     await openStage(page, `${product.url}/shows/${showId}/stage`);
-    await expect(page.getByText('Microphones are shut on the holding card')).toBeVisible();
+    await expect(page.getByText('Microphones are shut on this scene')).toBeVisible();
     await page.getByRole('button', { name: 'Go on air' }).click();
     await expect(lampOf(page, 'Reelmoor')).toHaveText('lit');
     await expect(lampOf(page, 'Townfold')).toHaveText('warm');

@@ -311,7 +311,7 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
               {microphoneGoesOut(onNow, microphoneOn)
                 ? 'Microphone open'
                 : onNow.microphones === 'shut'
-                  ? `Microphones are shut: ${onNow.name}`
+                  ? 'Microphones are shut on this scene'
                   : 'Microphone off'}
             </span>
           </div>
