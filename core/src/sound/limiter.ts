@@ -28,7 +28,6 @@ export class Limiter {
   private time = 0;
   private sum: number;
   private gain = 1;
-  private lowest = 1;
   /** For how many samples yet a high one is near, by channel. */
   private readonly near = new Int32Array(CHANNELS);
   /** The highest sample of what came before this. */
@@ -50,13 +49,6 @@ export class Limiter {
     this.sum = attack;
     this.queue = { values: new Float64Array(this.held + 1), times: new Float64Array(this.held + 1) };
     this.waiting = Array.from({ length: CHANNELS }, () => new Float32Array(this.delay));
-  }
-
-  /** The lowest gain since it was read last, in dB: 0 where nothing was turned down. */
-  readReductionDb(): number {
-    const { lowest } = this;
-    this.lowest = 1;
-    return 20 * Math.log10(lowest);
   }
 
   /** Takes samples of one or two channels and gives as many, later by `delay`. Where there is no input it is silence. */
@@ -87,7 +79,6 @@ export class Limiter {
         } else this.peaks[channel]!.remember(sample);
       }
       const gain = this.smoothed(this.minimum(peak > this.ceiling ? this.ceiling / peak : 1));
-      if (gain < this.lowest) this.lowest = gain;
       this.exchange(input, output, frame, gain);
     }
   }

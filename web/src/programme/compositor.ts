@@ -55,6 +55,7 @@ class Compositor {
   private onNext: Scene;
   private aheadMs: number;
   private callAt: number | null = null;
+  private askedAt: number | null = null;
   private timer = 0;
   private startedAt = 0;
   private frame = 0;
@@ -102,8 +103,10 @@ class Compositor {
     this.onNext = onNext;
   }
 
-  /** What has come already is not told any more. */
+  /** What has come already is not told any more; the same moment, asked for again, is still told once. */
   call(at: number | null): void {
+    if (at === this.askedAt) return;
+    this.askedAt = at;
     this.callAt = at !== null && at > Date.now() + this.aheadMs ? at : null;
   }
 
@@ -140,11 +143,11 @@ class Compositor {
   private tick(): void {
     const now = performance.now();
     const due = Math.floor((now - this.startedAt) / FRAME_MS);
-    // A timer may fire a little early: the picture that is due next is never drawn twice.
     if (this.callAt !== null && Date.now() + this.aheadMs >= this.callAt) {
       this.callAt = null;
       tell({ type: 'called' });
     }
+    // A timer may fire a little early: the picture that is due next is never drawn twice.
     if (due >= this.frame) {
       if (due > this.frame) this.watch.dropped?.(due - this.frame);
       this.frame = due + 1;

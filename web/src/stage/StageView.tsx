@@ -2,6 +2,7 @@
 import type { AirView, Me, ShowView } from '@lantern/contract';
 import {
   fillPlaceholders,
+  FIRST_SCENES,
   hasSomething,
   HOLDING,
   instant,
@@ -16,7 +17,6 @@ import { useQuery } from '@tanstack/react-query';
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, useParams } from 'react-router';
-import { useShallow } from 'zustand/react/shallow';
 import { useNow } from '../app/clock';
 import { useMe } from '../people/me';
 import { server, wordsOf } from '../app/server';
@@ -44,7 +44,7 @@ import type { StageContent } from '../programme/compositor-messages';
 import { ShareControls } from './ShareControls';
 import { StageEngine } from './stage-engine';
 import { GraphicsOnStage } from './GraphicsOnStage';
-import { isFilled, sceneIn, useStage, type StageGraphic } from './stage-store';
+import { isFilled, sceneIn, useStage, useStageOf, type StageGraphic } from './stage-store';
 import { useStageKeys } from './stage-keys';
 import { Strip } from './StageStrip';
 import { TakeStage } from './TakeStage';
@@ -78,8 +78,8 @@ export function StageView() {
   if (show.data.state === 'over' && !stands) return <ShowOver show={show.data} />;
   if (show.data.pictureFrom === 'encoder') return <EncoderStage show={show.data} />;
   if (remote || show.data.pictureFrom === 'outside line') return <RemoteStage show={show.data} air={me.data.air} tab={tab} />;
-  if (!scenes.data || artwork.isPending) return null;
-  return <Stage show={show.data} me={me.data} tab={tab} scenes={scenes.data} />;
+  if (scenes.isPending || artwork.isPending) return null;
+  return <Stage show={show.data} me={me.data} tab={tab} scenes={scenes.data ?? FIRST_SCENES} />;
 }
 
 function ShowOver({ show }: { show: ShowView }) {
@@ -114,8 +114,8 @@ function useGraphics(show: ShowView, stationName: string): readonly StageGraphic
     const own = show.graphics.filter(({ text }) => text);
     return [
       ...own.map((graphic) => ({ ...graphic, text: filled(graphic.text), more: filled(graphic.more), stale: isStale(graphic, starts) })),
-      ...people.map(({ name, role }): StageGraphic => ({
-        id: `person ${name}`,
+      ...people.map(({ name, role }, at): StageGraphic => ({
+        id: `person ${at}`,
         kind: 'strap',
         text: name,
         more: role === 'host' ? stationName : '',
@@ -149,47 +149,10 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
     [show, hostName, stationName, palette, logoUrl],
   );
   const { engine, nextFrame, programmeVideo } = useEngine(show.id, { air: me.air, tab }, content, scenes, show.cues, useGraphics(show, stationName));
-  // Named, so that what changes many times a second, as the level of the sound does, draws only where it is shown.
-  const { air, programme, next, microphoneOn, soundAsleep, trouble, connected, unheardSince, askedBy, lostTo, devices, sending, share, cameraLost, nextCue } =
-    useStage(
-      useShallow(
-        ({
-          air,
-          programme,
-          next,
-          microphoneOn,
-          soundAsleep,
-          trouble,
-          connected,
-          unheardSince,
-          askedBy,
-          lostTo,
-          devices,
-          sending,
-          share,
-          cameraLost,
-          nextCue,
-        }) => ({
-          ...{
-            air,
-            programme,
-            next,
-            microphoneOn,
-            soundAsleep,
-            trouble,
-            connected,
-            unheardSince,
-            askedBy,
-            lostTo,
-            devices,
-            sending,
-            share,
-            cameraLost,
-            nextCue,
-          },
-        }),
-      ),
-    );
+  const { air, programme, next, nextCue, microphoneOn, soundAsleep, trouble, connected, unheardSince } = useStageOf(
+    ...(['air', 'programme', 'next', 'nextCue', 'microphoneOn', 'soundAsleep', 'trouble', 'connected', 'unheardSince'] as const),
+  );
+  const { askedBy, lostTo, devices, sending, share, cameraLost } = useStageOf('askedBy', 'lostTo', 'devices', 'sending', 'share', 'cameraLost');
   const begins = show.cues.find(({ id }) => id === nextCue)?.name.trim();
   const [onNow, onNext] = [sceneIn(scenes, programme), sceneIn(scenes, next)];
   const [asksWrap, setAsksWrap] = useState(false);

@@ -2,6 +2,7 @@
 import type { AirView } from '@lantern/contract';
 import { FIRST_SCENES, HOLDING, type Graphic, type Loudness, type Scene, type SceneId, type Seat, type SoundVerdict } from '@lantern/core';
 import { create } from 'zustand';
+import { useShallow } from 'zustand/react/shallow';
 
 export interface Device {
   id: string;
@@ -105,3 +106,7 @@ export const sceneIn = (scenes: readonly Scene[], id: SceneId): Scene => scenes.
 const holdingOf = (scenes: readonly Scene[]): Scene => scenes.find(({ id }) => id === HOLDING) ?? FIRST_SCENES[0]!;
 
 export const useStage = create<StageState>(() => EMPTY_STAGE);
+
+/** Some of what the stage shows, named, so that what changes many times a second, as the level of the sound does, draws only where it is shown. */
+export const useStageOf = <Name extends keyof StageState>(...names: Name[]): Pick<StageState, Name> =>
+  useStage(useShallow((state) => Object.fromEntries(names.map((name) => [name, state[name]])) as Pick<StageState, Name>));
