@@ -13,6 +13,7 @@ export * from './shows/choices';
 export * from './shows/announcing';
 export * from './shows/running-order';
 export * from './shows/graphics';
+export * from './shows/clips';
 export * from './shows/milestones';
 export * from './shows/views';
 export * from './shows/on-channels';

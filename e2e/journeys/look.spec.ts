@@ -1,7 +1,7 @@
 // What an evening looks like: scenes made and used, a screen shared and no longer shared, a camera that is gone.
-import type { PlaceResult, ShowView } from '@lantern/contract';
+import type { ClipView, PlaceResult, ShowView } from '@lantern/contract';
 import { soonestStart } from '../support/host';
-import { difference, download, pictures } from '../support/media';
+import { difference, download, meanVolumeDb, pictures, whiteFilm } from '../support/media';
 import { barriers, expect, lampOf, openStage, stageReady, test } from '../support/test';
 
 /** Beside a single face, and within what is shared. */
@@ -151,6 +151,27 @@ test('a scene is made and is there on an open stage; the count ends in the first
     await expect(order.getByRole('button', { name: /A take begins “Farewell”/ })).toBeVisible();
   });
 
+  await test.step('a clip is played by its key, taken up again by a stage that is reloaded in the middle of it, and makes way', async () => {
+    const clips = await host.must<ClipView[]>('POST', '/api/clips?name=Moonrise', await whiteFilm(test.info().outputPath('moonrise.mp4'), 9));
+    const ready = async () => (await host.must<ClipView[]>('GET', '/api/clips')).find(({ id }) => id === clips[0]!.id)!;
+    await expect.poll(async () => (await ready()).state).toBe('ready');
+    const { version } = await host.must<ShowView>('GET', `/api/shows/${show.id}`);
+    const planned = { id: 'film', from: 'clip', item: clips[0]!.id, cue: null, then: 'back' };
+    await host.must('PATCH', `/api/shows/${show.id}`, { base: version, changes: { clips: [planned] } });
+    const onStage = page.getByRole('region', { name: 'Clips' });
+    await expect(onStage).toContainText('Next clip: “Moonrise”, film, 00:09; nobody has said whose it is');
+    await page.keyboard.press('p');
+    await expect(onStage).toContainText(/“Moonrise” plays 00:0[789] left/);
+    await expect(caption).toContainText('Clip');
+    await expect(caption).toContainText('Microphones are shut');
+    await page.waitForTimeout(1_500);
+    await page.reload();
+    await expect(onStage).toContainText(/“Moonrise” plays 00:0[1-6] left/, { timeout: 30_000 });
+    await expect(caption).toContainText('Talking together', { timeout: 15_000 });
+    await expect(onStage).not.toContainText('plays');
+    await page.waitForTimeout(2_000);
+  });
+
   await test.step('a camera that is gone: viewers see a name in its place, and the host what to do', async () => {
     await page.getByText('A drawn host').click();
     await page.getByLabel('Camera', { exact: true }).selectOption({ index: 1 });
@@ -182,6 +203,11 @@ test('a scene is made and is there on an open stage; the count ends in the first
     const [before, during, after] = [names[shared - 3]!, names[shared + 3]!, names[back + 2]!];
     expect(difference(before, after)).toBeLessThan(4);
     expect(difference(before, during)).toBeGreaterThan(15);
+    // The film was seen, and heard, while microphones were shut; before and after it was dark.
+    const white = shoulder.findIndex((grey) => grey > 215);
+    const seen = shoulder.slice(white).findIndex((grey) => grey < 215);
+    expect(seen, `the greys from the film on: ${shoulder.slice(white).map(Math.round).join(' ')}`).toBeGreaterThanOrEqual(3);
+    expect(await meanVolumeDb(file, white / 2 + 0.5, 1)).toBeGreaterThan(-30);
     // The call took the name's place for some seconds, shortly before.
     const called = names.slice(Math.max(0, shared - 14), shared - 3).filter((seen) => difference(seen, before) > 15);
     expect(called.length).toBeGreaterThanOrEqual(4);

@@ -19,9 +19,9 @@ async function withMusic(page: Page, product: Product, show: ShowView): Promise<
   const file = join(product.folder, 'Night walk.mp3');
   spawnSync(process.env.FFMPEG_PATH ?? ffmpegPackage.path, ['-v', 'fatal', '-f', 'lavfi', '-i', 'sine=frequency=330:duration=5', file]);
   await page.goto(`${product.url}/artwork`);
-  await page.getByLabel('Add a sound').setInputFiles(file);
+  await page.getByLabel('Add a film or a sound').setInputFiles(file);
   await expect(page.getByRole('group', { name: 'Night walk' })).toContainText('as loud as a show');
-  await page.getByRole('button', { name: 'Hear and change Night walk' }).click();
+  await page.getByRole('button', { name: 'Play and change Night walk' }).click();
   expect(await barriers(page)).toEqual([]);
   await page.goto(`${product.url}/shows/${show.id}`);
   await section(page, 'Camera');

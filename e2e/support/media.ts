@@ -33,6 +33,13 @@ export async function film(path: string): Promise<Buffer> {
   return readFileSync(path);
 }
 
+/** White from edge to edge, with a tone. */
+export async function whiteFilm(path: string, seconds: number): Promise<Buffer> {
+  const source = ['-f', 'lavfi', '-i', `color=white:size=640x360:rate=25:duration=${seconds}`, '-f', 'lavfi', '-i', `sine=duration=${seconds}`];
+  await run(FFMPEG, ['-y', '-loglevel', 'error', ...source, path]);
+  return readFileSync(path);
+}
+
 /** Streams and length of a file. */
 export async function probe(source: string): Promise<MediaFacts> {
   const { stdout } = await run(FFPROBE, ['-v', 'error', '-show_streams', '-show_format', '-of', 'json', source]);

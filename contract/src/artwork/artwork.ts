@@ -104,6 +104,8 @@ export interface PieceView {
   name: string;
   /** What it shows, for those who cannot see it. */
   alternative: string;
+  /** Whose it is, and by what right it is shown; empty: nobody has said. */
+  rights: string;
   width: number;
   height: number;
   url: string;
@@ -127,6 +129,12 @@ export class PieceChange {
   @IsString()
   @MaxLength(1_000, { message: 'Keep it to 1,000 characters.' })
   alternative!: string;
+
+  /** Whose it is, and by what right it is shown. Missing: as it was. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(200, { message: 'Keep it to 200 characters.' })
+  rights?: string;
 }
 
 const COLOUR = /^#[0-9a-f]{6}$/i;

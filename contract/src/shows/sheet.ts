@@ -41,6 +41,7 @@ import { IsPart } from '../rules/part';
 import { IsPlannableDate, IsZoneName } from '../rules/times';
 import { AnnouncementDraft } from './announcing';
 import { ChoicesDraft } from './choices';
+import { ClipInShowDraft, MOST_CLIPS_IN_SHOW } from './clips';
 import { GraphicDraft, MOST_GRAPHICS } from './graphics';
 import { CueDraft, MOST_CUES } from './running-order';
 import { MilestoneTimesDraft } from './milestones';
@@ -226,6 +227,14 @@ export class ShowDraft implements SheetValues {
   @ValidateNested({ each: true })
   @Type(() => GraphicDraft)
   graphics: GraphicDraft[] = [];
+
+  /** What is played into it, in the order of use. */
+  @IsArray()
+  @ArrayMaxSize(MOST_CLIPS_IN_SHOW, { message: `Prepare at most ${MOST_CLIPS_IN_SHOW} clips.` })
+  @ArrayUnique(({ id }: ClipInShowDraft) => id)
+  @ValidateNested({ each: true })
+  @Type(() => ClipInShowDraft)
+  clips: ClipInShowDraft[] = [];
 
   /** Announcements that were made, by identifier. */
   @IsArray()

@@ -1,4 +1,4 @@
-import { FIRST_SCENES, hasSomething, microphoneGoesOut, sceneAfterTake, sceneForShare, sceneOf, type Seat } from './scene';
+import { FIRST_SCENES, hasSomething, microphoneGoesOut, sceneAfterTake, sceneFor, sceneOf, type Seat } from './scene';
 
 const only =
   (...seats: Seat[]) =>
@@ -6,9 +6,9 @@ const only =
     seats.includes(seat);
 const after = (taken: string, before: string | null, ...filled: Seat[]) => sceneAfterTake(FIRST_SCENES, taken, before, only(...filled));
 
-test('microphones are shut on cards whatever their own switch says, and open on no other scene against it', () => {
+test('microphones are shut on cards and while a clip fills the picture whatever their own switch says, and open on no other scene against it', () => {
   for (const scene of FIRST_SCENES) {
-    expect(microphoneGoesOut(scene, true)).toBe(scene.layout !== 'card');
+    expect(microphoneGoesOut(scene, true)).toBe(scene.layout !== 'card' && scene.id !== 'clip');
     expect(microphoneGoesOut(scene, false)).toBe(false);
   }
 });
@@ -30,7 +30,7 @@ test('what is next by itself has something on it', () => {
 });
 
 test('a share brings the scene that shows it largest, where the station has one', () => {
-  expect(sceneForShare(FIRST_SCENES)).toBe('share');
+  expect(sceneFor(FIRST_SCENES, 'share')).toBe('share');
   const beside = {
     ...sceneOf(FIRST_SCENES, 'beside')!,
     id: 'with-share',
@@ -39,7 +39,12 @@ test('a share brings the scene that shows it largest, where the station has one'
       { seat: 'share' as const, view: null },
     ],
   };
-  expect(sceneForShare([beside, ...FIRST_SCENES])).toBe('share');
-  expect(sceneForShare([beside])).toBe('with-share');
-  expect(sceneForShare(FIRST_SCENES.filter(({ id }) => id !== 'share'))).toBeNull();
+  expect(sceneFor([beside, ...FIRST_SCENES], 'share')).toBe('share');
+  expect(sceneFor([beside], 'share')).toBe('with-share');
+  expect(
+    sceneFor(
+      FIRST_SCENES.filter(({ id }) => id !== 'share'),
+      'share',
+    ),
+  ).toBeNull();
 });

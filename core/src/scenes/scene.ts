@@ -3,7 +3,7 @@
 import type { View } from '../drawing/drawing';
 
 export const PEOPLE_SEATS = ['host', 'second host', 'guest 1', 'guest 2', 'guest 3', 'guest 4', 'guest 5', 'guest 6'] as const;
-export const THING_SEATS = ['share', 'line'] as const;
+export const THING_SEATS = ['share', 'clip', 'line'] as const;
 export const SEATS = [...PEOPLE_SEATS, ...THING_SEATS] as const;
 export type PersonSeat = (typeof PEOPLE_SEATS)[number];
 export type Seat = (typeof SEATS)[number];
@@ -57,12 +57,19 @@ const GUESTS = PEOPLE_SEATS.slice(2);
 const SHOWN = { card: null, straps: true, bug: true, microphones: 'open', comes: 'cut' } as const;
 const CARD = { layout: 'card', seats: [], straps: false, bug: false, microphones: 'shut', comes: 'dissolve' } as const;
 
+/** On which a clip is seen where no scene of the station is made for one. */
+export const CLIP_SCENE: Scene = {
+  ...{ id: 'clip', name: 'Clip', ...SHOWN, layout: 'one', seats: seats('clip') },
+  ...{ straps: false, bug: false, microphones: 'shut' },
+};
+
 /** With which a station begins. */
 export const FIRST_SCENES: readonly Scene[] = [
   { id: HOLDING, name: 'Holding card', ...CARD, card: 'holding' },
   { id: 'host', name: 'Welcome', ...SHOWN, layout: 'one', seats: seats('host') },
   { id: 'together', name: 'Talking together', ...SHOWN, layout: 'grid', seats: seats('host', 'second host', ...GUESTS) },
   { id: 'share', name: 'Share with faces', ...SHOWN, layout: 'lead', seats: seats('share', 'host', 'second host', ...GUESTS) },
+  CLIP_SCENE,
   { id: 'beside', name: 'Host beside the line', ...SHOWN, layout: 'row', seats: seats('host', 'line') },
   { id: 'line', name: 'Outside line', ...SHOWN, bug: false, layout: 'one', seats: seats('line') },
   { id: 'closing', name: 'Closing card', ...CARD, card: 'closing' },
@@ -92,8 +99,8 @@ export function sceneAfterTake(scenes: readonly Scene[], taken: SceneId, before:
   return sceneOf(scenes, taken)?.layout === 'card' ? (first?.id ?? HOLDING) : HOLDING;
 }
 
-/** The scene that comes by itself when a share begins: the first that has it for its largest picture, else the first that has it at all. */
-export function sceneForShare(scenes: readonly Scene[]): SceneId | null {
-  const withIt = scenes.filter((scene) => shows(scene, 'share'));
-  return (withIt.find(({ seats: [first] }) => first?.seat === 'share') ?? withIt[0])?.id ?? null;
+/** The scene that comes by itself for what begins: the first that has it for its largest picture, else the first that has it at all. */
+export function sceneFor(scenes: readonly Scene[], seat: 'share' | 'clip'): SceneId | null {
+  const withIt = scenes.filter((scene) => shows(scene, seat));
+  return (withIt.find(({ seats: [first] }) => first?.seat === seat) ?? withIt[0])?.id ?? null;
 }

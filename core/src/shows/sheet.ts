@@ -4,6 +4,7 @@ import type { AiringChoices } from '../channels/defaults';
 import type { Announcement } from '../readiness/announcements';
 import type { MilestoneName, MilestoneTimes } from '../readiness/milestones';
 import type { Cue } from '../running-order/times';
+import type { ClipInShow } from '../scenes/clips';
 import type { Graphic } from '../scenes/graphics';
 import { MINUTE_MS } from '../time/instant';
 import { whenOf, type When } from '../time/start';
@@ -53,6 +54,7 @@ export interface SheetValues extends When {
   announcements: Announcement[];
   cues: Cue[];
   graphics: Graphic[];
+  clips: ClipInShow[];
   said: string[];
   houseVisibility: HouseVisibility;
   reminders: boolean;
@@ -131,6 +133,7 @@ export const SHEET = {
       all.map(({ id, kind, text, more, hidesAfterS, cue, lookedAtFor }) => ({ id, kind, text: text.trim(), more: more.trim(), hidesAfterS, cue, lookedAtFor })),
     onAirToo: true,
   },
+  clips: { words: 'clips', kept: 'own', blank: [], tidy: (all) => all.map(({ id, from, item, cue, then }) => ({ id, from, item, cue, then })), onAirToo: true },
   said: { words: 'announcements', kept: 'own', blank: [], ofOneDate: true, onAirToo: true },
   houseVisibility: { words: 'visibility of the house page', kept: 'own', blank: 'everyone' },
   reminders: { words: 'reminders', kept: 'own', blank: true },

@@ -10,6 +10,8 @@ export class Piece {
   @Column('text') kind!: PieceKind;
   @Column('text') name!: string;
   @Column('text') alternative!: string;
+  /** Whose it is, and by what right it is shown; empty: nobody has said. */
+  @Column('text') rights!: string;
   @Column('integer') width!: number;
   @Column('integer') height!: number;
   @Column('simple-json', { nullable: true }) recipe!: PictureRecipe | null;

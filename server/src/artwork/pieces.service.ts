@@ -1,6 +1,6 @@
 // The library: pictures, portraits, logos and compositions, where each is used, and the looks.
 import type { ArtworkView, LookDraft, LookView, PieceChange, PieceKind, PieceUse, PieceView } from '@lantern/contract';
-import { instant, sayDay, type PictureRecipe } from '@lantern/core';
+import { instant, sayDay, type ClipInShow, type PictureRecipe } from '@lantern/core';
 import { Inject, Injectable } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
@@ -44,9 +44,9 @@ export class PiecesService {
   async view(stationId: string): Promise<ArtworkView> {
     const pieces = await this.database.getRepository(Piece).find({ where: { stationId }, order: { addedAt: 'DESC' } });
     const uses = await this.uses(stationId);
-    const views = pieces.map(({ id, kind, name, alternative, width, height, recipe, addedAt }): PieceView => {
+    const views = pieces.map(({ id, kind, name, alternative, rights, width, height, recipe, addedAt }): PieceView => {
       const url = `/api/artwork/${id}/picture`;
-      return { id, kind, name, alternative, width, height, recipe, addedAt, url, usedBy: uses({ id, kind, name, recipe }) };
+      return { id, kind, name, alternative, rights, width, height, recipe, addedAt, url, usedBy: uses({ id, kind, name, recipe }) };
     });
     return { pieces: views, looks: await this.looks(stationId) };
   }
@@ -87,6 +87,7 @@ export class PiecesService {
       kind,
       name: name.trim() || 'Untitled',
       alternative: '',
+      rights: '',
       recipe,
       addedAt: this.clock.now(),
     });
@@ -103,9 +104,11 @@ export class PiecesService {
     return piece;
   }
 
-  async change(stationId: string, id: string, { name, alternative }: PieceChange): Promise<void> {
+  async change(stationId: string, id: string, { name, alternative, rights }: PieceChange): Promise<void> {
     await this.piece(stationId, id);
-    await this.database.getRepository(Piece).update({ id }, { name: name.trim(), alternative: alternative.trim() });
+    await this.database
+      .getRepository(Piece)
+      .update({ id }, { name: name.trim(), alternative: alternative.trim(), ...(rights !== undefined && { rights: rights.trim() }) });
     this.bus.tell({ kind: 'library', stationId });
   }
 
@@ -197,6 +200,7 @@ export class PiecesService {
     return ({ id, kind, name, recipe }) => {
       const from = (picture: ShowPicture | null) =>
         kind === 'composition' ? !!picture?.recipe && isDeepStrictEqual(picture.recipe, recipe) : isMadeFrom(picture, id);
+      const isStill = (clips: readonly ClipInShow[]) => clips.some(({ from, item }) => from === 'still' && item === id);
       const portrayed = ({ people, thumbnail, waiting }: PicturedShow) =>
         kind === 'portrait' &&
         [thumbnail, waiting].some((picture) => picture?.recipe?.portraits) &&
@@ -204,7 +208,7 @@ export class PiecesService {
       const found: PieceUse[] = [];
       const inSeries = new Map<string, PicturedShow[]>();
       for (const show of shows) {
-        if (!from(show.thumbnail) && !from(show.waiting) && !portrayed(show)) continue;
+        if (!from(show.thumbnail) && !from(show.waiting) && !portrayed(show) && !isStill(show.clips)) continue;
         if (show.seriesId === null) found.push({ showId: show.id, words: `“${show.title}” on ${sayDay(instant(show.startsAt), show.zone)}` });
         else inSeries.set(show.seriesId, [...(inSeries.get(show.seriesId) ?? []), show]);
       }
@@ -212,8 +216,10 @@ export class PiecesService {
       for (const dates of inSeries.values())
         found.push({ showId: dates[0]!.id, words: `“${dates[0]!.title}” (${dates.length === 1 ? '1 date' : `${dates.length} dates`})` });
       for (const each of series)
-        if (!inSeries.has(each.id) && (from(each.picture) || from(each.waiting))) found.push({ showId: null, words: `the series “${each.pattern.title}”` });
-      for (const each of templates) if (from(each.picture) || from(each.waiting)) found.push({ showId: null, words: `the template “${each.name}”` });
+        if (!inSeries.has(each.id) && (from(each.picture) || from(each.waiting) || isStill(each.pattern.clips)))
+          found.push({ showId: null, words: `the series “${each.pattern.title}”` });
+      for (const each of templates)
+        if (from(each.picture) || from(each.waiting) || isStill(each.pattern.clips)) found.push({ showId: null, words: `the template “${each.name}”` });
       for (const each of looks) if (each.logoId === id) found.push({ showId: null, words: `the look “${each.name}”` });
       return found;
     };

@@ -1,4 +1,4 @@
-// Prepared sounds, for the station's people.
+// Clips, for the station's people.
 import { ClipChange, type ClipView } from '@lantern/contract';
 import { Body, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Patch, Post, Query, Req, Res } from '@nestjs/common';
 import type { Request, Response } from 'express';
@@ -7,7 +7,7 @@ import type { Person } from '../people/people.entities';
 import { May, SignedIn } from '../people/signed-in';
 import { ClipsService } from './clips.service';
 
-const ClipId = () => Param('id', new ParseUUIDPipe({ exceptionFactory: () => new PlainError(404, 'This sound is not in the library.') }));
+const ClipId = () => Param('id', new ParseUUIDPipe({ exceptionFactory: () => new PlainError(404, 'This clip is not in the library.') }));
 
 @Controller('api/clips')
 export class ClipsController {
@@ -19,7 +19,7 @@ export class ClipsController {
     return this.clips.list(person.stationId);
   }
 
-  /** The body is the sound's file. */
+  /** The body is the clip's file. */
   @May('change the library')
   @Post()
   async take(@SignedIn() person: Person, @Query('name') name: unknown, @Req() request: Request): Promise<ClipView[]> {
@@ -41,9 +41,18 @@ export class ClipsController {
     await this.clips.remove(person.stationId, id);
   }
 
+  /** A film or a sound, as browsers play it. */
   @May('look at the station')
-  @Get(':id/sound.m4a')
-  async sound(@SignedIn() person: Person, @ClipId() id: string, @Res() response: Response): Promise<void> {
-    response.sendFile(await this.clips.toHear(person.stationId, id), { headers: { 'content-type': 'audio/mp4' } });
+  @Get(':id/look')
+  async look(@SignedIn() person: Person, @ClipId() id: string, @Res() response: Response): Promise<void> {
+    const { path, type } = await this.clips.toLookAt(person.stationId, id);
+    response.sendFile(path, { headers: { 'content-type': type } });
+  }
+
+  /** As stages play it into a programme. What was made once stays as it is. */
+  @May('look at the station')
+  @Get(':id/air.flv')
+  async air(@SignedIn() person: Person, @ClipId() id: string, @Res() response: Response): Promise<void> {
+    response.sendFile(await this.clips.toPlay(person.stationId, id), { headers: { 'content-type': 'video/x-flv', 'cache-control': 'private, max-age=86400' } });
   }
 }

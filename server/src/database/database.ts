@@ -30,6 +30,7 @@ import { Clips1765300000000 } from './migrations/1765300000000-clips';
 import { Cues1765400000000 } from './migrations/1765400000000-cues';
 import { Scenes1765500000000 } from './migrations/1765500000000-scenes';
 import { Ran1765600000000 } from './migrations/1765600000000-ran';
+import { ClipsInShows1765800000000 } from './migrations/1765800000000-clips-in-shows';
 import { Graphics1765700000000 } from './migrations/1765700000000-graphics';
 import { Ground1764700000000 } from './migrations/1764700000000-ground';
 import { Rooms1764800000000 } from './migrations/1764800000000-rooms';
@@ -88,6 +89,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Scenes1765500000000,
       Ran1765600000000,
       Graphics1765700000000,
+      ClipsInShows1765800000000,
     ],
     migrationsRun: true,
     /** Where another program holds the file, a query that waits for it holds up everything else here. */

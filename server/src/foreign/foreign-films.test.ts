@@ -7,7 +7,7 @@ import type { DiskSpace, Room } from '../foundation/disk-space';
 import type { Settings } from '../foundation/settings';
 import { ForeignFilms, type Incoming, type Taking } from './foreign-films';
 
-const TAKEN: Taking = { what: 'sound', mostBytes: 1_000_000, readers: ['wav'], kinds: 'Choose a WAV file.' };
+const TAKEN: Taking = { what: 'clip', mostBytes: 1_000_000, readers: ['wav'], kinds: 'Choose a WAV file.' };
 let folder: string;
 let room: Room['state'] = 'enough';
 beforeEach(() => {
@@ -30,7 +30,7 @@ test('a disk that is full before, or runs full on the way, is named as the reaso
   symlinkSync('/dev/full', join(folder, 'full'));
   await expect(films().take(coming([wav()]), join(folder, 'full'), TAKEN)).rejects.toMatchObject({
     status: 507,
-    words: 'The disk of the server is full. Free some room, then send the sound again.',
+    words: 'The disk of the server is full. Free some room, then send the clip again.',
   });
   expect([readdirSync(folder), existsSync('/dev/full')]).toEqual([[], true]);
 });
@@ -66,6 +66,6 @@ test('so many wait at one time; a place is free again once the work is done, wel
 test('an ffmpeg that is not safe with files of strangers is given none', async () => {
   await expect(films(null).take(coming([wav()]), join(folder, 'a'), TAKEN)).rejects.toMatchObject({
     status: 409,
-    words: expect.stringContaining('No sounds are taken'),
+    words: expect.stringContaining('No clips are taken'),
   });
 });

@@ -28,9 +28,9 @@ export type FilmReader = 'mov' | 'matroska' | 'wav' | 'mp3' | 'ogg' | 'flac';
 /** A file as it comes: the body of a request, as a rule. */
 export type Incoming = Readable & { headers: Pick<IncomingHttpHeaders, 'content-length'> };
 
-/** What is taken. `what`: "film" or "sound"; `kinds`: what to choose instead, as a sentence. */
+/** What is taken. `what`: in a word; `kinds`: what to choose instead, as a sentence. */
 export interface Taking {
-  what: 'film' | 'sound';
+  what: 'film' | 'clip';
   mostBytes: number;
   readers: readonly FilmReader[];
   kinds: string;
@@ -43,8 +43,8 @@ export interface Made {
   complaint: string;
   output: string;
 }
-/** Runs ffmpeg over the file that was taken; `args`: what follows the input. */
-export type RunFilm = (args: readonly string[], signal?: AbortSignal) => Promise<Made>;
+/** Runs ffmpeg over the file that was taken; `args`: what follows the input; `onMade`: told how much has been made, in ms. */
+export type RunFilm = (args: readonly string[], signal?: AbortSignal, onMade?: (lengthMs: number) => void) => Promise<Made>;
 
 /** A file that is here. It holds a place among those that wait until its work is done. */
 export interface TakenFilm {
@@ -84,7 +84,7 @@ export class ForeignFilms {
       const reader = await readerOf(path);
       if (!reader || !readers.includes(reader))
         throw new PlainError(415, bytes ? `This file is not a ${what} that can be read. ${kinds}` : `This file is empty. ${kinds}`);
-      return { inTurn: (work) => this.inTurn(path, work, (args, signal) => run({ ffmpeg: filmFfmpeg, path, reader, what, args, signal })) };
+      return { inTurn: (work) => this.inTurn(path, work, (args, signal, onMade) => run({ ffmpeg: filmFfmpeg, path, reader, what, args, signal, onMade })) };
     } catch (error) {
       this.waiting -= 1;
       await rm(path, { force: true });
@@ -133,9 +133,10 @@ interface Running {
   what: string;
   args: readonly string[];
   signal?: AbortSignal | undefined;
+  onMade?: ((lengthMs: number) => void) | undefined;
 }
 
-async function run({ ffmpeg, path, reader, what, args, signal }: Running): Promise<Made> {
+async function run({ ffmpeg, path, reader, what, args, signal, onMade }: Running): Promise<Made> {
   const made: Made = { lengthMs: 0, tooMuch: '', complaint: '', output: '' };
   if (signal?.aborted) return made;
   made.complaint = await new Promise<string>((gone) => {
@@ -147,6 +148,7 @@ async function run({ ffmpeg, path, reader, what, args, signal }: Running): Promi
       onOutput: (bytes) => {
         const text = String(bytes);
         for (const [, micros] of text.matchAll(/^out_time_us=(\d+)/gm)) made.lengthMs = Math.round(Number(micros) / 1_000);
+        onMade?.(made.lengthMs);
         made.output += text;
         if (made.output.length > MOST_OUTPUT_CHARS) end('room');
       },

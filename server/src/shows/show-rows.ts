@@ -87,8 +87,8 @@ export class ShowRows {
     return this.rows.find({ where: { trailer: Not(IsNull()) }, select: { id: true, trailer: true } });
   }
 
-  /** Those of a station with what their pictures are made of, and no more. */
-  withPictures(stationId: string): Promise<Pick<Show, 'id' | 'title' | 'startsAt' | 'zone' | 'seriesId' | 'people' | 'thumbnail' | 'waiting'>[]> {
+  /** Those of a station with what is seen on them of the library, and no more. */
+  withPictures(stationId: string): Promise<Pick<Show, 'id' | 'title' | 'startsAt' | 'zone' | 'seriesId' | 'people' | 'clips' | 'thumbnail' | 'waiting'>[]> {
     const select: FindOptionsSelect<Show> = {
       id: true,
       title: true,
@@ -96,6 +96,7 @@ export class ShowRows {
       zone: true,
       seriesId: true,
       people: true as never,
+      clips: true as never,
       thumbnail: true,
       waiting: true,
     };

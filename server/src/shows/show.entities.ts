@@ -15,6 +15,7 @@ import type {
   AiringChoices,
   AiringFacts,
   Announcement,
+  ClipInShow,
   Crop,
   Cue,
   Graphic,
@@ -89,6 +90,7 @@ export class Show {
   @Column('simple-json') announcements!: Announcement[];
   @Column('simple-json') cues!: Cue[];
   @Column('simple-json') graphics!: Graphic[];
+  @Column('simple-json') clips!: ClipInShow[];
   /** Those that were made, by identifier. */
   @Column('simple-json') said!: string[];
   /** What became of those that a channel was to make, by identifier. */

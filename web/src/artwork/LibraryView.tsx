@@ -7,7 +7,7 @@ import { Link } from 'react-router';
 import { server, ServerError, wordsOf } from '../app/server';
 import { Notice } from '../look/Notice';
 import { ARTWORK, useArtwork } from './artwork-queries';
-import { SoundsShelf } from '../clips/SoundsShelf';
+import { ClipsShelf } from '../clips/ClipsShelf';
 import { LooksSection } from './LooksSection';
 import { PictureInput } from './PictureInput';
 import { PageTitle } from '../app/PageTitle';
@@ -38,7 +38,7 @@ export function LibraryView() {
     <>
       <PageTitle of="Artwork" />
       <h1 className="mb-2">Artwork</h1>
-      <p className="soft mb-4">What the pictures of your shows are made from, and what is heard over them. A show’s own picture is made on its sheet.</p>
+      <p className="soft mb-4">What the pictures of your shows are made from, and what is played into them. A show’s own picture is made on its sheet.</p>
       {trouble && <Notice kind="refusal">{trouble}</Notice>}
       <LooksSection artwork={artwork.data} />
       {SHELVES.map(({ kind, heading, add: adding, empty }) => {
@@ -62,7 +62,7 @@ export function LibraryView() {
           </section>
         );
       })}
-      <SoundsShelf />
+      <ClipsShelf />
     </>
   );
 }
@@ -88,12 +88,13 @@ function Piece({ piece, take }: { piece: PieceView; take: (after: ArtworkView) =
 function PieceForm({ piece, take, done }: { piece: PieceView; take: (after: ArtworkView) => void; done: () => void }) {
   const [name, setName] = useState(piece.name);
   const [alternative, setAlternative] = useState(piece.alternative);
+  const [rights, setRights] = useState(piece.rights);
   const [trouble, setTrouble] = useState('');
   const [inUse, setInUse] = useState('');
   const queries = useQueryClient();
   const keep = async () => {
     try {
-      take(await server.patch<ArtworkView>(`/api/artwork/${piece.id}`, { name, alternative }));
+      take(await server.patch<ArtworkView>(`/api/artwork/${piece.id}`, { name, alternative, rights }));
       done();
     } catch (error) {
       setTrouble(wordsOf(error));
@@ -120,6 +121,16 @@ function PieceForm({ piece, take, done }: { piece: PieceView; take: (after: Artw
           placeholder="What it shows, in a sentence"
           value={alternative}
           onChange={({ target }) => setAlternative(target.value)}
+        />
+      )}
+      {piece.kind !== 'composition' && (
+        <Form.Control
+          size="sm"
+          aria-label="Whose it is, and by what right you show it"
+          placeholder="Whose it is, and by what right you show it"
+          maxLength={200}
+          value={rights}
+          onChange={({ target }) => setRights(target.value)}
         />
       )}
       {piece.usedBy.length > 0 && (

@@ -9,7 +9,7 @@ import { useClips } from './clip-queries';
 export function BreakMusicField({ chosen, put }: { chosen: string | null; put: (changes: Pick<ShowDraft, 'breakMusicId'>) => void }) {
   const clips = useClips();
   if (!clips.data) return null;
-  const ready = clips.data.filter(({ state, id }) => state === 'ready' || id === chosen);
+  const ready = clips.data.filter(({ kind, state, id }) => (kind === 'sound' && state === 'ready') || id === chosen);
   return (
     <Field
       id="break-music"
@@ -17,7 +17,7 @@ export function BreakMusicField({ chosen, put }: { chosen: string | null; put: (
       className="mt-4 mb-3"
       help={
         <>
-          Heard when you take a break, and when your line is lost. Sounds are brought in under <Link to="/artwork#sounds">Artwork</Link>.
+          Heard when you take a break, and when your line is lost. Sounds are brought in under <Link to="/artwork#clips">Artwork</Link>.
         </>
       }
     >

@@ -1,5 +1,6 @@
 // What the stage and its compositor worker say to each other.
 import type { Scene, SceneContent, Seat } from '@lantern/core';
+import type { ClipTold, Playing } from './clip-player';
 import type { Drawn } from './drawn-source';
 
 /** Everything that stands on the scenes of a show, and the mark of its look. */
@@ -25,7 +26,11 @@ export type ToCompositor =
   /** One tag of the picture of the outside line on the stage, as FLV has it; null: none stands there any more. */
   | { type: 'line'; tag: ArrayBuffer | null }
   /** What is seen on a seat from now on: pictures as they come, something drawn, or nothing. */
-  | { type: 'source'; seat: Seat; frames: ReadableStream<VideoFrame> | Drawn | null }
+  | { type: 'source'; seat: Seat; frames: ReadableStream<VideoFrame> | ImageBitmap | Drawn | null }
+  /** A clip is made ready to be played; null: none is. */
+  | { type: 'clip'; clip: Playing | null }
+  /** It is played as soon as its first picture is there, made ready or not; null: what is played ends. */
+  | { type: 'play'; clip: Playing | null }
   | { type: 'scenes'; onProgramme: Scene; onNext: Scene }
   | { type: 'content'; content: StageContent; aheadMs: number }
   /** Has a moment told once it has come, by the server's clock; null: none. This timer goes on while the stage's tab is hidden. */
@@ -37,4 +42,6 @@ export type FromCompositor =
   /** The moment has come. */
   | { type: 'called' }
   /** Whether pictures of a seat come at this moment. */
-  | { type: 'seen'; seat: Seat; seen: boolean };
+  | { type: 'seen'; seat: Seat; seen: boolean }
+  /** How a clip stands. */
+  | { type: 'clip'; id: string; told: ClipTold };

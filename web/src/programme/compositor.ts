@@ -12,6 +12,7 @@ import {
   type SceneContent,
   type Seat,
 } from '@lantern/core';
+import { ClipPlayer, type Playing } from './clip-player';
 import type { FromCompositor, StageContent, ToCompositor } from './compositor-messages';
 import { Painter, type Picture } from './paint';
 import { Sources } from './sources';
@@ -54,6 +55,8 @@ class Compositor {
   private onProgramme: Scene;
   private onNext: Scene;
   private aheadMs: number;
+  /** The clip that is next, made ready. */
+  private nextClip: ClipPlayer | null = null;
   private callAt: number | null = null;
   private askedAt: number | null = null;
   private timer = 0;
@@ -110,6 +113,25 @@ class Compositor {
     this.callAt = at !== null && at > Date.now() + this.aheadMs ? at : null;
   }
 
+  /** Has a clip ready to be played. */
+  prepare(clip: Playing | null): void {
+    const known = this.nextClip?.clip;
+    if (clip && known && known.id === clip.id && known.url === clip.url && known.fromMs === clip.fromMs && known.untilMs === clip.untilMs) return;
+    this.nextClip?.close();
+    this.nextClip = clip && new ClipPlayer(clip, (told) => tell({ type: 'clip', id: clip.id, told }));
+  }
+
+  /** One clip at a time: what was played before ends. */
+  play(clip: Playing | null): void {
+    this.sources.clip?.close();
+    this.sources.clip = null;
+    if (!clip) return;
+    this.prepare(clip);
+    this.sources.clip = this.nextClip;
+    this.nextClip = null;
+    this.sources.clip?.start();
+  }
+
   setContent(content: StageContent, aheadMs: number): void {
     this.content = content;
     this.painter.setPalette(content.palette);
@@ -136,6 +158,7 @@ class Compositor {
 
   end(): void {
     clearTimeout(this.timer);
+    this.nextClip?.close();
     this.sources.close();
     void this.writer.close().catch(() => undefined);
   }
@@ -162,6 +185,8 @@ class Compositor {
       return;
     }
     const at = instant(Date.now() + this.aheadMs);
+    this.nextClip?.work(now);
+    this.sources.clip?.work(now);
     this.sources.look(now);
     const pictureOf = (source: string): Picture | null => (source === 'waiting picture' ? this.waitingPicture : this.sources.at(source as Seat, now));
     this.painter.paint(this.context, this.drawings(0, this.onProgramme, at), pictureOf, at);
@@ -244,6 +269,12 @@ export function runCompositor(watch?: () => CompositorWatch): void {
       case 'line':
         if (data.tag) compositor?.sources.line.take(data.tag, performance.now());
         else compositor?.sources.line.close();
+        break;
+      case 'clip':
+        compositor?.prepare(data.clip);
+        break;
+      case 'play':
+        compositor?.play(data.clip);
         break;
       case 'scenes':
         compositor?.scenes(data.onProgramme, data.onNext);

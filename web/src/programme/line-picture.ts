@@ -1,4 +1,4 @@
-// The picture of an outside line, decoded as it comes (WebCodecs) and given out when it is due. Runs beside the compositor.
+// Pictures that come as tags of FLV, as of an outside line: decoded as they come (WebCodecs) and given out when they are due. Runs beside the compositor.
 import { isKeyFrame, isSequenceHeader, Playout, type FlvTag } from '@lantern/core';
 import { LINE_WAITS_MS, readTag } from './line-tag';
 
@@ -10,24 +10,37 @@ const MOST_DECODING = 30;
 const GONE_MS = 2_000;
 const FLV_HEAD_BYTES = 5;
 
-export class LinePicture {
+/** When what is of `mediaMs` is due, in ms as `performance.now` counts them; null: that is not known yet. */
+export interface DueTimes {
+  due(mediaMs: number): number | null;
+}
+
+export class TagPicture {
   private decoder: VideoDecoder | null = null;
   private configuration: VideoDecoderConfig | null = null;
   private waitsForKey = true;
   private waiting: VideoFrame[] = [];
   private shown: VideoFrame | null = null;
   private shownAt = 0;
-  private readonly playout = new Playout(LINE_WAITS_MS);
+
+  constructor(private readonly times: DueTimes) {}
+
+  /** How many tags are being decoded. */
+  get decoding(): number {
+    return this.decoder?.decodeQueueSize ?? 0;
+  }
+
+  /** Whether a picture of `mediaMs` or later has been decoded, and waits. */
+  has(mediaMs: number): boolean {
+    return this.waiting.some(({ timestamp }) => timestamp / 1_000 >= mediaMs);
+  }
 
   /** Takes one tag of the picture. What cannot be read is left out. */
-  take(bytes: ArrayBuffer, now: number): void {
-    const tag = readTag(bytes);
-    if (!tag) return;
+  take(tag: FlvTag): void {
     if (isSequenceHeader(tag)) return this.configure(tag);
     if (!this.configuration || tag.data.length <= FLV_HEAD_BYTES || tag.data[1] !== 1) return;
-    if (this.playout.note(tag.timestampMs, now)) this.drop();
     const key = isKeyFrame(tag);
-    if ((this.decoder?.decodeQueueSize ?? 0) > MOST_DECODING) this.waitsForKey = true;
+    if (this.decoding > MOST_DECODING) this.waitsForKey = true;
     if (this.waitsForKey && !key) return;
     this.waitsForKey = false;
     try {
@@ -43,7 +56,7 @@ export class LinePicture {
 
   /** The picture that is due now; null: there is none. Belongs to this, and is closed by it. */
   at(now: number): VideoFrame | null {
-    while (this.waiting.length && (this.playout.due(this.waiting[0]!.timestamp / 1_000) ?? 0) <= now) {
+    while (this.waiting.length && (this.times.due(this.waiting[0]!.timestamp / 1_000) ?? 0) <= now) {
       this.shown?.close();
       this.shown = this.waiting.shift()!;
       this.shownAt = now;
@@ -97,7 +110,30 @@ export class LinePicture {
     if (decoder && decoder.state !== 'closed') decoder.close();
   }
 
-  private drop(): void {
+  /** What waits is due no more. */
+  drop(): void {
     for (const picture of this.waiting.splice(0)) picture.close();
+  }
+}
+
+/** The picture of an outside line. */
+export class LinePicture {
+  private readonly playout = new Playout(LINE_WAITS_MS);
+  private readonly pictures = new TagPicture(this.playout);
+
+  take(bytes: ArrayBuffer, now: number): void {
+    const tag = readTag(bytes);
+    if (!tag) return;
+    if (!isSequenceHeader(tag) && this.playout.note(tag.timestampMs, now)) this.pictures.drop();
+    this.pictures.take(tag);
+  }
+
+  /** The picture that is due now; null: there is none. Belongs to this, and is closed by it. */
+  at(now: number): VideoFrame | null {
+    return this.pictures.at(now);
+  }
+
+  close(): void {
+    this.pictures.close();
   }
 }

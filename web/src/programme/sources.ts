@@ -1,5 +1,6 @@
 // What fills the seats, beside the compositor: the newest picture of each, whether one comes at all, and its shape.
 import type { Seat, Shapes } from '@lantern/core';
+import type { ClipPlayer } from './clip-player';
 import { DrawnSource, type Drawn } from './drawn-source';
 import { LinePicture } from './line-picture';
 import { sizeOf, type Picture } from './paint';
@@ -8,10 +9,14 @@ import { sizeOf, type Picture } from './paint';
 const STILL_MS = 3_000;
 
 type Source =
-  { kind: 'frames'; reader: ReadableStreamDefaultReader<VideoFrame>; frame: VideoFrame | null; cameAt: number } | { kind: 'drawn'; drawn: DrawnSource };
+  | { kind: 'still'; picture: ImageBitmap }
+  | { kind: 'frames'; reader: ReadableStreamDefaultReader<VideoFrame>; frame: VideoFrame | null; cameAt: number }
+  | { kind: 'drawn'; drawn: DrawnSource };
 
 export class Sources {
   readonly line = new LinePicture();
+  /** What is played; null: nothing is. */
+  clip: ClipPlayer | null = null;
   private readonly sources = new Map<Seat, Source>();
   /** Of the seats of which there is a picture. */
   private known: Partial<Record<Seat, number>> = {};
@@ -28,9 +33,13 @@ export class Sources {
     return this.known[seat] !== undefined;
   }
 
-  set(seat: Seat, from: ReadableStream<VideoFrame> | Drawn | null): void {
+  set(seat: Seat, from: ReadableStream<VideoFrame> | ImageBitmap | Drawn | null): void {
     this.forget(seat);
     if (from === null) return this.note(seat, null);
+    if (from instanceof ImageBitmap) {
+      this.sources.set(seat, { kind: 'still', picture: from });
+      return this.note(seat, from);
+    }
     if (!(from instanceof ReadableStream)) {
       const drawn = new DrawnSource(from);
       this.sources.set(seat, { kind: 'drawn', drawn });
@@ -44,13 +53,13 @@ export class Sources {
   /** The newest picture of a seat; null: there is none. Belongs to this, and is closed by it. */
   at(seat: Seat, now: number): Picture | null {
     const source = this.sources.get(seat);
-    if (!source) return seat === 'line' ? this.line.at(now) : null;
-    return source.kind === 'drawn' ? source.drawn.at(now) : source.frame;
+    if (!source) return seat === 'line' ? this.line.at(now) : seat === 'clip' ? (this.clip?.at(now) ?? null) : null;
+    return source.kind === 'drawn' ? source.drawn.at(now) : source.kind === 'still' ? source.picture : source.frame;
   }
 
   /** Looks whether everything still comes. */
   look(now: number): void {
-    if (!this.sources.has('line')) this.note('line', this.line.at(now));
+    for (const seat of ['line', 'clip'] as const) if (!this.sources.has(seat)) this.note(seat, this.at(seat, now));
     for (const [seat, source] of this.sources) {
       if (source.kind !== 'frames' || !source.frame || seat === 'share' || now - source.cameAt < STILL_MS) continue;
       source.frame.close();
@@ -61,6 +70,7 @@ export class Sources {
 
   close(): void {
     this.line.close();
+    this.clip?.close();
     for (const seat of [...this.sources.keys()]) this.forget(seat);
   }
 
@@ -82,6 +92,7 @@ export class Sources {
     const source = this.sources.get(seat);
     if (!source) return;
     this.sources.delete(seat);
+    if (source.kind === 'still') source.picture.close();
     if (source.kind !== 'frames') return;
     source.frame?.close();
     source.frame = null;

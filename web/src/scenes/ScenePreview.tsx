@@ -32,7 +32,7 @@ export function ScenePreview({ scene, people, stationName, hostName, look }: Pro
     const thing: Seated = { name: '', caption: '', seen: true };
     return {
       ...{ title: 'Your show', stationName, startsAt, zone: Intl.DateTimeFormat().resolvedOptions().timeZone },
-      ...{ begun: false, waiting: null, palette, logoUrl, graphic: null, seated: { ...Object.fromEntries(there), share: thing, line: thing } },
+      ...{ begun: false, waiting: null, palette, logoUrl, graphic: null, seated: { ...Object.fromEntries(there), share: thing, clip: thing, line: thing } },
     };
   }, [people, stationName, hostName, palette, logoUrl, startsAt]);
   const first = useRef({ content, scene });
@@ -62,5 +62,5 @@ export function ScenePreview({ scene, people, stationName, hostName, look }: Pro
 
 function drawnFor(seat: (typeof SEATS)[number]): Drawn {
   if (seat === 'share') return { what: 'pages' };
-  return seat === 'line' ? { what: 'sky' } : { what: 'figure', seat };
+  return seat === 'line' || seat === 'clip' ? { what: 'sky' } : { what: 'figure', seat };
 }

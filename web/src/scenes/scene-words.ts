@@ -20,5 +20,6 @@ export const SEAT_WORDS: Record<Seat, string> = {
   'guest 5': 'Guest 5',
   'guest 6': 'Guest 6',
   share: 'What is shared',
+  clip: 'Clip or still',
   line: 'Outside line',
 };

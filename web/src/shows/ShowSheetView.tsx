@@ -35,6 +35,7 @@ import { sectionOf, SectionsContext, useSections, type SectionId } from './secti
 import type { Outcome } from './sheet-acts';
 import { draftOf, variantOf } from './sheet-draft';
 import { ChannelTicks, PictureFromField, WhatFields, WhenFields } from './SheetFields';
+import { ClipsFields } from './ClipsFields';
 import { GraphicsFields } from './GraphicsFields';
 import { RunningOrderFields } from './RunningOrderFields';
 import { SheetEnd } from './SheetEnd';
@@ -284,6 +285,9 @@ function Sheet({ show, channels }: { show: ShowView; channels: ChannelView[] }) 
               </Section>
               <Section id="graphics" name="On the picture" facts={say.sayGraphics(draft, startsAt)} {...own}>
                 <GraphicsFields draft={draft} startsAt={startsAt} put={put} />
+              </Section>
+              <Section id="clips" name="Clips" facts={say.sayClips(draft)} {...own}>
+                <ClipsFields draft={draft} put={put} />
               </Section>
               <Section id="picture-from" name="Camera" facts={say.sayPictureFrom(draft)} {...own}>
                 <PictureFromField />

@@ -186,3 +186,10 @@ export function sayGraphics({ graphics = [], people = [] }: ShowDraft, startsAt:
   const own = graphics.length ? `${graphics.length} prepared${stale ? `, ${stale} of another evening` : ''}` : 'Nothing is prepared';
   return people.length ? `${own}; names make themselves.` : `${own}.`;
 }
+
+export function sayClips({ clips = [] }: ShowDraft): string {
+  if (!clips.length) return 'Nothing is played.';
+  const [films, stills] = [clips.filter(({ from }) => from === 'clip').length, clips.filter(({ from }) => from === 'still').length];
+  const parts = [films && (films === 1 ? '1 clip' : `${films} clips`), stills && (stills === 1 ? '1 picture' : `${stills} pictures`)].filter(Boolean);
+  return `${parts.join(' and ')}, in the order of use.`;
+}

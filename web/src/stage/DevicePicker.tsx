@@ -16,8 +16,8 @@ interface Props {
 /** The host's own camera and microphone, with the level of what the microphone hears. */
 export function DevicePicker({ onChoose, onSwitch }: Props) {
   const { devices, cameras, microphones, cameraId, microphoneId, microphoneOn } = useStage(
-    useShallow(({ devices, cameras, microphones, cameraId, microphoneId, microphoneOn }) => ({
-      ...{ devices, cameras, microphones, cameraId, microphoneId, microphoneOn },
+    useShallow(({ devices, cameras, microphones, cameraId, microphoneId, strips }) => ({
+      ...{ devices, cameras, microphones, cameraId, microphoneId, microphoneOn: strips.microphone.on },
     })),
   );
   if (devices.state === 'refused') {
@@ -78,7 +78,7 @@ const nameOf = (devices: readonly Device[], id: string, none: string, drawn: str
   id === DRAWN ? drawn : (devices.find((device) => device.id === id)?.name ?? none);
 
 function Meter() {
-  const level = useStage((state) => state.level);
+  const { level, verdict } = useStage(useShallow(({ levels }) => ({ level: levels.microphone, verdict: levels.verdict })));
   return (
     <div className="d-flex gap-2 align-items-center small-words">
       <div
@@ -91,7 +91,7 @@ function Meter() {
       >
         <div style={{ transform: `scaleX(${meterShare(level.rmsDb)})` }} />
       </div>
-      <span style={{ minWidth: '3.2rem' }}>{VERDICT_WORDS[level.verdict]}</span>
+      <span style={{ minWidth: '3.2rem' }}>{VERDICT_WORDS[verdict]}</span>
     </div>
   );
 }

@@ -2,7 +2,7 @@
 import { hasSomething, type SceneId } from '@lantern/core';
 import { useShallow } from 'zustand/react/shallow';
 import { SceneSchematic } from '../scenes/SceneSchematic';
-import { isFilled, useStage } from './stage-store';
+import { isFilled, playsPicture, useStage } from './stage-store';
 
 interface Props {
   onChoose: (next: SceneId) => void;
@@ -10,10 +10,17 @@ interface Props {
 
 export function NextScene({ onChoose }: Props) {
   // Named singly: how the show stands on air is told many times a second.
-  const { scenes, next, programme, shares, lineOnStage } = useStage(
-    useShallow(({ scenes, next, programme, share, air }) => ({ scenes, next, programme, shares: share.on, lineOnStage: air?.lineOnStage ?? null })),
+  const { scenes, next, programme, shares, plays, lineOnStage } = useStage(
+    useShallow(({ scenes, next, programme, share, clip, air }) => ({
+      scenes,
+      next,
+      programme,
+      shares: share.on,
+      plays: playsPicture({ clip }),
+      lineOnStage: air?.lineOnStage ?? null,
+    })),
   );
-  const filled = isFilled({ shares, lineOnStage });
+  const filled = isFilled({ shares, plays, lineOnStage });
   return (
     <div role="group" aria-label="What comes next" className="next-scenes mb-3">
       {scenes.map((scene) => {

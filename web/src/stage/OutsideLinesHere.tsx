@@ -1,13 +1,12 @@
 // What comes on outside lines, beside the stage: to be seen, and to be put into the programme.
 import type { AirView, ChannelView, OutsideOnAir } from '@lantern/contract';
-import { beyondLimits, meterShare, sayBeyondLimit, sayOutsideFacts, shows, type SourceId } from '@lantern/core';
+import { beyondLimits, sayBeyondLimit, sayOutsideFacts, type SourceId, type StripSetting } from '@lantern/core';
 import type { ReactNode } from 'react';
-import { Button, Form } from 'react-bootstrap';
-import { useShallow } from 'zustand/react/shallow';
+import { Button } from 'react-bootstrap';
 import { useChannels } from '../channels/channel-queries';
 import { inFull } from '../look/channel-words';
 import { Notice } from '../look/Notice';
-import { sceneIn, useStage, type StageState } from './stage-store';
+import { StripFields } from './StripFields';
 
 interface Props {
   air: AirView;
@@ -17,7 +16,7 @@ interface Props {
   onChoose: (source: SourceId) => void;
   /** Has a line stand on the stage, or none; missing: no picture is made here. */
   onBring?: (line: string | null) => void;
-  onStrip?: (change: Partial<StageState['line']>) => void;
+  onStrip?: (change: Partial<StripSetting>) => void;
 }
 
 export function OutsideLinesHere({ air, disabled, withStage, onChoose, onBring, onStrip }: Props) {
@@ -44,7 +43,7 @@ export function OutsideLinesHere({ air, disabled, withStage, onChoose, onBring, 
           onChoose={onAir ? () => onChoose(`line:${line.id}`) : undefined}
           onBring={onBring && (() => onBring(line === stands ? null : line.id))}
         >
-          {line === stands && onStrip && <LineStrip name={line.name} onChange={onStrip} />}
+          {line === stands && onStrip && <StripFields strip="line" name={line.name} onChange={onStrip} />}
         </Line>
       ))}
       {standsAway && onBring && (
@@ -133,31 +132,5 @@ function ToMind({ summary, words }: { summary: string; words: readonly string[] 
         </p>
       ))}
     </details>
-  );
-}
-
-/** The line's sound in the mixer: heard by viewers on the scenes that show it, and by the host where they want to. */
-function LineStrip({ name, onChange }: { name: string; onChange: (change: Partial<StageState['line']>) => void }) {
-  const { on, volume, here } = useStage(useShallow(({ line: { on, volume, here } }) => ({ on, volume, here })));
-  const seen = useStage(({ scenes, programme }) => shows(sceneIn(scenes, programme), 'line'));
-  const level = useStage((state) => state.level.line);
-  return (
-    <div className="small-words" role="group" aria-label={`Sound of ${name}`}>
-      <div className="meter mb-2" role="meter" aria-label={`Level of ${name}`} aria-valuemin={-60} aria-valuemax={0} aria-valuenow={Math.round(level.rmsDb)}>
-        <div style={{ transform: `scaleX(${meterShare(level.rmsDb)})` }} />
-      </div>
-      <div className="d-flex gap-3 align-items-center">
-        <label htmlFor="line-volume">Volume</label>
-        <Form.Range id="line-volume" min={0} max={1} step={0.05} value={volume} onChange={({ target }) => onChange({ volume: Number(target.value) })} />
-        <span className="soft text-nowrap">{Math.round(volume * 100)} %</span>
-      </div>
-      <Form.Check
-        id="line-on"
-        checked={on}
-        onChange={({ target }) => onChange({ on: target.checked })}
-        label={seen || !on ? 'Heard by viewers' : 'Heard by viewers on the scenes that show it'}
-      />
-      <Form.Check id="line-here" checked={here} onChange={({ target }) => onChange({ here: target.checked })} label="Heard by me, here" />
-    </div>
   );
 }

@@ -3,11 +3,11 @@ import type { AirView, Me, ShowView } from '@lantern/contract';
 import {
   fillPlaceholders,
   FIRST_SCENES,
+  goesOut,
   hasSomething,
   HOLDING,
   instant,
   isStale,
-  microphoneGoesOut,
   OWN_PALETTE,
   sayDistance,
   type Filling,
@@ -39,12 +39,16 @@ import { RemoteStage } from './RemoteStage';
 import { canRunStage } from '../app/stage-support';
 import { isElsewhere, lampsUnknownSince, NARROWEST_PX, useTab } from './stage-browser';
 import { useArtwork } from '../artwork/artwork-queries';
+import { useClips } from '../clips/clip-queries';
+import { playableOf } from '../clips/clips-of-show';
 import { useScenes } from '../scenes/scene-queries';
 import type { StageContent } from '../programme/compositor-messages';
+import { ClipsOnStage } from './ClipsOnStage';
+import { Mixer } from './Mixer';
 import { ShareControls } from './ShareControls';
 import { StageEngine } from './stage-engine';
 import { GraphicsOnStage } from './GraphicsOnStage';
-import { isFilled, sceneIn, useStage, useStageOf, type StageGraphic } from './stage-store';
+import { isFilled, playsPicture, sceneIn, useStage, useStageOf, type StageClip, type StageGraphic } from './stage-store';
 import { useStageKeys } from './stage-keys';
 import { Strip } from './StageStrip';
 import { TakeStage } from './TakeStage';
@@ -59,6 +63,7 @@ export function StageView() {
   const tab = useTab();
   const scenes = useScenes();
   const artwork = useArtwork();
+  const clips = useClips();
   useStationChanges();
   // A stage that stands goes on standing: how it ends is told by what is on air.
   const [stands, setStands] = useState(false);
@@ -78,7 +83,7 @@ export function StageView() {
   if (show.data.state === 'over' && !stands) return <ShowOver show={show.data} />;
   if (show.data.pictureFrom === 'encoder') return <EncoderStage show={show.data} />;
   if (remote || show.data.pictureFrom === 'outside line') return <RemoteStage show={show.data} air={me.data.air} tab={tab} />;
-  if (scenes.isPending || artwork.isPending) return null;
+  if (scenes.isPending || artwork.isPending || clips.isPending) return null;
   return <Stage show={show.data} me={me.data} tab={tab} scenes={scenes.data ?? FIRST_SCENES} />;
 }
 
@@ -127,6 +132,16 @@ function useGraphics(show: ShowView, stationName: string): readonly StageGraphic
   }, [show, stationName]);
 }
 
+/** What is prepared to be played, as it stands in the library by now. */
+function useClipsOf({ clips }: ShowView): readonly StageClip[] {
+  const library = useClips().data;
+  const pieces = useArtwork().data?.pieces;
+  return useMemo(
+    () => clips.map(({ id, from, item, cue, then }) => ({ id, cue, then, ...playableOf({ from, item }, library ?? [], pieces ?? []) })),
+    [clips, library, pieces],
+  );
+}
+
 function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string; scenes: readonly Scene[] }) {
   const {
     name: hostName,
@@ -148,12 +163,17 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
     }),
     [show, hostName, stationName, palette, logoUrl],
   );
-  const { engine, nextFrame, programmeVideo } = useEngine(show.id, { air: me.air, tab }, content, scenes, show.cues, useGraphics(show, stationName));
-  const { air, programme, next, nextCue, microphoneOn, soundAsleep, trouble, connected, unheardSince } = useStageOf(
-    ...(['air', 'programme', 'next', 'nextCue', 'microphoneOn', 'soundAsleep', 'trouble', 'connected', 'unheardSince'] as const),
+  const { engine, nextFrame, programmeVideo } = useEngine(show.id, { air: me.air, tab }, content, scenes, {
+    ...{ cues: show.cues, graphics: useGraphics(show, stationName), clips: useClipsOf(show) },
+  });
+  const { air, programme, next, nextCue, strips, soundAsleep, trouble, connected, unheardSince } = useStageOf(
+    ...(['air', 'programme', 'next', 'nextCue', 'strips', 'soundAsleep', 'trouble', 'connected', 'unheardSince'] as const),
   );
-  const { askedBy, lostTo, devices, sending, share, cameraLost } = useStageOf('askedBy', 'lostTo', 'devices', 'sending', 'share', 'cameraLost');
+  const { askedBy, lostTo, devices, sending, share, cameraLost, clip } = useStageOf(
+    ...(['askedBy', 'lostTo', 'devices', 'sending', 'share', 'cameraLost', 'clip'] as const),
+  );
   const begins = show.cues.find(({ id }) => id === nextCue)?.name.trim();
+  const microphoneOpen = goesOut('microphone', strips.microphone, sceneIn(scenes, programme));
   const [onNow, onNext] = [sceneIn(scenes, programme), sceneIn(scenes, next)];
   const [asksWrap, setAsksWrap] = useState(false);
   const [asksKeys, setAsksKeys] = useState(false);
@@ -172,10 +192,14 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
           microphone: () => engine.current?.switchMicrophone(),
           break: () => onAir && (broken ? engine.current?.resume() : engine.current?.takeBreak()),
           help: () => setAsksKeys(true),
+          clip: () => engine.current?.playClip(),
+          stopClip: () => engine.current?.stopClip(),
           share: () => (share.on ? engine.current?.endShare() : void engine.current?.share()),
           next: (by) => {
             const usable = scenes.filter(
-              (scene) => scene.id !== programme && hasSomething(scene, isFilled({ shares: share.on, lineOnStage: air?.lineOnStage ?? null })),
+              (scene) =>
+                scene.id !== programme &&
+                hasSomething(scene, isFilled({ shares: share.on, plays: playsPicture({ clip }), lineOnStage: air?.lineOnStage ?? null })),
             );
             const at = usable.findIndex(({ id }) => id === next);
             const chosen = usable[(at + by + usable.length) % usable.length];
@@ -251,7 +275,7 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
           <div className={`picture programme${lit ? ' lit' : ''}${behind ? ' behind' : ''}`}>
             <video ref={programmeVideo} muted autoPlay playsInline aria-label="Programme" />
             {onAir && !elsewhere && programme === HOLDING && <Count startsAt={show.startsAt} onTick={() => engine.current?.tick()} />}
-            {onAir && !elsewhere && <MicrophonesOpen open={microphoneGoesOut(onNow, microphoneOn)} />}
+            {onAir && !elsewhere && <MicrophonesOpen open={microphoneOpen} />}
             {air && onAir && (
               <BreakCard
                 air={air}
@@ -270,13 +294,7 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
               <span className="soft">{onNow.name}</span>
             </span>
             <ProgrammeLoudness />
-            <span>
-              {microphoneGoesOut(onNow, microphoneOn)
-                ? 'Microphone open'
-                : onNow.microphones === 'shut'
-                  ? 'Microphones are shut on this scene'
-                  : 'Microphone off'}
-            </span>
+            <span>{microphoneOpen ? 'Microphone open' : onNow.microphones === 'shut' ? 'Microphones are shut on this scene' : 'Microphone off'}</span>
           </div>
           {air && (
             <OutsideLinesHere
@@ -285,7 +303,7 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
               disabled={!connected}
               onChoose={(source) => engine.current?.choose(source)}
               onBring={elsewhere ? undefined : (line) => engine.current?.bring(line)}
-              onStrip={(change) => engine.current?.setLineStrip(change)}
+              onStrip={(change) => engine.current?.setStrip('line', change)}
             />
           )}
         </div>
@@ -318,6 +336,7 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
           )}
           <NextScene onChoose={(scene) => engine.current?.chooseNext(scene)} />
           <GraphicsOnStage onShow={(id) => engine.current?.showGraphic(id)} onHide={() => engine.current?.hideGraphic()} />
+          <ClipsOnStage disabled={elsewhere} onPlay={(id) => engine.current?.playClip(id)} onStop={() => engine.current?.stopClip()} />
           <ShareControls
             onShare={() => void engine.current?.share()}
             onEnd={() => engine.current?.endShare()}
@@ -327,6 +346,7 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
             onChoose={(cameraId, microphoneId) => void engine.current?.openDevices(cameraId, microphoneId)}
             onSwitch={() => engine.current?.switchMicrophone()}
           />
+          <Mixer onStrip={(strip, change) => engine.current?.setStrip(strip, change)} onLevelled={(levelled) => engine.current?.setLevelled(levelled)} />
           <div className="stage-more">
             <ProgrammeWindow title={show.title} zone={show.zone} air={air} stream={() => engine.current?.withoutLine() ?? null} />
             <Button variant="quiet" size="sm" onClick={() => setAsksKeys(true)}>
@@ -390,8 +410,7 @@ function useEngine(
   from: { air: Me['air']; tab: string },
   content: StageContent,
   scenes: readonly Scene[],
-  cues: ShowView['cues'],
-  graphics: readonly StageGraphic[],
+  { cues, graphics, clips }: { cues: ShowView['cues']; graphics: readonly StageGraphic[]; clips: readonly StageClip[] },
 ) {
   const engine = useRef<StageEngine | null>(null);
   const nextFrame = useRef<HTMLDivElement>(null);
@@ -423,6 +442,7 @@ function useEngine(
   }, [scenes]);
   useEffect(() => engine.current?.setOrder(cues), [cues]);
   useEffect(() => engine.current?.setGraphics(graphics), [graphics]);
+  useEffect(() => engine.current?.setClips(clips), [clips]);
   return { engine, nextFrame, programmeVideo };
 }
 

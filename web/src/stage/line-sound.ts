@@ -1,50 +1,30 @@
-// The sound of an outside line: a strip of the mixer, decoded as it comes (WebCodecs) and played when it is due.
-import { isSequenceHeader, levelOf, Playout, soundOf, type FlvTag, type Level } from '@lantern/core';
+// Sound that comes as tags of FLV, of an outside line or a clip: decoded as it comes (WebCodecs) and played when it is due.
+import { isSequenceHeader, Playout, soundOf, type FlvTag } from '@lantern/core';
+import type { DueTimes } from '../programme/line-picture';
 import { LINE_WAITS_MS, readTag } from '../programme/line-tag';
 
 const FLV_HEAD_BYTES = 2;
 /** What lies closer to what was played before is joined to it: a jump is heard, a little unevenness is not. */
 const JOINED_S = 0.06;
 const MOST_DECODING = 60;
-const FADE_S = 0.02;
 
-export class LineSound {
+export class TagSound {
   private decoder: AudioDecoder | null = null;
   private configuration: AudioDecoderConfig | null = null;
-  private readonly playout = new Playout(LINE_WAITS_MS);
   /** Where what was played last ends, in the context's seconds. */
   private endsAt = 0;
-  private readonly strip: GainNode;
-  private readonly gate: GainNode;
-  private readonly monitor: GainNode;
-  private readonly analyser: AnalyserNode;
-  private readonly block: Float32Array<ArrayBuffer>;
-
-  /** `out`: the programme's sound, for the scenes on which the line is seen. */
+  /** What has been given to the context and may not have been played yet. */
+  private readonly given = new Set<AudioBufferSourceNode>();
   constructor(
     private readonly context: AudioContext,
-    out: AudioNode,
-  ) {
-    this.strip = context.createGain();
-    this.gate = context.createGain();
-    this.monitor = context.createGain();
-    this.gate.gain.value = 0;
-    this.monitor.gain.value = 0;
-    this.analyser = context.createAnalyser();
-    this.analyser.fftSize = 4096;
-    this.block = new Float32Array(this.analyser.fftSize);
-    this.strip.connect(this.analyser);
-    this.strip.connect(this.gate).connect(out);
-    this.strip.connect(this.monitor).connect(context.destination);
-  }
+    private readonly times: DueTimes,
+    private readonly into: AudioNode,
+  ) {}
 
   /** Takes one tag of the sound. What cannot be read is left out. */
-  take(bytes: ArrayBuffer, now: number): void {
-    const tag = readTag(bytes);
-    if (!tag) return;
+  take(tag: FlvTag): void {
     if (isSequenceHeader(tag)) return this.configure(tag);
     if (!this.configuration || tag.data.length <= FLV_HEAD_BYTES || (this.decoder?.decodeQueueSize ?? 0) > MOST_DECODING) return;
-    this.playout.note(tag.timestampMs, now);
     try {
       this.decoder ??= this.made(this.configuration);
       this.decoder.decode(new EncodedAudioChunk({ type: 'key', timestamp: tag.timestampMs * 1_000, data: tag.data.subarray(FLV_HEAD_BYTES) }));
@@ -53,23 +33,13 @@ export class LineSound {
     }
   }
 
-  /** `volume` from 0 to 1. `goesOut`: into the programme; `here`: to the host's own ears. */
-  set({ volume, goesOut, here }: { volume: number; goesOut: boolean; here: boolean }): void {
-    const to = (node: GainNode, value: number) => node.gain.setTargetAtTime(value, this.context.currentTime, FADE_S);
-    to(this.strip, volume);
-    to(this.gate, goesOut ? 1 : 0);
-    to(this.monitor, here ? 1 : 0);
-  }
-
-  get level(): Level {
-    this.analyser.getFloatTimeDomainData(this.block);
-    return levelOf(this.block);
-  }
-
-  /** The line stands on the stage no longer; another may. */
+  /** Nothing more comes of it; something else may. */
   clear(): void {
     this.fail();
     this.configuration = null;
+    for (const source of this.given) source.stop();
+    this.given.clear();
+    this.endsAt = 0;
   }
 
   /** AudioSpecificConfig (ISO/IEC 14496-3, 1.6.2.1); 2 is AAC-LC, as RFC 6381 names it. */
@@ -102,7 +72,7 @@ export class LineSound {
   }
 
   private play(sound: AudioData): void {
-    const due = this.playout.due(sound.timestamp / 1_000);
+    const due = this.times.due(sound.timestamp / 1_000);
     if (due === null || this.context.state !== 'running') return;
     const { currentTime } = this.context;
     const meant = currentTime + (due - performance.now()) / 1_000;
@@ -115,7 +85,9 @@ export class LineSound {
     }
     const source = this.context.createBufferSource();
     source.buffer = buffer;
-    source.connect(this.strip);
+    source.connect(this.into);
+    this.given.add(source);
+    source.onended = () => this.given.delete(source);
     source.start(at);
     this.endsAt = at + buffer.duration;
   }
@@ -124,5 +96,24 @@ export class LineSound {
     const { decoder } = this;
     this.decoder = null;
     if (decoder && decoder.state !== 'closed') decoder.close();
+  }
+}
+
+/** The sound of an outside line. */
+export class LineSound extends TagSound {
+  private readonly playout: Playout;
+
+  constructor(context: AudioContext, into: AudioNode) {
+    const playout = new Playout(LINE_WAITS_MS);
+    super(context, playout, into);
+    this.playout = playout;
+  }
+
+  /** Takes what came on the stage's socket. */
+  takeBytes(bytes: ArrayBuffer, now: number): void {
+    const tag = readTag(bytes);
+    if (!tag) return;
+    if (!isSequenceHeader(tag)) this.playout.note(tag.timestampMs, now);
+    this.take(tag);
   }
 }

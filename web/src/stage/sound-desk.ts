@@ -1,50 +1,68 @@
-// The stage's sound: one microphone through a gate and one outside line into the programme, and their levels for the meters.
-import { levelOf, soundVerdict, type Level, type Loudness, type SoundVerdict } from '@lantern/core';
-import { LineSound } from './line-sound';
+// The stage's sound: its strips into the programme, which is levelled and limited on its way out, and measured.
+import {
+  Ducking,
+  DUCKED_DB,
+  gainOf,
+  Leveller,
+  soundVerdict,
+  STRIPS,
+  type Level,
+  type Loudness,
+  type SoundVerdict,
+  type StripName,
+  type StripSetting,
+} from '@lantern/core';
+import { LineSound, TagSound } from './line-sound';
 import type { FromLoudness, ToLoudness } from './loudness.worklet';
 import { murmur } from './murmur';
 import limiterWorklet from './limiter.worklet?worker&url';
 import loudnessWorklet from './loudness.worklet?worker&url';
+import { Strip } from './strip';
 
-/** Fast enough not to be heard as a click, slow enough not to be one. */
-const GATE_SECONDS = 0.02;
 const LEVEL_EVERY_MS = 80;
 const TICK_SECONDS = 0.09;
+/** Loudness is told so often, in seconds. */
+const TOLD_EVERY_S = 0.5;
+
+/** Of each strip, before any switch, and what it means for the microphone. */
+export type Levels = Record<StripName, Level> & { verdict: SoundVerdict };
 
 export class SoundDesk {
   private readonly context = new AudioContext({ sampleRate: 48_000, latencyHint: 'interactive' });
   private readonly out = this.context.createMediaStreamDestination();
   /** The programme's sound without the line's own: what its people may hear of it without hearing themselves. */
   private readonly outWithoutLine = this.context.createMediaStreamDestination();
-  private readonly gate = this.context.createGain();
   /** All that viewers hear, on its way out. */
   private readonly mix = this.context.createGain();
   private loudness: AudioWorkletNode | null = null;
-  readonly line = new LineSound(this.context, this.mix);
-  private readonly analyser = this.context.createAnalyser();
-  private readonly block: Float32Array<ArrayBuffer>;
-  private source: AudioNode | null = null;
-  /** What comes with what is shared. */
-  private readonly shareGate = this.context.createGain();
+  private readonly strips: Record<StripName, Strip>;
+  readonly line: LineSound;
+  /** What is played, from when on it is heard. */
+  private clipStartsAt: number | null = null;
+  private clipFromMs = 0;
+  readonly clip: TagSound;
+  private microphone: AudioNode | null = null;
   private shareSource: MediaStreamAudioSourceNode | null = null;
+  private microphoneOut = false;
+  private readonly ducking = new Ducking();
+  private leveller: Leveller | null = null;
   private readonly timer: number;
 
-  constructor(onLevel: (level: Level & { verdict: SoundVerdict; line: Level }) => void, onAsleep: (asleep: boolean) => void) {
-    this.gate.gain.value = 0;
-    this.gate.connect(this.mix);
-    this.shareGate.gain.value = 0;
-    this.shareGate.connect(this.mix);
-    this.shareGate.connect(this.outWithoutLine);
+  constructor(onLevels: (levels: Levels) => void, onAsleep: (asleep: boolean) => void) {
+    const both = [this.mix, this.outWithoutLine];
+    const strip = (name: StripName) => new Strip(this.context, name === 'line' ? [this.mix] : both);
+    this.strips = Object.fromEntries(STRIPS.map((name) => [name, strip(name)])) as Record<StripName, Strip>;
+    this.line = new LineSound(this.context, this.strips.line.input);
+    const due = (mediaMs: number) => (this.clipStartsAt === null ? null : this.clipStartsAt + mediaMs - this.clipFromMs);
+    this.clip = new TagSound(this.context, { due }, this.strips.clip.input);
     this.mix.connect(this.out);
-    this.gate.connect(this.outWithoutLine);
-    this.analyser.fftSize = 4096;
-    this.block = new Float32Array(this.analyser.fftSize);
     this.context.onstatechange = () => onAsleep(this.context.state === 'suspended');
     onAsleep(this.context.state === 'suspended');
     this.timer = window.setInterval(() => {
-      this.analyser.getFloatTimeDomainData(this.block);
-      const level = levelOf(this.block);
-      onLevel({ ...level, verdict: soundVerdict(level), line: this.line.level });
+      const levels = Object.fromEntries(STRIPS.map((name) => [name, this.strips[name].level])) as Record<StripName, Level>;
+      // What is played makes way for whoever is heard to speak.
+      this.strips.clip.duck(this.ducking.hear(this.microphoneOut ? levels.microphone.rmsDb : -Infinity, performance.now()) ? DUCKED_DB : 0);
+      onLevels({ ...levels, verdict: soundVerdict(levels.microphone) });
     }, LEVEL_EVERY_MS);
   }
 
@@ -59,11 +77,10 @@ export class SoundDesk {
 
   /** What the host says from now on: a microphone, or a murmur where there is none. */
   useMicrophone(stream: MediaStream | 'murmur'): void {
-    this.source?.disconnect();
-    if (this.source instanceof AudioBufferSourceNode) this.source.stop();
-    this.source = stream === 'murmur' ? murmur(this.context) : this.context.createMediaStreamSource(stream);
-    this.source.connect(this.analyser);
-    this.source.connect(this.gate);
+    this.microphone?.disconnect();
+    if (this.microphone instanceof AudioBufferSourceNode) this.microphone.stop();
+    this.microphone = stream === 'murmur' ? murmur(this.context) : this.context.createMediaStreamSource(stream);
+    this.microphone.connect(this.strips.microphone.input);
   }
 
   /** A short tone to the host's own ears, and to nobody else's. */
@@ -82,15 +99,29 @@ export class SoundDesk {
   useShare(stream: MediaStream | null): void {
     this.shareSource?.disconnect();
     this.shareSource = stream?.getAudioTracks().length ? this.context.createMediaStreamSource(stream) : null;
-    this.shareSource?.connect(this.shareGate);
+    this.shareSource?.connect(this.strips.share.input);
   }
 
-  openShare(open: boolean): void {
-    this.shareGate.gain.setTargetAtTime(open ? 1 : 0, this.context.currentTime, GATE_SECONDS);
+  /** A clip is heard from `startedAt` on (ms since the epoch), at `fromMs` of it. */
+  startClip(startedAt: number, fromMs: number): void {
+    this.clipStartsAt = startedAt - performance.timeOrigin;
+    this.clipFromMs = fromMs;
   }
 
-  setOpen(open: boolean): void {
-    this.gate.gain.setTargetAtTime(open ? 1 : 0, this.context.currentTime, GATE_SECONDS);
+  endClip(): void {
+    this.clip.clear();
+    this.clipStartsAt = null;
+  }
+
+  set(name: StripName, setting: StripSetting, goesOut: boolean): void {
+    this.strips[name].set({ gain: gainOf(setting), goesOut, here: setting.here });
+    if (name === 'microphone') this.microphoneOut = goesOut;
+  }
+
+  /** Whether the programme is brought slowly to the loudness of streams. */
+  setLevelled(levelled: boolean): void {
+    this.leveller = levelled ? (this.leveller ?? new Leveller()) : null;
+    if (!levelled) this.mix.gain.setTargetAtTime(1, this.context.currentTime, 1);
   }
 
   /** Has the programme limited on its way out, and its loudness told twice a second. Where neither can be done, the sound goes out all the same. */
@@ -102,7 +133,11 @@ export class SoundDesk {
     limiter.connect(this.out);
     this.mix.disconnect(this.out);
     const node = new AudioWorkletNode(this.context, 'loudness', { numberOfOutputs: 0 });
-    node.port.onmessage = ({ data }: MessageEvent<FromLoudness>) => onLoudness(data);
+    node.port.onmessage = ({ data }: MessageEvent<FromLoudness>) => {
+      const gainDb = this.leveller?.hear(data, TOLD_EVERY_S);
+      if (gainDb !== undefined) this.mix.gain.setTargetAtTime(10 ** (gainDb / 20), this.context.currentTime, TOLD_EVERY_S);
+      onLoudness(data);
+    };
     limiter.connect(node);
     this.loudness = node;
   }

@@ -7,10 +7,10 @@ import {
   hasSomething,
   isPersonSeat,
   HOLDING,
-  microphoneGoesOut,
+  goesOut,
   placesOn,
   sceneAfterTake,
-  sceneForShare,
+  sceneFor,
   shows,
   sizeWanted,
   type Cue,
@@ -19,14 +19,18 @@ import {
   type Seat,
   type Seated,
   type SourceId,
+  type StripName,
+  type StripSetting,
+  STRIPS,
 } from '@lantern/core';
 import { noteServerNow, serverAheadMs, serverNow } from '../app/clock';
 import { signedInAgain } from '../app/session';
 import { tellSharingHere } from '../app/sharing';
 import type { StageContent, ToCompositor } from '../programme/compositor-messages';
 import { CompositorHere } from '../programme/start-compositor';
+import { ClipsHere } from './clips-here';
 import { SoundDesk } from './sound-desk';
-import { EMPTY_STAGE, isFilled, sceneIn, useStage, type StageGraphic, type StageState } from './stage-store';
+import { EMPTY_STAGE, isFilled, playsPicture, sceneIn, useStage, type StageClip, type StageGraphic, type StageState } from './stage-store';
 import { MIME_TYPE } from '../app/stage-support';
 import { isElsewhere, stageAddress, tabNumbers } from './stage-browser';
 import { Uplink, type UplinkListener } from './uplink';
@@ -42,6 +46,7 @@ const TWICE_MS = 400;
 const SAID_WITHIN_MS = 1_500;
 const REMEMBERED_DEVICES = 'lantern-devices';
 const SHARE_CHANGES_SCENE = 'lantern-share-changes-scene';
+const LEVELLED = 'lantern-levelled';
 /** Instead of a device: the host by lamplight, and a murmur. */
 export const DRAWN = 'drawn';
 
@@ -50,6 +55,7 @@ export class StageEngine {
   private readonly picture = new MediaStreamTrackGenerator<VideoFrame>({ kind: 'video' });
   private readonly sound: SoundDesk;
   private readonly uplink: Uplink;
+  private readonly clips: ClipsHere;
   private readonly abort = new AbortController();
   private devices: MediaStream | null = null;
   private recorder: MediaRecorder | null = null;
@@ -93,14 +99,23 @@ export class StageEngine {
       { programme: this.picture.writable, next: canvas, content: this.whole(), onProgramme: this.scene(programme), onNext: this.scene(onNext) },
       (message) => {
         if (message.type === 'seen') this.hearSeen(message.seat, message.seen);
+        else if (message.type === 'clip') this.clips.hear(message.id, message.told);
         else if (message.type === 'called') this.begin();
         else this.set({ trouble: 'The programme could not be drawn. Reload the stage.' });
       },
     );
     this.sound = new SoundDesk(
-      (level) => this.set({ level }),
+      (levels) => this.set({ levels }),
       (soundAsleep) => this.set({ soundAsleep }),
     );
+    this.clips = new ClipsHere(showId, {
+      ...{ get: this.get, set: this.set, sound: this.sound, elseTo: this.afterTake },
+      tell: (message, transfer) => this.tell(message, transfer),
+      take: (scene, cue) => this.take(scene, cue),
+      takeNext: () => this.takeNext(),
+      seatChanged: () => this.fillClip(),
+    });
+    this.setLevelled(localStorage.getItem(LEVELLED) !== 'no');
     void this.sound.measure((loudness) => this.set({ loudness })).catch(() => undefined); // A stage without a meter is a stage.
     const listener: UplinkListener = {
       air: (air) => this.hearAir(air),
@@ -197,7 +212,7 @@ export class StageEngine {
     this.sound.useShare(stream);
     this.set({ share: { on: true, withSound: stream.getAudioTracks().length > 0, words: '' } });
     this.tellContent();
-    const forIt = sceneForShare(this.get().scenes);
+    const forIt = sceneFor(this.get().scenes, 'share');
     const { programme, shareChangesScene } = this.get();
     if (forIt === null || shows(this.scene(programme), 'share')) return this.gateSound();
     this.chooseNext(forIt);
@@ -230,9 +245,9 @@ export class StageEngine {
   }
 
   /** Nothing is taken on a stage that does not send while another does. */
-  take(scene: SceneId): void {
+  take(scene: SceneId, cue: string | null = null): void {
     if (isElsewhere(this.get().air)) return;
-    this.uplink.command({ does: 'take', scene });
+    this.uplink.command({ does: 'take', scene, ...(cue !== null && { cue }) });
     this.showScene(scene);
   }
 
@@ -244,10 +259,13 @@ export class StageEngine {
     if (isElsewhere(air) || performance.now() - this.begunAt < TWICE_MS) return;
     this.begunAt = performance.now();
     this.begunHere = nextCue;
-    this.uplink.command({ does: 'take', scene: next, cue: nextCue });
-    this.showScene(next);
     this.graphicsCue = nextCue;
     this.chooseNextGraphic();
+    const clip = this.get().clips.find(({ cue, kind }) => cue === nextCue && kind !== null);
+    // What is to be seen brings its scene once its first picture is there, and the cue's own after it.
+    if (clip && clip.kind !== 'sound') return this.clips.play(clip.id, { cue: nextCue, scene: next });
+    this.take(next, nextCue);
+    if (clip) this.clips.play(clip.id);
   }
 
   /** Whether the first scene comes by itself at the start of the show, and microphones open with it. */
@@ -302,6 +320,26 @@ export class StageEngine {
     this.set({ nextGraphic: graphicAfter(this.get().graphics, this.lastGraphic, this.graphicsCue)?.id ?? null });
   }
 
+  /** What can be played into the programme by now. */
+  setClips(clips: readonly StageClip[]): void {
+    this.clips.setClips(clips);
+  }
+
+  /** Plays a clip; without one, that which is next. */
+  playClip(id?: string): void {
+    this.clips.play(id);
+  }
+
+  stopClip(): void {
+    this.clips.stop();
+  }
+
+  private fillClip(): void {
+    this.tellContent();
+    if (!hasSomething(this.scene(this.get().next), this.filled())) this.chooseNext(this.afterTake(this.get().programme), this.get().nextCue);
+    this.gateSound();
+  }
+
   /** The running order as it is by now. */
   setOrder(cues: readonly Cue[]): void {
     this.cues = cues;
@@ -354,9 +392,17 @@ export class StageEngine {
     this.uplink.command({ does: 'bring', line });
   }
 
-  setLineStrip(change: Partial<StageState['line']>): void {
-    this.set({ line: { ...this.get().line, ...change } });
+  setStrip(strip: StripName, change: Partial<StripSetting>): void {
+    const { strips } = this.get();
+    this.set({ strips: { ...strips, [strip]: { ...strips[strip], ...change } } });
+    if (strip === 'microphone' && change.on !== undefined) this.uplink.tellMicrophone(change.on);
     this.gateSound();
+  }
+
+  setLevelled(levelled: boolean): void {
+    localStorage.setItem(LEVELLED, levelled ? 'yes' : 'no');
+    this.set({ levelled });
+    this.sound.setLevelled(levelled);
   }
 
   /** The programme's picture and sound as they are made here, without the sound of the outside line. */
@@ -368,10 +414,8 @@ export class StageEngine {
     this.uplink.command({ does: 'resume' });
   }
 
-  switchMicrophone(on = !this.get().microphoneOn): void {
-    this.set({ microphoneOn: on });
-    this.uplink.tellMicrophone(on);
-    this.gateSound();
+  switchMicrophone(on = !this.get().strips.microphone.on): void {
+    this.setStrip('microphone', { on });
   }
 
   /** Sends from this stage from now on; `takeOver`: although another has the show. */
@@ -408,6 +452,7 @@ export class StageEngine {
   close(): void {
     this.abort.abort();
     clearTimeout(this.hiding);
+    this.clips.close();
     this.stopRecorder();
     this.uplink.close();
     for (const stream of [this.devices, this.shared]) stream?.getTracks().forEach((track) => track.stop());
@@ -436,6 +481,7 @@ export class StageEngine {
     // The scene is the server's: every stage follows, once all that was pressed here has been done.
     if (onAir && this.uplink.allDone && air.programme !== this.get().programme) this.showScene(air.programme);
     this.followOrder();
+    if (onAir && air.holdsIt && this.uplink.allDone) this.clips.comeBack();
   }
 
   private followLine(line: string | null): void {
@@ -453,7 +499,7 @@ export class StageEngine {
     if (this.lineOnStage === null) return;
     const [kind] = new Uint8Array(tag);
     if (kind === 9) this.tell({ type: 'line', tag }, [tag]);
-    else if (kind === 8) this.sound.line.take(tag, performance.now());
+    else if (kind === 8) this.sound.line.takeBytes(tag, performance.now());
   }
 
   private stopSending(): void {
@@ -471,6 +517,7 @@ export class StageEngine {
   private showScene(scene: SceneId): void {
     const { programme, before } = this.get();
     const from = scene === programme ? before : programme;
+    this.clips.sceneTaken(scene);
     this.set({ programme: scene, before: from, next: this.afterTake(scene, from), nextCue: null });
     this.chooseNextCue();
     if (this.scene(scene).layout !== 'card' && this.get().air?.showState === 'onAir') this.noteBegun();
@@ -487,7 +534,7 @@ export class StageEngine {
   private scene = (id: SceneId): Scene => sceneIn(this.get().scenes, id);
   private afterTake = (taken: SceneId, before = this.get().before): SceneId => sceneAfterTake(this.get().scenes, taken, before, this.filled());
 
-  private filled = (): ((seat: Seat) => boolean) => isFilled({ shares: this.shared !== null, lineOnStage: this.lineOnStage });
+  private filled = (): ((seat: Seat) => boolean) => isFilled({ shares: this.shared !== null, plays: playsPicture(this.get()), lineOnStage: this.lineOnStage });
 
   /** The content with whatever fills a seat at this moment. */
   private whole(): StageContent {
@@ -497,7 +544,12 @@ export class StageEngine {
     return {
       ...this.content,
       graphic: shown ? { ...shown, since: this.graphicSince } : null,
-      seated: { ...this.content.seated, ...(this.shared && { share: thing }), ...(this.lineOnStage !== null && { line: thing }) },
+      seated: {
+        ...this.content.seated,
+        ...(this.shared && { share: thing }),
+        ...(playsPicture(this.get()) && { clip: thing }),
+        ...(this.lineOnStage !== null && { line: thing }),
+      },
     };
   }
 
@@ -535,12 +587,9 @@ export class StageEngine {
   }
 
   private gateSound(): void {
-    const { programme, microphoneOn, line } = this.get();
+    const { programme, strips, clip } = this.get();
     const scene = this.scene(programme);
-    this.sound.setOpen(microphoneGoesOut(scene, microphoneOn));
-    // What is not seen is not heard either.
-    this.sound.line.set({ volume: line.volume, goesOut: line.on && shows(scene, 'line'), here: line.here });
-    this.sound.openShare(this.shared !== null && shows(scene, 'share'));
+    for (const strip of STRIPS) this.sound.set(strip, strips[strip], goesOut(strip, strips[strip], scene, clip?.kind === 'sound'));
   }
 
   private startRecorder(): void {

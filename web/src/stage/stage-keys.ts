@@ -11,6 +11,8 @@ export interface StageActions {
   cue: () => void;
   graphic: () => void;
   hideGraphic: () => void;
+  clip: () => void;
+  stopClip: () => void;
   help: () => void;
 }
 
@@ -22,6 +24,8 @@ export const STAGE_KEYS: { key: string; does: string }[] = [
   { key: 'C', does: 'The next cue of the running order is next again' },
   { key: 'G', does: 'Show the next graphic' },
   { key: '⇧ G', does: 'Hide the graphic' },
+  { key: 'P', does: 'Play the next clip, or show the next picture' },
+  { key: '⇧ P', does: 'Stop the clip, or take the picture away' },
   { key: 'S', does: 'Share a screen, or stop sharing' },
   { key: '?', does: 'All keys' },
 ];
@@ -47,6 +51,7 @@ export function useStageKeys(actions: StageActions | null): void {
       else if (event.key === 'm' || event.key === 'M') latest.current.microphone();
       else if (event.key === 'b' || event.key === 'B') latest.current.break();
       else if (event.key === 'g' || event.key === 'G') latest.current[event.shiftKey ? 'hideGraphic' : 'graphic']();
+      else if (event.key === 'p' || event.key === 'P') latest.current[event.shiftKey ? 'stopClip' : 'clip']();
       else if (event.key === 'c' || event.key === 'C') latest.current.cue();
       else if (event.key === 's' || event.key === 'S') latest.current.share();
       else if (event.key === '?') latest.current.help();

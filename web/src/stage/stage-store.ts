@@ -1,8 +1,23 @@
 // What the stage shows at this moment. Written by the stage engine, read by the views.
 import type { AirView } from '@lantern/contract';
-import { FIRST_SCENES, HOLDING, type Graphic, type Loudness, type Scene, type SceneId, type Seat, type SoundVerdict } from '@lantern/core';
+import {
+  FIRST_SCENES,
+  FIRST_STRIPS,
+  HOLDING,
+  type ClipInShow,
+  type Graphic,
+  type Instant,
+  type Loudness,
+  type Scene,
+  type SceneId,
+  type Seat,
+  type StripName,
+  type StripSetting,
+} from '@lantern/core';
 import { create } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
+import type { Playable } from '../clips/clips-of-show';
+import type { Levels } from './sound-desk';
 
 export interface Device {
   id: string;
@@ -12,6 +27,9 @@ export interface Device {
 /** A graphic as it goes out. */
 export type StageGraphic = Pick<Graphic, 'id' | 'kind' | 'text' | 'more' | 'hidesAfterS' | 'cue'> & { stale: boolean };
 
+/** Something to be played into the show. */
+export type StageClip = Playable & Pick<ClipInShow, 'id' | 'cue' | 'then'>;
+
 export interface StageState {
   /** Whether camera and microphone may be used, and why not. */
   devices: { state: 'asking' | 'ready' | 'refused'; words: string };
@@ -19,9 +37,12 @@ export interface StageState {
   microphones: Device[];
   cameraId: string;
   microphoneId: string;
-  microphoneOn: boolean;
-  /** Of the microphone itself, before any switch. */
-  level: { rmsDb: number; peakDb: number; verdict: SoundVerdict; line: { rmsDb: number; peakDb: number } };
+  /** What each strip of the mixer is set to. */
+  strips: Readonly<Record<StripName, StripSetting>>;
+  /** The programme is brought slowly to the loudness of streams. */
+  levelled: boolean;
+  /** Of each strip before any switch. */
+  levels: Levels;
   /** Of the programme as it goes out from here; null: not measured. */
   loudness: Loudness | null;
   /** The station's, in its order. */
@@ -47,8 +68,14 @@ export interface StageState {
   shownGraphic: string | null;
   /** The one that the next press shows; null: all have been. */
   nextGraphic: string | null;
-  /** The strip of the outside line: `volume` from 0 to 1; `here`: heard by the host too. */
-  line: { on: boolean; volume: number; here: boolean };
+  /** What is prepared to be played, in the order of use. */
+  clips: readonly StageClip[];
+  /** The one that is played; null: none is. `endsAt`: by the server's clock; null: it stays until it is taken away. */
+  clip: { id: string; kind: 'film' | 'sound' | 'still'; endsAt: Instant | null } | null;
+  /** The one that the next press plays; null: all have been. */
+  nextClip: string | null;
+  /** What a clip did not do, and what to do about it; empty: nothing. */
+  clipWords: string;
   connected: boolean;
   /** Since when nothing is heard of the server, by its clock; null: it is heard. */
   unheardSince: number | null;
@@ -63,14 +90,17 @@ export interface StageState {
   trouble: string;
 }
 
+const UNHEARD = { rmsDb: -90, peakDb: -90 };
+
 export const EMPTY_STAGE: StageState = {
   devices: { state: 'asking', words: '' },
   cameras: [],
   microphones: [],
   cameraId: '',
   microphoneId: '',
-  microphoneOn: true,
-  level: { rmsDb: -90, peakDb: -90, verdict: 'silent', line: { rmsDb: -90, peakDb: -90 } },
+  strips: FIRST_STRIPS,
+  levelled: true,
+  levels: { microphone: UNHEARD, share: UNHEARD, clip: UNHEARD, line: UNHEARD, verdict: 'silent' },
   loudness: null,
   scenes: FIRST_SCENES,
   programme: HOLDING,
@@ -84,7 +114,10 @@ export const EMPTY_STAGE: StageState = {
   graphics: [],
   shownGraphic: null,
   nextGraphic: null,
-  line: { on: true, volume: 1, here: false },
+  clips: [],
+  clip: null,
+  nextClip: null,
+  clipWords: '',
   connected: false,
   unheardSince: null,
   lostTo: '',
@@ -97,9 +130,12 @@ export const EMPTY_STAGE: StageState = {
 
 /** Whether somebody or something is there to be seen on a seat. */
 export const isFilled =
-  ({ shares, lineOnStage }: { shares: boolean; lineOnStage: string | null }) =>
+  ({ shares, plays, lineOnStage }: { shares: boolean; plays: boolean; lineOnStage: string | null }) =>
   (seat: Seat): boolean =>
-    seat === 'host' || (seat === 'share' && shares) || (seat === 'line' && lineOnStage !== null);
+    seat === 'host' || (seat === 'share' && shares) || (seat === 'clip' && plays) || (seat === 'line' && lineOnStage !== null);
+
+/** Whether something is played that is to be seen. */
+export const playsPicture = ({ clip }: Pick<StageState, 'clip'>): boolean => clip !== null && clip.kind !== 'sound';
 
 /** The scene with that name. One that was taken out since, or is not known yet, is the holding card: nothing of it goes out by mistake. */
 export const sceneIn = (scenes: readonly Scene[], id: SceneId): Scene => scenes.find((scene) => scene.id === id) ?? holdingOf(scenes);

@@ -1,0 +1,68 @@
+// What of a stage's sounds goes out: as the scene says, unless somebody holds it open or shut by hand.
+import { microphoneGoesOut, shows, type Scene } from '../scenes/scene';
+import { SILENCE_LUFS, type Loudness } from './loudness';
+
+export const STRIPS = ['microphone', 'share', 'clip', 'line'] as const;
+export type StripName = (typeof STRIPS)[number];
+
+export interface StripSetting {
+  /** Not shut by hand. */
+  on: boolean;
+  /** Held open by hand, whatever the scene. */
+  held: boolean;
+  gainDb: number;
+  /** Heard by whoever runs the stage. */
+  here: boolean;
+}
+
+export const LEAST_GAIN_DB = -30;
+export const MOST_GAIN_DB = 12;
+export const FIRST_STRIPS: Readonly<Record<StripName, StripSetting>> = {
+  microphone: { on: true, held: false, gainDb: 0, here: false },
+  share: { on: true, held: false, gainDb: 0, here: false },
+  // Whoever plays something wants to know what is heard.
+  clip: { on: true, held: false, gainDb: 0, here: true },
+  line: { on: true, held: false, gainDb: 0, here: false },
+};
+
+/** As a factor; at its least a strip is silent. */
+export const gainOf = ({ gainDb }: Pick<StripSetting, 'gainDb'>): number => (gainDb <= LEAST_GAIN_DB ? 0 : 10 ** (gainDb / 20));
+
+/** Whether a strip goes out on a scene. `soundAlone`: what is played is nothing to be seen, and sounds on every scene. */
+export function goesOut(strip: StripName, { on, held }: Pick<StripSetting, 'on' | 'held'>, scene: Scene, soundAlone = false): boolean {
+  if (strip === 'microphone') return microphoneGoesOut(scene, on) || (on && held);
+  return on && (held || shows(scene, strip) || (strip === 'clip' && soundAlone));
+}
+
+/** Slower than this a change is not heard as one, in dB a second. */
+const PACE_DB_S = 0.7;
+const MOST_UP_DB = 9;
+const MOST_DOWN_DB = -12;
+/** So near is near enough, in LU. */
+const NEAR_LU = 1;
+/** What is quieter is a pause, and no quiet speech, in LUFS. */
+const PAUSE_LUFS = -42;
+
+/** Brings a programme slowly to its target loudness, as a hand at the fader would: by what it has become, so that nothing is heard of it. */
+export class Leveller {
+  private gain = 0;
+
+  /** `targetLufs`: of EBU R 128's programme loudness. */
+  constructor(private readonly targetLufs = -16) {}
+
+  get gainDb(): number {
+    return this.gain;
+  }
+
+  /** Hears how loud the programme is with what it did so far, `seconds` after it heard last; says by how many dB to change it from now on. */
+  hear({ shortTerm, momentary }: Pick<Loudness, 'shortTerm' | 'momentary'>, seconds: number): number {
+    // While nobody speaks the last three seconds still tell of the words before.
+    const quiet = Math.min(shortTerm, momentary) < PAUSE_LUFS || shortTerm <= SILENCE_LUFS;
+    const off = this.targetLufs - shortTerm;
+    if (!quiet && Math.abs(off) > NEAR_LU) {
+      const step = Math.min(Math.abs(off) - NEAR_LU, PACE_DB_S * seconds) * Math.sign(off);
+      this.gain = Math.max(MOST_DOWN_DB, Math.min(MOST_UP_DB, this.gain + step));
+    }
+    return this.gain;
+  }
+}

@@ -1,0 +1,154 @@
+// A clip as it is played into a programme: fetched as it is needed and a little ahead, its pictures decoded beside the compositor, its sound handed
+// on in time. Goes by the compositor's clock, so that it plays on while the stage's tab is hidden.
+import { FlvReader, FlvSyntaxError, isKeyFrame, isSequenceHeader, type FlvTag } from '@lantern/core';
+import { TagPicture } from './line-picture';
+
+/** So much of it is held ready, in ms: enough for a line that hesitates. */
+const AHEAD_MS = 6_000;
+const DECODED_AHEAD_MS = 400;
+const SOUND_AHEAD_MS = 700;
+const MOST_DECODING = 10;
+/** From the press to the first picture and the first sound: time enough to decode both. */
+const BEGINS_AFTER_MS = 60;
+/** Nothing more has come for so long, and the clip is given up. */
+const GIVEN_UP_MS = 3_000;
+const PICTURE_MS = 34;
+
+/** What is to be played. Times in ms of the clip; `untilMs` null: to its end. */
+export interface Playing {
+  id: string;
+  url: string;
+  kind: 'film' | 'sound';
+  fromMs: number;
+  untilMs: number | null;
+}
+
+/** What is told of a clip. `startedAt`: when its beginning is seen, in ms since the epoch by this machine's clock, with fractions. */
+export type ClipTold =
+  { state: 'ready' } | { state: 'playing'; startedAt: number } | { state: 'sound'; tag: FlvTag } | { state: 'over'; whole: boolean } | { state: 'failed' };
+
+export class ClipPlayer {
+  private readonly reader = new FlvReader();
+  private readonly abort = new AbortController();
+  private readonly picture = new TagPicture({ due: (mediaMs) => this.due(mediaMs) });
+  private pictures: FlvTag[] = [];
+  private sounds: FlvTag[] = [];
+  private startedAt: number | null = null;
+  private wanted = false;
+  private ready = false;
+  private ended = false;
+  private allCame = false;
+  /** Up to where it has come. */
+  private cameMs = 0;
+  private cameAt = performance.now();
+  private goOn: () => void = () => undefined;
+
+  constructor(
+    readonly clip: Playing,
+    private readonly tell: (told: ClipTold) => void,
+  ) {
+    void this.fetch();
+  }
+
+  /** Begins as soon as its first picture is there. */
+  start(): void {
+    this.wanted = true;
+  }
+
+  /** The picture that is due now; null: there is none. Belongs to this, and is closed by it. */
+  at(now: number): VideoFrame | null {
+    return this.startedAt === null || now < this.startedAt ? null : this.picture.at(now);
+  }
+
+  /** Does what is due: to be called with each picture of the programme. */
+  work(now: number): void {
+    if (this.ended) return;
+    const { kind, fromMs, untilMs } = this.clip;
+    const position = this.startedAt === null ? fromMs : fromMs + now - this.startedAt;
+    while (this.pictures.length && this.pictures[0]!.timestampMs <= position + DECODED_AHEAD_MS && this.picture.decoding < MOST_DECODING)
+      this.picture.take(this.pictures.shift()!);
+    this.goOn();
+    if (this.startedAt === null) {
+      if (!this.ready && (kind === 'film' ? this.picture.has(fromMs) : this.sounds.length > 1)) {
+        this.ready = true;
+        this.tell({ state: 'ready' });
+      }
+      if (this.ready && this.wanted) {
+        this.startedAt = now + BEGINS_AFTER_MS;
+        this.tell({ state: 'playing', startedAt: performance.timeOrigin + this.startedAt });
+      } else if (this.wanted && now - this.cameAt > GIVEN_UP_MS) this.fail();
+      return;
+    }
+    while (this.sounds.length && this.sounds[0]!.timestampMs <= position + SOUND_AHEAD_MS) this.tell({ state: 'sound', tag: this.sounds.shift()! });
+    const beyond = position > this.cameMs + PICTURE_MS;
+    if (position >= (untilMs ?? Infinity) || (beyond && this.allCame)) this.finish(true);
+    else if (beyond && now - this.cameAt > GIVEN_UP_MS) this.finish(false);
+  }
+
+  close(): void {
+    this.ended = true;
+    this.abort.abort();
+    this.goOn();
+    this.picture.close();
+    this.pictures = [];
+    this.sounds = [];
+  }
+
+  private due(mediaMs: number): number | null {
+    return this.startedAt === null ? null : this.startedAt + mediaMs - this.clip.fromMs;
+  }
+
+  private finish(whole: boolean): void {
+    this.close();
+    this.tell({ state: 'over', whole });
+  }
+
+  private fail(): void {
+    if (this.ended) return;
+    this.close();
+    this.tell({ state: 'failed' });
+  }
+
+  private async fetch(): Promise<void> {
+    try {
+      const answer = await fetch(this.clip.url, { signal: this.abort.signal });
+      if (!answer.ok || !answer.body) throw new Error(`answered ${answer.status}`);
+      const body = answer.body.getReader();
+      for (;;) {
+        const { done, value } = await body.read();
+        if (done || this.ended) break;
+        this.cameAt = performance.now();
+        for (const tag of this.reader.push(value)) this.take(tag);
+        if (this.cameMs > (this.clip.untilMs ?? Infinity)) break;
+        while (!this.ended && this.heldMs > AHEAD_MS) await new Promise<void>((next) => (this.goOn = next));
+      }
+      await body.cancel().catch(() => undefined);
+      if (this.cameMs === 0) this.fail();
+      this.allCame = true;
+    } catch (error) {
+      // What has come is played; what cannot be read or does not come ends it there.
+      if (this.startedAt === null && !this.ready) this.fail();
+      else if (!(error instanceof FlvSyntaxError) && !this.abort.signal.aborted) this.cameAt = -Infinity;
+    }
+  }
+
+  /** What lies before the beginning is left out, but for what its first picture is made from. */
+  private take(tag: FlvTag): void {
+    const { fromMs, untilMs } = this.clip;
+    if (tag.kind === 'script') return;
+    if (tag.kind === 'video') {
+      if (isSequenceHeader(tag)) return this.picture.take(tag);
+      if (isKeyFrame(tag) && tag.timestampMs <= fromMs) this.pictures = [];
+      this.pictures.push(tag);
+    } else if (isSequenceHeader(tag) || tag.timestampMs >= fromMs) {
+      if (untilMs === null || tag.timestampMs < untilMs) this.sounds.push(tag);
+    }
+    this.cameMs = Math.max(this.cameMs, tag.timestampMs);
+  }
+
+  /** How much of it is held, in ms. */
+  private get heldMs(): number {
+    const first = Math.min(this.pictures[0]?.timestampMs ?? Infinity, this.sounds[0]?.timestampMs ?? Infinity);
+    return first === Infinity ? 0 : this.cameMs - Math.max(first, this.startedAt === null ? this.clip.fromMs : 0);
+  }
+}

@@ -1,0 +1,79 @@
+// What is prepared to be played: what plays and how long it still does, what the next press plays, and all of them one press away.
+import { sayClock } from '@lantern/core';
+import { Button } from 'react-bootstrap';
+import { useShallow } from 'zustand/react/shallow';
+import { useNow } from '../app/clock';
+import { Notice } from '../look/Notice';
+import { useStage, type StageClip } from './stage-store';
+
+interface Props {
+  disabled: boolean;
+  onPlay: (id?: string) => void;
+  onStop: () => void;
+}
+
+export function ClipsOnStage({ disabled, onPlay, onStop }: Props) {
+  const { clips, clip, nextClip, clipWords } = useStage(useShallow(({ clips, clip, nextClip, clipWords }) => ({ clips, clip, nextClip, clipWords })));
+  if (!clips.length && !clip) return null;
+  const plays = clips.find(({ id }) => id === clip?.id);
+  const next = clips.find(({ id }) => id === nextClip);
+  return (
+    <section className="graphics-on-stage small-words" aria-label="Clips">
+      {clipWords && <Notice kind="caution">{clipWords}</Notice>}
+      <p className="mb-1" role="status">
+        {plays && clip ? (
+          <b>
+            “{plays.name}” {clip.kind === 'still' ? 'is shown' : 'plays'}
+          </b>
+        ) : next ? (
+          <span className="soft">
+            Next clip: “{next.name}”{factsOf(next)}
+          </span>
+        ) : (
+          <span className="soft">All clips have been played.</span>
+        )}
+        {clip && clip.endsAt !== null && <Left endsAt={clip.endsAt} />}
+      </p>
+      <div className="graphics-row">
+        <Button variant="outline-primary" size="sm" disabled={disabled || !next} onClick={() => onPlay()}>
+          Play next <kbd className="key">P</kbd>
+        </Button>
+        <Button variant="quiet" size="sm" disabled={disabled || !clip} onClick={onStop}>
+          {clip?.kind === 'still' ? 'Take away' : 'Stop'} <kbd className="key">⇧ P</kbd>
+        </Button>
+        <details>
+          <summary>All {clips.length}</summary>
+          <ul>
+            {clips.map((each) => (
+              <li key={each.id}>
+                <Button
+                  variant="quiet"
+                  size="sm"
+                  disabled={disabled}
+                  aria-pressed={each.id === clip?.id}
+                  onClick={() => (each.id === clip?.id ? onStop() : onPlay(each.id))}
+                >
+                  {each.name}
+                </Button>{' '}
+                <span className="soft">{factsOf(each).slice(2)}</span>
+              </li>
+            ))}
+          </ul>
+        </details>
+      </div>
+    </section>
+  );
+}
+
+/** “, film, 1:05; nobody has said whose it is”. */
+function factsOf({ kind, lengthMs, rights }: StageClip): string {
+  if (kind === null) return ', not ready';
+  const what = kind === 'still' ? 'picture' : `${kind}, ${sayClock(lengthMs)}`;
+  return `, ${what}${rights.trim() ? '' : '; nobody has said whose it is'}`;
+}
+
+/** Time left, counting down. */
+function Left({ endsAt }: { endsAt: number }) {
+  const now = useNow(250);
+  return <span className="clip-left"> {sayClock(Math.max(0, endsAt - now), true)} left</span>;
+}
