@@ -86,7 +86,7 @@ async function showCrawl(host: Host, page: Page, showId: string): Promise<void> 
   const graphic = { id: 'c', kind: 'crawl', text, more: '', hidesAfterS: null, cue: null, lookedAtFor: null };
   const { version } = await host.must<ShowView>('GET', `/api/shows/${showId}`);
   await host.must('PATCH', `/api/shows/${showId}`, { base: version, changes: { graphics: [graphic] } });
-  await page.getByText('Next graphic').waitFor();
+  await page.getByRole('button', { name: /^Show “/ }).waitFor();
   await page.keyboard.press('g');
 }
 

@@ -92,7 +92,7 @@ test('a scene is made and is there on an open stage; the count ends in the first
     const { version } = await host.must<{ version: number }>('GET', `/api/shows/${show.id}`);
     await host.must('PATCH', `/api/shows/${show.id}`, { base: version, changes: { graphics: [{ id: 'g', ...graphic }] } });
     const graphics = page.getByRole('region', { name: 'Graphics' });
-    await expect(graphics).toContainText('Next graphic: “Send us your times”');
+    await expect(graphics.getByRole('button', { name: 'Show “Send us your times”' })).toBeEnabled();
     await page.keyboard.press('g');
     await expect(graphics).toContainText('“Send us your times” is shown');
     await page.waitForTimeout(3_000);
@@ -159,7 +159,8 @@ test('a scene is made and is there on an open stage; the count ends in the first
     const planned = { id: 'film', from: 'clip', item: clips[0]!.id, cue: null, then: 'back' };
     await host.must('PATCH', `/api/shows/${show.id}`, { base: version, changes: { clips: [planned] } });
     const onStage = page.getByRole('region', { name: 'Clips' });
-    await expect(onStage).toContainText('Next clip: “Moonrise”, film, 00:09; nobody has said whose it is');
+    await expect(onStage).toContainText('Nobody has said whose “Moonrise” is.');
+    await expect(onStage.getByRole('button', { name: 'Play “Moonrise”' })).toBeEnabled();
     await page.keyboard.press('p');
     await expect(onStage).toContainText(/“Moonrise” plays 00:0[789] left/);
     await expect(caption).toContainText('Clip');

@@ -11,6 +11,7 @@ import {
   wallTimeOf,
   type City,
   type Cue,
+  type ClipInShow,
   type Graphic,
   type Lamp,
   type NetworkId,
@@ -44,6 +45,7 @@ import { PlacingService } from '../placing/placing.service';
 import { Airing, Show } from '../shows/show.entities';
 import { ShowsService } from '../shows/shows.service';
 import { addRow, together } from '../foundation/together';
+import { withOpeningFilm } from './film';
 import { eveningTune } from './tune';
 import { drawDome, drawPortrait, drawSign, type Figure } from './artwork';
 
@@ -206,7 +208,8 @@ export class DemoStation {
     const svg = (drawing: string) => Buffer.from(drawing);
     if (this.settings.filmFfmpeg !== null) {
       const tune = Object.assign(Readable.from([eveningTune()]), { headers: {} });
-      await this.clips.take(stationId, 'Evening tune', tune, 'Made by the club for its shows');
+      await this.clips.take(stationId, TUNE, tune, 'Made by the club for its shows');
+      await withOpeningFilm(this.settings.filmFfmpeg, (film) => this.clips.take(stationId, OPENING, film, 'Drawn and played by the club'));
     }
     const dome = async ([mood, name]: [SkyMood, string]) => {
       const { id } = await this.pieces.addOwn(stationId, 'picture', name, svg(drawDome(mood, 5)));
@@ -250,6 +253,15 @@ export class DemoStation {
     await this.composer.plan(maren, showId, recipe);
   }
 
+  /** What is played into the Dusk Report, of what the library holds. */
+  private async duskClips(stationId: string): Promise<ClipInShow[]> {
+    const clips = await this.clips.list(stationId);
+    const { pieces } = await this.pieces.view(stationId);
+    const found = (from: ClipInShow['from'], all: readonly { id: string; name: string }[], name: string, cue: string | null = null): ClipInShow[] =>
+      all.filter((each) => each.name === name).map(({ id }) => ({ id: name, from, item: id, cue, then: 'back' }));
+    return [...found('clip', clips, OPENING, 'Opening'), ...found('still', pieces, DOMES.night), ...found('clip', clips, TUNE)];
+  }
+
   private async makeOneDueSoon(): Promise<void> {
     const { stationId } = await this.maren();
     const now = this.clock.now();
@@ -259,7 +271,8 @@ export class DemoStation {
     if (soon) return;
     const usual = ['rm-alderfell', 'tf-alderfell', 'pw-alderfellsky'];
     const channels = (await this.channels.list(stationId)).filter(({ remoteId }) => remoteId !== null && usual.includes(remoteId));
-    const planned = { ...DUSK_REPORT, startsAt: Math.ceil((now + DUE_SOON_MS) / GRID_MS) * GRID_MS, channels, place: true };
+    const more = { ...DUSK_REPORT.more, clips: await this.duskClips(stationId) };
+    const planned = { ...DUSK_REPORT, more, startsAt: Math.ceil((now + DUE_SOON_MS) / GRID_MS) * GRID_MS, channels, place: true };
     await this.placeComing(stationId, planned, await this.makeComing(stationId, planned));
   }
 
@@ -480,6 +493,9 @@ const DUSK_GRAPHICS = [
   graphic('call', 'What did you see?', '{house page}', 'Your questions'),
   graphic('crawl', 'Dusk Report is made by the neighbours of Alderfell, and the dome is open every clear Thursday. Bring a coat.', ''),
 ];
+
+const OPENING = 'Opening film';
+const TUNE = 'Evening tune';
 
 const DUSK_REPORT = {
   title: 'Dusk Report',

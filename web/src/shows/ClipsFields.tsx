@@ -13,7 +13,7 @@ import { useFocusOn } from '../look/focus-on';
 import { Notice } from '../look/Notice';
 import type { Put } from './sheet-acts';
 
-const ENDS: Record<ClipEnd, string> = { back: 'Then back to the scene before', next: 'Then what stands next' };
+const ENDS: Record<ClipEnd, string> = { back: 'Then the scene before', next: 'Then what stands next' };
 
 export function ClipsFields({ draft, put }: { draft: ShowDraft; put: Put }) {
   const { clips = [], cues = [] } = draft;

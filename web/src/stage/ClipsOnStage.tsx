@@ -20,23 +20,21 @@ export function ClipsOnStage({ disabled, onPlay, onStop }: Props) {
   return (
     <section className="graphics-on-stage small-words" aria-label="Clips">
       {clipWords && <Notice kind="caution">{clipWords}</Notice>}
-      <p className="mb-1" role="status">
+      <p role="status">
         {plays && clip ? (
           <b>
             “{plays.name}” {clip.kind === 'still' ? 'is shown' : 'plays'}
           </b>
-        ) : next ? (
-          <span className="soft">
-            Next clip: “{next.name}”{factsOf(next)}
-          </span>
-        ) : (
+        ) : !next ? (
           <span className="soft">All clips have been played.</span>
+        ) : (
+          next.kind !== null && !next.rights.trim() && <span className="soft">Nobody has said whose “{next.name}” is.</span>
         )}
         {clip && clip.endsAt !== null && <Left endsAt={clip.endsAt} />}
       </p>
       <div className="graphics-row">
         <Button variant="outline-primary" size="sm" disabled={disabled || !next} onClick={() => onPlay()}>
-          Play next <kbd className="key">P</kbd>
+          <span>{next ? `${next.kind === 'still' ? 'Show' : 'Play'} “${next.name}”` : 'Play next'}</span> <kbd className="key">P</kbd>
         </Button>
         <Button variant="quiet" size="sm" disabled={disabled || !clip} onClick={onStop}>
           {clip?.kind === 'still' ? 'Take away' : 'Stop'} <kbd className="key">⇧ P</kbd>
@@ -55,7 +53,7 @@ export function ClipsOnStage({ disabled, onPlay, onStop }: Props) {
                 >
                   {each.name}
                 </Button>{' '}
-                <span className="soft">{factsOf(each).slice(2)}</span>
+                <span className="soft">{factsOf(each)}</span>
               </li>
             ))}
           </ul>
@@ -65,11 +63,11 @@ export function ClipsOnStage({ disabled, onPlay, onStop }: Props) {
   );
 }
 
-/** “, film, 1:05; nobody has said whose it is”. */
+/** “film, 1:05; nobody has said whose it is”. */
 function factsOf({ kind, lengthMs, rights }: StageClip): string {
-  if (kind === null) return ', not ready';
+  if (kind === null) return 'not ready';
   const what = kind === 'still' ? 'picture' : `${kind}, ${sayClock(lengthMs)}`;
-  return `, ${what}${rights.trim() ? '' : '; nobody has said whose it is'}`;
+  return `${what}${rights.trim() ? '' : '; nobody has said whose it is'}`;
 }
 
 /** Time left, counting down. */

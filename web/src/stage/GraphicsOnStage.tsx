@@ -19,18 +19,10 @@ export function GraphicsOnStage({ onShow, onHide }: Props) {
   const next = graphics.find(({ id }) => id === nextGraphic);
   return (
     <section className="graphics-on-stage small-words" aria-label="Graphics">
-      <p className="mb-1" role="status">
-        {shown ? (
-          <b>“{shown.text}” is shown</b>
-        ) : next ? (
-          <span className="soft">Next graphic: “{next.text}”</span>
-        ) : (
-          <span className="soft">All graphics have been shown.</span>
-        )}
-      </p>
+      <p role="status">{shown ? <b>“{shown.text}” is shown</b> : !next && <span className="soft">All graphics have been shown.</span>}</p>
       <div className="graphics-row">
         <Button variant="outline-primary" size="sm" disabled={!next} onClick={() => onShow()}>
-          Show next <kbd className="key">G</kbd>
+          <span>{next ? `Show “${next.text}”` : 'Show next'}</span> <kbd className="key">G</kbd>
         </Button>
         <Button variant="quiet" size="sm" disabled={!shown} onClick={onHide}>
           Hide <kbd className="key">⇧ G</kbd>

@@ -20,7 +20,7 @@ export function StripFields({ strip, name, onChange }: Props) {
   const level = useStage(({ levels }) => levels[strip]);
   const field = `strip-${strip}`;
   return (
-    <div className="strip small-words" role="group" aria-label={`Sound of ${name}`}>
+    <div className="sound-strip small-words" role="group" aria-label={`Sound of ${name}`}>
       <div className="meter" role="meter" aria-label={`Level of ${name}`} aria-valuemin={-60} aria-valuemax={0} aria-valuenow={Math.round(level.rmsDb)}>
         <div style={{ transform: `scaleX(${meterShare(level.rmsDb)})` }} />
       </div>

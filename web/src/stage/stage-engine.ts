@@ -471,7 +471,8 @@ export class StageEngine {
     }
     this.followLine(air.lineOnStage);
     const onAir = air.showState === 'onAir';
-    if (this.scene(air.programme).layout !== 'card') this.noteBegun();
+    // What is tried before the show is no part of it.
+    if (onAir && this.scene(air.programme).layout !== 'card') this.noteBegun();
     // The show is this stage's: after a reload, or because it was taken over here. Nothing else makes a stage begin by itself.
     if (onAir && air.holdsIt && this.get().devices.state !== 'asking') {
       if (!this.sends) this.sound.restartLoudness();
