@@ -19,6 +19,7 @@ export * from './shows/views';
 export * from './shows/on-channels';
 export * from './shows/lists';
 export * from './air/air';
+export * from './air/rehearsals';
 export * from './report/report';
 export * from './house/house';
 export * from './jobs/jobs';

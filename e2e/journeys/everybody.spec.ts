@@ -48,7 +48,7 @@ test('no page has barriers that can be found automatically, contrast among them'
     '/mail': [['/mail', /./]],
     '/you': [['/you', /./]],
     // Looked at above and below.
-    ...{ '/sign-in': [], '/set-up': [], '/shows/:id/stage': [] },
+    ...{ '/sign-in': [], '/set-up': [], '/shows/:id/stage': [], '/shows/:id/arrives': [] },
   };
   expect(Object.keys(examples).sort()).toEqual(pagesOfTheRouter().sort());
   const titles: string[] = [];

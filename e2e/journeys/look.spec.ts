@@ -20,8 +20,36 @@ test('a scene is made and is there on an open stage; the count ends in the first
   const startsAt = soonestStart(product.now());
   const draft = await host.must<ShowView>('POST', '/api/shows', host.draftOf(startsAt, [await host.link('reelmoor', 'rm-alderfell')]));
   const { show } = await host.must<PlaceResult>('POST', `/api/shows/${draft.id}/place`);
-  product.travelTo(startsAt - 60_000);
   await host.lendTo(context);
+
+  await test.step('a rehearsal: the whole way is gone, its end takes it, and nobody was asked for anything', async () => {
+    const before = await product.visits();
+    await page.goto(`${product.url}/shows/${show.id}?open=rehearsal`);
+    await page.getByRole('button', { name: 'Rehearse now' }).click();
+    await expect(page.getByRole('heading', { name: /^Rehearsal/ })).toBeVisible();
+    await stageReady(page);
+    const rehearsalId = new URL(page.url()).pathname.split('/')[2]!;
+    await page.getByRole('button', { name: 'Begin the rehearsal' }).click();
+    await page.keyboard.press('Space');
+    const arrives = page.getByRole('region', { name: 'What arrives' });
+    await expect(arrives).toContainText(/1280×720, \d+ pictures a second, .* a key frame every 1\.\d s, AAC/, { timeout: 40_000 });
+    // A drawn host moves little: the channel's rule is held against what really arrives.
+    await expect(arrives).toContainText(/Reelmoor\) asks for at least 2,500 kbit\/s; this has [\d,]+ kbit\/s/);
+    expect(await barriers(page)).toEqual([]);
+    const [seen] = await Promise.all([context.waitForEvent('page'), arrives.getByRole('link', { name: /^See it/ }).click()]);
+    await expect(seen.getByRole('status')).toContainText(/^\d+\.\d s behind/, { timeout: 30_000 });
+    await seen.close();
+    await page.getByRole('button', { name: 'End it…' }).click();
+    await page.getByRole('button', { name: 'End it', exact: true }).click();
+    await expect(page.getByText('It reached nobody')).toBeVisible();
+    const recorded = () => host.ask<Buffer>('GET', `/api/shows/${rehearsalId}/recording.mp4`);
+    await expect.poll(async () => (await recorded()).status).toBe(200);
+    // The show stands as it stood, and its page says nothing of it.
+    expect((await host.must<ShowView>('GET', `/api/shows/${show.id}`)).state).toBe('placed');
+    expect(await product.visits()).toEqual(before);
+  });
+
+  product.travelTo(startsAt - 60_000);
   await context.addInitScript(() => {
     const known = window as unknown as { opened: MediaStream[] };
     known.opened = [];

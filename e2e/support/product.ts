@@ -156,6 +156,11 @@ export class Product {
     rmSync(this.folder, { recursive: true, force: true });
   }
 
+  /** What all stand-ins together have been asked to change, and the encoders that came to them. */
+  async visits(): Promise<{ changes: number; encoders: number }> {
+    return (await fetch(`${this.networksUrl}/operator/visits`)).json() as Promise<{ changes: number; encoders: number }>;
+  }
+
   /** Does what the operator of the stand-ins can do by its page. */
   async operate(action: string, body: object): Promise<void> {
     const reply = await fetch(`${this.networksUrl}/operator/${action}`, {

@@ -49,7 +49,7 @@ export async function openStage(page: Page, url: string): Promise<void> {
 
 /** Waits until the stage has what it needs. */
 export async function stageReady(page: Page): Promise<void> {
-  await expect(page.getByRole('button', { name: /Go on air|Resume|Wrap up…/ }).first()).toBeEnabled({ timeout: 90_000 });
+  await expect(page.getByRole('button', { name: /Go on air|Begin the rehearsal|Resume|Wrap up…/ }).first()).toBeEnabled({ timeout: 90_000 });
 }
 
 /** Reads the summary and places the show, as a host does. `press`: the button on the sheet. */

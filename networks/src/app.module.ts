@@ -11,6 +11,7 @@ import { OAuthController } from './kit/oauth.controller';
 import { OperatorController } from './kit/operator.controller';
 import { Playback } from './kit/playback';
 import { readSettings, SETTINGS, type Settings } from './kit/settings';
+import { Visits } from './kit/visits';
 import { WatchController } from './kit/watch.controller';
 import { GuildhandController } from './guildhand/guildhand.controller';
 import { PipwireController } from './pipwire/pipwire.controller';
@@ -41,6 +42,7 @@ import { TownfoldController } from './townfold/townfold.controller';
       },
     },
     Faults,
+    Visits,
     LimitBook,
     Ingest,
     Playback,

@@ -27,6 +27,7 @@ import { PeopleModule } from './people/people.module';
 import { PicturesModule } from './pictures/pictures.module';
 import { PlacingModule } from './placing/placing.module';
 import { RecordingModule } from './recording/recording.module';
+import { RehearsalModule } from './rehearsal/rehearsal.module';
 import { RemindersModule } from './reminders/reminders.module';
 import { ReportModule } from './report/report.module';
 import { RetentionModule } from './retention/retention.module';
@@ -62,6 +63,7 @@ import { StationModule } from './station/station.module';
     PicturesModule,
     PlacingModule,
     RecordingModule,
+    RehearsalModule,
     RemindersModule,
     ReportModule,
     RetentionModule,

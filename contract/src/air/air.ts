@@ -40,6 +40,13 @@ export interface OutsideOnAir {
   words: string[];
 }
 
+/** What has arrived by the way that a show takes to its channels. */
+export interface FarEndView {
+  facts: OutsideFacts;
+  /** Whether it comes at this moment. */
+  arrives: boolean;
+}
+
 /** A show on air, as every planning page carries it along. */
 export interface OnAirSummary {
   showId: string;
@@ -47,6 +54,8 @@ export interface OnAirSummary {
   onAirSince: number;
   watching: number;
   state: 'onAir' | 'interrupted';
+  /** It is rehearsed: nothing of it goes out. */
+  rehearsal: boolean;
 }
 
 export interface AirView {
@@ -67,6 +76,8 @@ export interface AirView {
   chosen: SourceId;
   /** When a break ends, as the card says; null: it does not say. */
   backAt: number | null;
+  /** Of a rehearsal, what arrives at the end of the way that a show takes to its channels; null: it is none, or nothing has arrived yet. */
+  farEnd: FarEndView | null;
   /** Since when viewers have seen the break card; null: they do not. */
   cardSince: number | null;
   /** Whether pictures from a stage are arriving at the server at this moment. */

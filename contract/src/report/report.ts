@@ -23,6 +23,8 @@ export interface AiringReport {
 
 export interface ShowReport {
   showId: string;
+  /** The show that it rehearsed; null: it was a show. */
+  rehearsalOf: string | null;
   title: string;
   startsAt: number;
   zone: string;

@@ -33,6 +33,8 @@ export interface SeriesOfShow {
 /** A show with all that is kept of its sheet. */
 export interface ShowView extends KeptOfSheet {
   id: string;
+  /** What it rehearses, and the channels on which that is; null: it is a show. */
+  rehearsal: { of: string; channelIds: string[] } | null;
   state: ShowState;
   thumbnail: ThumbnailView | null;
   /** What early viewers see; null: the thumbnail. */

@@ -43,6 +43,8 @@ interface Connection {
 
 @Injectable()
 export class Ingest implements OnApplicationShutdown {
+  /** Connections of encoders, whether they were let in or not. */
+  came = 0;
   private readonly log = new Logger('ingest');
   private readonly byEvent = new Map<string, Connection>();
   private readonly standingBy = new Map<string, Connection>();
@@ -87,6 +89,7 @@ export class Ingest implements OnApplicationShutdown {
     this.sockets.add(socket);
     let admission: Admission | null = null;
     let connection: Connection | null = null;
+    this.came += 1;
     readEncoder(socket, {
       admit: async (app, key) => {
         const answer = await this.gatekeeper(app, key);

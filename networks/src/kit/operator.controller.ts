@@ -14,6 +14,7 @@ import { networkOf } from './oauth.controller';
 import { operatorPage } from './operator-page';
 import { Refusal } from './refusal';
 import { DAY_MS } from './standing';
+import { Visits } from './visits';
 
 const LONG_AGO_MS = 40 * DAY_MS;
 
@@ -26,7 +27,14 @@ export class OperatorController {
     private readonly ingest: Ingest,
     private readonly events: Events,
     private readonly limits: LimitBook,
+    private readonly visits: Visits,
   ) {}
+
+  /** What all stand-ins together have been asked to change, and the encoders that came. */
+  @Get('visits')
+  counted(): { changes: number; encoders: number } {
+    return { changes: this.visits.changes, encoders: this.ingest.came };
+  }
 
   @Get()
   @Header('content-type', 'text/html; charset=utf-8')

@@ -5,6 +5,7 @@ import type { Request, Response } from 'express';
 import { EMPTY, mergeMap, NEVER, type Observable } from 'rxjs';
 import { Faults } from './faults';
 import { networkOfPath, Refusal } from './refusal';
+import { Visits } from './visits';
 
 const SLOW_MS = 4_000;
 
@@ -13,11 +14,15 @@ export const bodyOf = (name: string) => ApiBody({ schema: { $ref: `#/components/
 
 @Injectable()
 export class TroubleInterceptor implements NestInterceptor {
-  constructor(private readonly faults: Faults) {}
+  constructor(
+    private readonly faults: Faults,
+    private readonly visits: Visits,
+  ) {}
 
   async intercept(context: ExecutionContext, next: CallHandler): Promise<Observable<unknown>> {
     const request = context.switchToHttp().getRequest<Request>();
     const response = context.switchToHttp().getResponse<Response>();
+    if (request.method !== 'GET') this.visits.changes += 1;
     const fault = this.faults.of(networkOfPath(request.path)!);
     switch (fault) {
       case 'down':

@@ -14,6 +14,7 @@ export function laidOver(planned: AirView, carried: CarriedState, now: number): 
     onAirSince,
     programme: scene,
     ran: ranTogether(planned.ran, carried.ran),
+    farEnd: carried.farEnd ?? null,
     lineOnStage: lineOnStage ?? null,
     ...{ source: source ?? null, sourceReason: reason, chosen, backAt: backAt ?? null, cardSince: cardSince ?? null, stageArrives, recordedMs },
     holder: { personId: holder.personId, name: holder.name, connected, microphoneOn, hasSent: (holder.tab ?? null) !== null },

@@ -62,6 +62,8 @@ export class CarryOrder {
   @ValidateNested() @Type(() => HolderState) holder!: HolderState;
   /** Airings that may be sent; which of them are is said one by one. */
   @IsArray() @IsUUID('all', { each: true }) airingIds!: string[];
+  /** Whether it is sent to an end of our own, and looked at there: as a rehearsal is. */
+  @IsBoolean() farEnd!: boolean;
 }
 
 export class ShowNamed {
@@ -121,6 +123,11 @@ export class RelayNow {
   @IsOptional() @IsNumber() nextTryAt!: number | null;
 }
 
+export class ArrivingThere {
+  @IsObject() facts!: OutsideFacts;
+  @IsBoolean() arrives!: boolean;
+}
+
 /** How a show that is carried stands. */
 export class CarriedState extends ShowNamed {
   @IsInt() onAirSince!: number;
@@ -144,6 +151,8 @@ export class CarriedState extends ShowNamed {
   /** Whether all that came is on the disk, or on its way. */
   @IsBoolean() kept!: boolean;
   @ValidateNested({ each: true }) @Type(() => RelayNow) relays!: RelayNow[];
+  /** What arrives at our own far end; null: it has none, or nothing has arrived there yet. */
+  @IsOptional() @ValidateNested() @Type(() => ArrivingThere) farEnd!: ArrivingThere | null;
 }
 
 /** Whose key an encoder shows. The key is in no log. */

@@ -110,7 +110,15 @@ test('a message is read as what it has to be, and refused by its field alone', (
     scene: 'host',
     chosen: 'stage',
   };
-  const whole = { ...order, backAt: null, cardPath: null, musicPath: null, holder: { personId: 'p', name: 'Maren Tolliver', tab: null }, airingIds: [] };
+  const whole = {
+    ...order,
+    backAt: null,
+    cardPath: null,
+    musicPath: null,
+    holder: { personId: 'p', name: 'Maren Tolliver', tab: null },
+    airingIds: [],
+    farEnd: false,
+  };
   expect(checkedAs(CarryOrder, { ...whole, more: 'than agreed' })).toEqual(whole);
   expect(() => checkedAs(CarryOrder, { ...whole, slug: '../elsewhere' })).toThrow('“slug” is not as agreed');
   expect(() => checkedAs(CarryOrder, { ...whole, chosen: 'line:anything' })).toThrow('“chosen”');

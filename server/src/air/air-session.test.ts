@@ -18,6 +18,7 @@ let session: AirSession;
 const CARRIED: CarriedState = {
   ran: [],
   lineOnStage: null,
+  farEnd: null,
   ...{
     showId: 'show',
     onAirSince: START,

@@ -151,6 +151,7 @@ export class AirSession {
       ...{ scene, ran: ranLately(ran), lineOnStage, chosen, backAt, cardPath: card?.cardPath ?? null, musicPath: card?.musicPath ?? null, holder: holder! },
       ...{ stationId: this.show.stationId, base: baseOf(this.show) },
       airingIds: this.watches.map(({ airing }) => airing.id),
+      farEnd: this.show.rehearsalOf !== null,
     };
   }
 
@@ -210,6 +211,7 @@ export class AirSession {
       holdsIt: false,
       lines: [],
       houseWatching: this.host.houseWatching(),
+      farEnd: null,
       roomWords: this.host.roomWords(),
       recordedMs: this.recordedMs,
       airings: this.watches.map((watch) => this.airingView(watch, now)),

@@ -307,7 +307,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     const now = this.clock.now();
     for (const session of this.sessions.values()) {
       const { aloneSince, show } = session;
-      if (aloneSince === null || now - aloneSince < ALONE_IS_TOLD_MS) continue;
+      if (aloneSince === null || now - aloneSince < ALONE_IS_TOLD_MS || show.rehearsalOf !== null) continue;
       const url = `${this.settings.publicUrl}/shows/${show.id}/stage`;
       for (const { email } of await this.people.whoMay(show.stationId, 'go on air')) {
         const { subject, text } = sayAlone({ title: show.title, since: aloneSince, zone: show.zone, url });
@@ -328,7 +328,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     const { show, airings } = whole;
     if (show.state === 'onAir') return this.view(stationId, showId);
     if (show.state === 'over') throw new Refused('air: over');
-    if (!airings.some(({ airing }) => goesOut(airing))) {
+    if (show.rehearsalOf === null && !airings.some(({ airing }) => goesOut(airing))) {
       throw new Refused('air: stands nowhere');
     }
     const now = this.clock.now();
@@ -383,13 +383,13 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
 
   /** What is on air at a station, for pages that are about something else. */
   async onAir(stationId: string): Promise<OnAirSummary[]> {
-    const shows = await this.showRows.inState(stationId, ['onAir', 'interrupted']);
+    const shows = [...(await this.showRows.inState(stationId, ['onAir', 'interrupted'])), ...(await this.showRows.rehearsing(stationId))];
     return shows
       .sort((a, b) => (a.onAirSince ?? 0) - (b.onAirSince ?? 0))
-      .map(({ id, title, onAirSince, state }) => {
+      .map(({ id, title, onAirSince, state, rehearsalOf }) => {
         const view = this.sessions.get(id)?.view();
         const watching = view ? view.airings.reduce((sum, airing) => sum + (airing.watching ?? 0), view.houseWatching) : 0;
-        return { showId: id, title, onAirSince: onAirSince ?? 0, watching, state: state as OnAirSummary['state'] };
+        return { showId: id, title, onAirSince: onAirSince ?? 0, watching, state: state as OnAirSummary['state'], rehearsal: rehearsalOf !== null };
       });
   }
 
@@ -449,6 +449,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
       holdsIt: false,
       lines: [],
       houseWatching: this.audience.count(show.slug),
+      farEnd: null,
       roomWords: this.roomWords(),
       recordedMs: (await this.recordingRows.of(showId)).lengthMs,
       airings: airings.map(({ airing, channel }) => this.restingView(show, airing, channel)),

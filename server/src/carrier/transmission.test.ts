@@ -61,7 +61,16 @@ function card(of: number, name: string): string {
 
 function order(change: Partial<CarryOrder> = {}): CarryOrder {
   return {
-    ...{ showId: '6f1f3c54-0d0e-4a1a-9df7-0f6f7e7b0c10', stationId: 'station', slug: 'dusk', open: true, onAirSince: Date.now(), recordedMs: 0, airingIds: [] },
+    ...{
+      showId: '6f1f3c54-0d0e-4a1a-9df7-0f6f7e7b0c10',
+      stationId: 'station',
+      slug: 'dusk',
+      open: true,
+      onAirSince: Date.now(),
+      recordedMs: 0,
+      airingIds: [],
+      farEnd: false,
+    },
     ...{ base: `line:${HALL}`, chosen: `line:${HALL}`, scene: 'holding', ran: [], lineOnStage: null, backAt: null, cardPath: null, musicPath: null },
     holder: { personId: 'maren', name: 'Maren Tolliver', tab: null },
     ...change,

@@ -23,6 +23,7 @@ import { laidOver } from '../air-wire/laid-over';
 import type { CarriedState, CarryOrder } from '../air-wire/messages';
 import { letGo } from '../foundation/let-go';
 import type { Settings } from '../foundation/settings';
+import { FarEnd } from './far-end';
 import type { OutsideFeed } from './outside-lines';
 import { BreakCardLoop } from '../media/break-card-loop';
 import { FileSink } from '../media/file-sink';
@@ -67,6 +68,7 @@ export class Transmission {
   private readonly recordingPath: string | null;
   private recordedFromMs = 0;
   private readonly relays = new Map<string, Relay>();
+  private readonly farEnd: FarEnd | null;
   private readonly signals = new Map<SourceId, SourceSignal>([['stage', new SourceSignal()]]);
   private readonly been = new Set<SourceId>();
   private readonly begunAt: number;
@@ -126,6 +128,15 @@ export class Transmission {
     // What is taken up again is recorded at once; a show that begins, from its first picture on.
     if (programmes?.length) this.record();
     for (const airingId of order.airingIds) this.relays.set(airingId, this.relayOf(airingId));
+    this.farEnd = order.farEnd
+      ? new FarEnd(
+          showId,
+          host.settings.ffmpeg,
+          this.programme,
+          () => host.now(),
+          () => host.changed(showId),
+        )
+      : null;
     if (order.cardPath) letGo('taking up the break card', this.useCard(order.cardPath, order.musicPath ?? null));
     this.look();
   }
@@ -390,6 +401,7 @@ export class Transmission {
       recordedMs: this.recordedBefore + (this.recording ? this.programme.lengthMs - this.recordedFromMs : 0),
       kept: this.recordingPath !== null && (this.recording?.trouble ?? null) === null && (this.stretch?.kept ?? true),
       relays: [...this.relays].map(([airingId, { state }]) => ({ airingId, ...state })),
+      farEnd: this.farEnd?.arriving ?? null,
     };
   }
 
@@ -406,6 +418,6 @@ export class Transmission {
     // What has been received goes out to its end before those who read are told to finish.
     await Promise.all([...this.closing, this.stretch?.close()]);
     this.card?.stop();
-    await Promise.all([...[...this.relays.values()].map((relay) => relay.stop()), this.packager.stop(), this.recording?.close()]);
+    await Promise.all([...[...this.relays.values()].map((relay) => relay.stop()), this.farEnd?.stop(), this.packager.stop(), this.recording?.close()]);
   }
 }

@@ -51,7 +51,7 @@ export class HousePackager {
       ffmpeg: this.ffmpeg,
       args: [...READ_FLV, '-c', 'copy', '-f', 'hls', '-hls_time', PART_SECONDS, '-hls_list_size', '24']
         .concat(['-hls_delete_threshold', '40', '-hls_flags'])
-        .concat([`delete_segments+split_by_time+temp_file${this.again ? '+append_list+discont_start' : ''}`])
+        .concat([`delete_segments+split_by_time+temp_file+program_date_time${this.again ? '+append_list+discont_start' : ''}`])
         .concat(['-hls_segment_filename', join(this.folder, `${Date.now()}-%06d.ts`), join(this.folder, 'live.m3u8')]),
       onGone: (lastWords) => {
         this.leave?.();

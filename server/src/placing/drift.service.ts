@@ -70,7 +70,7 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
 
   /** Has all that is still to come looked at, each on its own: a channel that is silent holds up no other show. */
   private seek(): Promise<void> {
-    return this.jobs.needEach(LOOK, `SELECT stationId, id FROM shows WHERE state = 'placed' AND startsAt > ?`, [this.clock.now()]);
+    return this.jobs.needEach(LOOK, `SELECT stationId, id FROM shows WHERE state = 'placed' AND rehearsalOf IS NULL AND startsAt > ?`, [this.clock.now()]);
   }
 
   /** Looks at all that is still to come, and waits until that is done. */

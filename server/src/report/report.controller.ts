@@ -50,6 +50,7 @@ export class ReportController {
     const samples = (await Promise.all(airings.map(({ airing }) => this.samples.of(airing.id)))).map(({ samples: each }) => each);
     return {
       showId: show.id,
+      rehearsalOf: show.rehearsalOf,
       title: show.title,
       startsAt: show.startsAt,
       zone: show.zone,

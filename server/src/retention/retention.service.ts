@@ -84,7 +84,7 @@ export class RetentionService implements OnApplicationBootstrap, OnApplicationSh
   /** A report reads the same from fewer samples; what it takes from all channels together is worked out before. */
   private async thin(now: number): Promise<void> {
     const rows: { id: string }[] = await this.database.query(
-      `SELECT id FROM shows WHERE state = 'over' AND endedAt < ? AND id NOT IN (SELECT showId FROM past_figures) LIMIT ${SHOWS_AT_ONCE}`,
+      `SELECT id FROM shows WHERE state = 'over' AND rehearsalOf IS NULL AND endedAt < ? AND id NOT IN (SELECT showId FROM past_figures) LIMIT ${SHOWS_AT_ONCE}`,
       [now - THIN_AFTER_MS],
     );
     for (const { id: showId } of rows) {

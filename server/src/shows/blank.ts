@@ -25,7 +25,8 @@ export const BLANK_AIRING = {
 type Unwritten = 'state' | 'thumbnail' | 'waiting' | 'posted' | 'trailer' | 'breakCard' | 'onAirSince' | 'endedAt' | 'version' | 'fieldVersions' | 'placedAt';
 
 /** What a show has beyond its sheet before anything happened to it. */
-export const BLANK_SHOW: Pick<Show, Unwritten | 'changedBy' | 'changedAt' | 'madeAt' | 'seriesId' | 'seriesDate' | 'differs'> = {
+export const BLANK_SHOW: Pick<Show, Unwritten | 'rehearsalOf' | 'changedBy' | 'changedAt' | 'madeAt' | 'seriesId' | 'seriesDate' | 'differs'> = {
+  rehearsalOf: null,
   state: 'draft',
   thumbnail: null,
   waiting: null,

@@ -1,7 +1,7 @@
 // The rows of shows. All that other parts ask of them, and all that they may write, is said here; what is typed into a sheet is
 // written by ShowsService alone. Called within `together`, each belongs to that transaction.
 import type { ShowState } from '@lantern/contract';
-import { showAfter, type ShowEvent } from '@lantern/core';
+import { showAfter, type OwnValues, type ShowEvent } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { Between, DataSource, In, IsNull, LessThan, MoreThan, MoreThanOrEqual, Not, type FindOptionsSelect, type Repository } from 'typeorm';
 import { addRow, changeRow } from '../foundation/together';
@@ -9,8 +9,13 @@ import { Show, type Trailer } from './show.entities';
 
 /** The pictures of a show, which make themselves anew behind its sheet. */
 export type PictureColumns = Partial<Pick<Show, 'thumbnail' | 'waiting' | 'thumbnailAlternative'>>;
+/** What of a show's sheet a rehearsal follows. */
+export type OwnColumns = OwnValues & Pick<Show, 'zone' | 'lengthMs' | 'thumbnail' | 'waiting' | 'version' | 'changedAt' | 'changedBy'>;
 /** What a show has of its series. */
 export type SeriesColumns = Partial<Pick<Show, 'seriesId' | 'seriesDate' | 'differs'>>;
+
+/** What lists, calendars and pages tell of: shows, and never their rehearsals. */
+export const SHOWS_ALONE = { rehearsalOf: IsNull() } as const;
 
 @Injectable()
 export class ShowRows {
@@ -29,11 +34,11 @@ export class ShowRows {
   }
 
   bySlug(slug: string): Promise<Show | null> {
-    return this.rows.findOneBy({ slug });
+    return this.rows.findOneBy({ slug, ...SHOWS_ALONE });
   }
 
   byShort(short: string): Promise<Show | null> {
-    return this.rows.findOneBy({ short });
+    return this.rows.findOneBy({ short, ...SHOWS_ALONE });
   }
 
   /** What a show is called in the words of somebody who is told about it; it may be gone. */
@@ -51,36 +56,36 @@ export class ShowRows {
 
   /** Those of a station in these states, in the order of their starts. */
   inState(stationId: string, states: readonly ShowState[]): Promise<Show[]> {
-    return this.rows.find({ where: { stationId, state: In([...states]) }, order: { startsAt: 'ASC' } });
+    return this.rows.find({ where: { stationId, state: In([...states]), ...SHOWS_ALONE }, order: { startsAt: 'ASC' } });
   }
 
   /** Those of a station that begin after a moment, in any state. */
   startingAfter(stationId: string, moment: number): Promise<Show[]> {
-    return this.rows.find({ where: { stationId, startsAt: MoreThan(moment) }, order: { startsAt: 'ASC' } });
+    return this.rows.find({ where: { stationId, startsAt: MoreThan(moment), ...SHOWS_ALONE }, order: { startsAt: 'ASC' } });
   }
 
   /** Those that may need a line after a moment. */
   needingLines(stationId: string, moment: number): Promise<Show[]> {
-    return this.rows.findBy({ stationId, state: In(['draft', 'placed', 'onAir', 'interrupted']), startsAt: MoreThan(moment) });
+    return this.rows.findBy({ stationId, state: In(['draft', 'placed', 'onAir', 'interrupted']), startsAt: MoreThan(moment), ...SHOWS_ALONE });
   }
 
   /** Those that anybody may find. */
   public(stationId: string, most: number): Promise<Show[]> {
-    const where = { stationId, houseVisibility: 'everyone' as const, state: In(['placed', 'onAir', 'interrupted', 'over']) };
+    const where = { stationId, houseVisibility: 'everyone' as const, state: In(['placed', 'onAir', 'interrupted', 'over']), ...SHOWS_ALONE };
     return this.rows.find({ where, order: { startsAt: 'ASC' }, take: most });
   }
 
   /** Those for everyone that are still to come and were placed after `since` and not after `until`. */
   placedBetween(stationId: string, since: number, until: number, startingAfter: number, most: number): Promise<Show[]> {
     const where = {
-      ...{ stationId, state: 'placed' as const, houseVisibility: 'everyone' as const },
+      ...{ stationId, state: 'placed' as const, houseVisibility: 'everyone' as const, ...SHOWS_ALONE },
       ...{ placedAt: Between(since + 1, until), startsAt: MoreThan(startingAfter) },
     };
     return this.rows.find({ where, order: { startsAt: 'ASC' }, take: most });
   }
 
   withAnnouncements(): Promise<Show[]> {
-    return this.rows.find({ where: { state: In(['placed', 'onAir']), announcements: Not('[]' as never) } });
+    return this.rows.find({ where: { state: In(['placed', 'onAir']), announcements: Not('[]' as never), ...SHOWS_ALONE } });
   }
 
   withTrailer(): Promise<Pick<Show, 'id' | 'trailer'>[]> {
@@ -100,7 +105,7 @@ export class ShowRows {
       thumbnail: true,
       waiting: true,
     };
-    return this.rows.find({ where: { stationId }, select, order: { startsAt: 'ASC' } });
+    return this.rows.find({ where: { stationId, ...SHOWS_ALONE }, select, order: { startsAt: 'ASC' } });
   }
 
   /** Those that take their turn after a series' rule: what tells one date from another. */
@@ -116,6 +121,25 @@ export class ShowRows {
 
   dateBefore(seriesId: string, seriesDate: string): Promise<Show | null> {
     return this.rows.findOne({ where: { seriesId, seriesDate: LessThan(seriesDate) }, order: { seriesDate: 'DESC' } });
+  }
+
+  /** The rehearsals of a show, the newest first. */
+  rehearsalsOf(showId: string): Promise<Show[]> {
+    return this.rows.find({ where: { rehearsalOf: showId }, order: { madeAt: 'DESC' } });
+  }
+
+  /** Those that are on air at a station, for its people. */
+  rehearsing(stationId: string): Promise<Show[]> {
+    return this.rows.findBy({ stationId, rehearsalOf: Not(IsNull()), state: In(['onAir', 'interrupted']) });
+  }
+
+  rehearsalsMadeBefore(moment: number): Promise<Show[]> {
+    return this.rows.findBy({ rehearsalOf: Not(IsNull()), madeAt: LessThan(moment) });
+  }
+
+  /** Has a rehearsal be as its show is by now. */
+  async setRehearsed(id: string, columns: Partial<OwnColumns>): Promise<void> {
+    await changeRow(this.database.manager, Show, { id }, columns);
   }
 
   async add(show: Show): Promise<Show> {

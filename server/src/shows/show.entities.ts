@@ -55,6 +55,8 @@ export type Trailer = Omit<TrailerView, 'url'> & { version: string };
 export class Show {
   @PrimaryColumn('text') id!: string;
   @Column('text') stationId!: string;
+  /** The show that this one rehearses: it stands on no channel and in no list. Null: it is a show. */
+  @Column('text', { nullable: true }) rehearsalOf!: string | null;
   /** The unguessable end of the house page's address; never changes. */
   @Column('text') slug!: string;
   @Column('text') title!: string;

@@ -57,7 +57,7 @@ import { draftOf, plannedFacts } from './draft';
 import { BLANK_AIRING, BLANK_SHOW } from './blank';
 import { Show, type Airing, type ShowPicture, type Trailer } from './show.entities';
 import { SeriesRows } from './series-rows';
-import { ShowRows, type SeriesColumns } from './show-rows';
+import { ShowRows, SHOWS_ALONE, type SeriesColumns } from './show-rows';
 import { isStillPlanned, standsThere } from './show-facts';
 import { Thumbnails, waitingOf } from './thumbnails';
 import { Bus } from '../foundation/bus';
@@ -104,18 +104,18 @@ export class ShowsService implements OnApplicationBootstrap {
     if (words?.trim()) {
       // Words as they stand: what stands for any letter elsewhere stands for itself here.
       const like = Raw((column) => `${column} LIKE :like ESCAPE '\\'`, { like: `%${words.trim().replace(/[\\%_]/g, '\\$&')}%` });
-      const where = [{ title: like }, { description: like }, { room: like }, { people: like as never }].map((each) => ({ ...each, stationId }));
+      const where = [{ title: like }, { description: like }, { room: like }, { people: like as never }].map((each) => ({ ...each, stationId, ...SHOWS_ALONE }));
       return this.summaries(stationId, await shows.find({ where, order: { startsAt: 'DESC' }, take: MOST_FOUND }));
     }
     if (before !== undefined)
       return this.summaries(
         stationId,
-        await shows.find({ where: { stationId, startsAt: LessThan(before) }, order: { startsAt: 'DESC' }, take: SHOWS_ON_A_PAGE }),
+        await shows.find({ where: { stationId, startsAt: LessThan(before), ...SHOWS_ALONE }, order: { startsAt: 'DESC' }, take: SHOWS_ON_A_PAGE }),
       );
     const near = await shows.find({
       where: [
-        { stationId, startsAt: MoreThanOrEqual(now - NEAR_MS) },
-        { stationId, state: In(['onAir', 'interrupted']), startsAt: LessThan(now - NEAR_MS) },
+        { stationId, startsAt: MoreThanOrEqual(now - NEAR_MS), ...SHOWS_ALONE },
+        { stationId, state: In(['onAir', 'interrupted']), startsAt: LessThan(now - NEAR_MS), ...SHOWS_ALONE },
       ],
       order: { startsAt: 'ASC' },
       take: MOST_NEAR,
@@ -203,7 +203,7 @@ export class ShowsService implements OnApplicationBootstrap {
       `SELECT id, title, startsAt, zone, thumbnail FROM (
          SELECT id, title, startsAt, zone, thumbnail, state = 'over' AS wasOn,
            ROW_NUMBER() OVER (PARTITION BY title ORDER BY state = 'over' DESC, CASE WHEN state = 'over' THEN -startsAt ELSE startsAt END) AS nth
-         FROM shows WHERE stationId = ?)
+         FROM shows WHERE stationId = ? AND rehearsalOf IS NULL)
        WHERE nth = 1 ORDER BY wasOn DESC, CASE WHEN wasOn THEN -startsAt ELSE startsAt END LIMIT ?`,
       [stationId, EARLIER_SHOWN],
     );
@@ -236,7 +236,7 @@ export class ShowsService implements OnApplicationBootstrap {
       `UPDATE shows SET
         state = CASE WHEN ${among('placed', 'unsure', 'awaits air', 'awaits reach')} THEN 'placed' WHEN state = 'placed' THEN 'draft' ELSE state END,
         placedAt = CASE WHEN placedAt IS NULL AND ${among('placed', 'awaits air', 'awaits reach')} THEN ? ELSE placedAt END
-      WHERE state IN ('draft', 'placed', 'withdrawn')${id === undefined ? '' : ' AND id = ?'}`,
+      WHERE rehearsalOf IS NULL AND state IN ('draft', 'placed', 'withdrawn')${id === undefined ? '' : ' AND id = ?'}`,
       [this.clock.now(), ...(id === undefined ? [] : [id])],
     );
   }
@@ -397,6 +397,7 @@ export class ShowsService implements OnApplicationBootstrap {
       shortUrl: this.airings.shortUrl(show),
       fold: whenOf(startsAt, zone).fold,
       series: await this.seriesOf(show),
+      rehearsal: show.rehearsalOf === null ? null : await this.rehearsalView(show.rehearsalOf),
     };
   }
 
@@ -405,6 +406,10 @@ export class ShowsService implements OnApplicationBootstrap {
     if (airing.seen === null || airing.told === null || airing.placing !== 'placed') return [];
     const ours = this.airings.facts(show, airing, channel, station);
     return differencesOf(ours, airing.seen, airing.told).filter(({ changed }) => changed !== 'here');
+  }
+
+  private async rehearsalView(of: string): Promise<ShowView['rehearsal']> {
+    return { of, channelIds: (await this.airingRows.ofShow(of)).map(({ channelId }) => channelId) };
   }
 
   private async seriesOf(show: Show): Promise<SeriesOfShow | null> {
@@ -467,6 +472,7 @@ export class ShowsService implements OnApplicationBootstrap {
 
 /** Throws where these fields of a show can be changed no more. */
 function mayChange(show: Show, fields: string[]): void {
+  if (show.rehearsalOf !== null) throw new PlainError(409, 'A rehearsal follows the sheet of its show. Change it there.');
   if (show.state === 'over' && fields.length) throw new PlainError(409, 'This show is over. Plan it again to change something for the next time.');
   if (!isStillPlanned(show) && !fields.every(isChangedOnAir))
     throw new PlainError(409, 'On air only the words of a show can be changed: its title, its text and what each channel says.');

@@ -23,15 +23,15 @@ export function OnAirBar() {
   );
 }
 
-function Row({ show: { showId, title, onAirSince, watching, state } }: { show: OnAirSummary }) {
+function Row({ show: { showId, title, onAirSince, watching, state, rehearsal } }: { show: OnAirSummary }) {
   const now = useNow();
   return (
     <p>
-      <LampGlyph lamp={state === 'onAir' ? 'lit' : 'fault'} />
+      {!rehearsal && <LampGlyph lamp={state === 'onAir' ? 'lit' : 'fault'} />}
       <span>
-        {state === 'onAir' ? 'On air' : 'Interrupted'}: <b>{title || 'Untitled'}</b>
+        {rehearsal ? 'Rehearsal' : state === 'onAir' ? 'On air' : 'Interrupted'}: <b>{title || 'Untitled'}</b>
         {state === 'onAir' && <span className="clock-words"> · {sayClock(now - onAirSince)}</span>}
-        {state === 'onAir' && ` · ${watching} watching`}
+        {state === 'onAir' && !rehearsal && ` · ${watching} watching`}
       </span>
       <Link to={`/shows/${showId}/stage`}>Back to the stage</Link>
     </p>

@@ -7,6 +7,7 @@ function page<Name extends string>(fetch: () => Promise<Record<Name, ComponentTy
 
 export const PAGES = {
   StageView: page(() => import('../stage/StageView'), 'StageView'),
+  ArrivesView: page(() => import('../stage/ArrivesView'), 'ArrivesView'),
   NewShowView: page(() => import('../shows/NewShowView'), 'NewShowView'),
   ShowSheetView: page(() => import('../shows/ShowSheetView'), 'ShowSheetView'),
   ReportView: page(() => import('../report/ReportView'), 'ReportView'),

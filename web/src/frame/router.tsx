@@ -16,6 +16,7 @@ export const router = createBrowserRouter([
     hydrateFallbackElement: <Opening />,
     children: [
       { path: '/shows/:id/stage', lazy: PAGES.StageView },
+      { path: '/shows/:id/arrives', lazy: PAGES.ArrivesView },
       {
         element: <PlanningPages />,
         children: [

@@ -33,10 +33,20 @@ function keepNear(video: HTMLVideoElement, behind: () => number): () => void {
   };
 }
 
-export function Player({ house }: { house: HouseView }) {
+interface Props {
+  house: Pick<HouseView, 'playlistUrl' | 'playlistBeside'>;
+  /** Told each second when what is seen was received, in ms since the epoch by the server's clock. */
+  onSeen?: (receivedAt: number) => void;
+}
+
+export function Player({ house, onSeen }: Props) {
   const video = useRef<HTMLVideoElement>(null);
   const [muted, setMuted] = useState(true);
   const from = sourcesOf(house, window.location).join(' ');
+  const seen = useRef(onSeen);
+  useEffect(() => {
+    seen.current = onSeen;
+  });
   useEffect(() => {
     let stop = () => {};
     let gone = false;
@@ -53,16 +63,17 @@ export function Player({ house }: { house: HouseView }) {
       const leave = keepNear(video.current, () => hls.latency);
       hls.on(Hls.Events.ERROR, (_event, trouble) => {
         if (!trouble.fatal) return;
-        leave();
-        hls.destroy();
+        stop();
         // The next address, and in the end the first once more.
         at += 1;
         const timer = setTimeout(() => void begin(), RETRY_MS);
         stop = () => clearTimeout(timer);
       });
+      const telling = setInterval(() => hls.playingDate && seen.current?.(hls.playingDate.getTime()), 1_000);
       hls.loadSource(all[at % all.length]!);
       hls.attachMedia(video.current);
       stop = () => {
+        clearInterval(telling);
         leave();
         hls.destroy();
       };

@@ -28,7 +28,7 @@ export function ReportView() {
   });
   if (report.error) return <Notice kind="refusal">{wordsOf(report.error)}</Notice>;
   if (!report.data) return null;
-  const { title, startedAt, endedAt, zone, lengthMs, plannedMs, peakTogether, airings, recording } = report.data;
+  const { title, startedAt, endedAt, zone, lengthMs, plannedMs, peakTogether, airings, recording, rehearsalOf } = report.data;
   if (startedAt === null || endedAt === null) {
     return (
       <div className="narrow">
@@ -41,11 +41,11 @@ export function ReportView() {
   }
   return (
     <>
-      <p className="soft mb-1">Report</p>
-      <PageTitle of={`Report: ${title}`} />
+      <p className="soft mb-1">{rehearsalOf ? 'Rehearsal' : 'Report'}</p>
+      <PageTitle of={`${rehearsalOf ? 'Rehearsal' : 'Report'}: ${title}`} />
       <h1>{title}</h1>
       <p>
-        {sayWhen(instant(startedAt), zone)} to {sayTime(instant(endedAt), zone)} · <Link to={`/shows/${id}`}>Show sheet</Link>
+        {sayWhen(instant(startedAt), zone)} to {sayTime(instant(endedAt), zone)} · <Link to={`/shows/${rehearsalOf ?? id}`}>Show sheet</Link>
       </p>
       {wrapped.map((result) => (
         <Notice key={result.airingId} kind={result.done ? 'done' : 'refusal'}>
@@ -54,11 +54,13 @@ export function ReportView() {
       ))}
       <dl className="figures">
         <Figure name="Length" value={sayLength(lengthMs)} note={`planned ${sayLength(plannedMs)}`} />
-        <Figure
-          name="Most watching at once"
-          value={peakTogether === null ? '–' : String(peakTogether)}
-          note={peakTogether === null ? 'no network told' : 'all channels together'}
-        />
+        {!rehearsalOf && (
+          <Figure
+            name="Most watching at once"
+            value={peakTogether === null ? '–' : String(peakTogether)}
+            note={peakTogether === null ? 'no network told' : 'all channels together'}
+          />
+        )}
         <Figure name="Recorded" value={recording.lengthMs ? sayLength(recording.lengthMs) : '–'} note="" />
       </dl>
       <section className="mb-5">
@@ -88,40 +90,46 @@ export function ReportView() {
           </Button>
         )}
         {again.error && <Notice kind="refusal">{wordsOf(again.error)}</Notice>}
-        {recording.state !== 'none' && <ReplayHere report={report.data} />}
+        {recording.state !== 'none' && !rehearsalOf && <ReplayHere report={report.data} />}
       </section>
-      <section className="mb-5">
-        <h2>On each channel</h2>
-        <div className="overflow-auto">
-          <table className="plain-table">
-            <thead>
-              <tr>
-                <th scope="col">Channel</th>
-                <th scope="col">Lit</th>
-                <th scope="col">In trouble</th>
-                <th scope="col">Most watching</th>
-                <th scope="col">How it ended</th>
-              </tr>
-            </thead>
-            <tbody>
-              {airings.map((airing) => (
-                <tr key={airing.airingId}>
-                  <th scope="row">
-                    {airing.channelName}
-                    <span className="soft small-words d-block fw-normal">{airing.network !== airing.channelName && airing.network}</span>
-                  </th>
-                  <td>{airing.tells ? sayLength(airing.litMs) : `sent ${sayLength(airing.litMs)}`}</td>
-                  <td>{airing.faultMs ? sayLength(airing.faultMs) : 'never'}</td>
-                  <td>{airing.peakWatching ?? 'not told'}</td>
-                  <td>{airing.endWords || '–'}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </div>
-      </section>
-      <AudienceChart report={report.data} />
+      {!rehearsalOf && <OnEachChannel airings={airings} />}
+      {rehearsalOf ? <p>It reached nobody, and is thrown away seven days after it was made.</p> : <AudienceChart report={report.data} />}
     </>
+  );
+}
+
+function OnEachChannel({ airings }: Pick<ShowReport, 'airings'>) {
+  return (
+    <section className="mb-5">
+      <h2>On each channel</h2>
+      <div className="overflow-auto">
+        <table className="plain-table">
+          <thead>
+            <tr>
+              <th scope="col">Channel</th>
+              <th scope="col">Lit</th>
+              <th scope="col">In trouble</th>
+              <th scope="col">Most watching</th>
+              <th scope="col">How it ended</th>
+            </tr>
+          </thead>
+          <tbody>
+            {airings.map((airing) => (
+              <tr key={airing.airingId}>
+                <th scope="row">
+                  {airing.channelName}
+                  <span className="soft small-words d-block fw-normal">{airing.network !== airing.channelName && airing.network}</span>
+                </th>
+                <td>{airing.tells ? sayLength(airing.litMs) : `sent ${sayLength(airing.litMs)}`}</td>
+                <td>{airing.faultMs ? sayLength(airing.faultMs) : 'never'}</td>
+                <td>{airing.peakWatching ?? 'not told'}</td>
+                <td>{airing.endWords || '–'}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+    </section>
   );
 }
 

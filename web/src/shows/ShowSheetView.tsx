@@ -6,7 +6,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
 import { Form } from 'react-bootstrap';
 import { FormProvider, useForm, useWatch } from 'react-hook-form';
-import { Link, useLocation, useParams } from 'react-router';
+import { Link, Navigate, useLocation, useParams } from 'react-router';
 import { useAskEvery } from '../app/changes';
 import { useNow } from '../app/clock';
 import { PageTitle } from '../app/PageTitle';
@@ -37,6 +37,7 @@ import { draftOf, variantOf } from './sheet-draft';
 import { ChannelTicks, PictureFromField, WhatFields, WhenFields } from './SheetFields';
 import { ClipsFields } from './ClipsFields';
 import { GraphicsFields } from './GraphicsFields';
+import { RehearsalFields, sayRehearsals, useRehearsals } from './RehearsalFields';
 import { RunningOrderFields } from './RunningOrderFields';
 import { SheetEnd } from './SheetEnd';
 import { SheetHead } from './SheetHead';
@@ -66,6 +67,8 @@ export function ShowSheetView() {
       </div>
     );
   }
+  // A rehearsal has no sheet of its own.
+  if (show.data?.rehearsal) return <Navigate to={`/shows/${show.data.rehearsal.of}?open=rehearsal`} replace />;
   // Which sections are open at first follows from what the channels object to.
   if (!show.data || channels.isPending || plan.isPending) return null;
   return <Sheet key={id} show={show.data} channels={channels.data ?? NO_CHANNELS} />;
@@ -81,6 +84,7 @@ function Sheet({ show, channels }: { show: ShowView; channels: ChannelView[] }) 
   const queries = useQueryClient();
   const station = useStation();
   const plan = usePlan();
+  const rehearsals = useRehearsals(show.id).data ?? [];
   const now = useNow(15_000);
   const { hash } = useLocation();
   const form = useForm<ShowDraft>({ mode: 'onChange', defaultValues: useMemo(() => draftOf(show), []) }); // eslint-disable-line react-hooks/exhaustive-deps -- later states are taken in field by field
@@ -293,6 +297,11 @@ function Sheet({ show, channels }: { show: ShowView; channels: ChannelView[] }) 
                 <PictureFromField />
                 {draft.pictureFrom !== 'encoder' && <BreakMusicField chosen={draft.breakMusicId ?? null} put={put} />}
               </Section>
+              {draft.pictureFrom !== 'encoder' && (
+                <Section id="rehearsal" name="Rehearsal" facts={sayRehearsals(rehearsals, now)} {...own}>
+                  <RehearsalFields show={show} />
+                </Section>
+              )}
               <Section id="house" name="House page" facts={say.sayHouse(show, draft)} {...own}>
                 <HousePageFields show={show} draft={draft} put={put} onStored={stored} />
               </Section>

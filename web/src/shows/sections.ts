@@ -16,6 +16,7 @@ const SECTIONS = [
   'graphics',
   'clips',
   'picture-from',
+  'rehearsal',
   'house',
   'announcements',
   'links',

@@ -15,7 +15,7 @@ const start: ShowView = {
   ...BLANK_SHEET,
   ...{ id: 's', title: 'Dusk Report', startsAt: instant(Date.UTC(2027, 2, 4, 20, 30)), zone: 'UTC', lengthMs: 2_400_000, state: 'draft' },
   ...{ thumbnail: null, waiting: null, houseUrl: '', airings: [], version: 1, changedBy: 'Maren Tolliver', changedAt: 0, madeAt: 0, posted: {}, trailer: null },
-  ...{ placedAt: null, shortUrl: null, onAirSince: null, endedAt: null, series: null },
+  ...{ placedAt: null, shortUrl: null, onAirSince: null, endedAt: null, rehearsal: null, series: null },
 };
 let server: Answers;
 let kept: ShowView;

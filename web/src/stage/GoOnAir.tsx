@@ -83,7 +83,7 @@ export function GoOnAir({ show, air, busy, disabled, onGo, onByItself, fromHere 
         </Button>
       )}
       <Button onClick={press} disabled={busy || disabled}>
-        {busy ? 'Going on air…' : interrupted ? 'Resume' : 'Go on air'}
+        {show.rehearsal ? (busy ? 'Beginning…' : 'Begin the rehearsal') : busy ? 'Going on air…' : interrupted ? 'Resume' : 'Go on air'}
       </Button>
       {chooses && (
         <SomeChannels

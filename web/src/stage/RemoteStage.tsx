@@ -11,6 +11,7 @@ import { useScenes } from '../scenes/scene-queries';
 import { Notice } from '../look/Notice';
 import { BreakCard } from './BreakCard';
 import { GoOnAir } from './GoOnAir';
+import { FarEndEdge } from './FarEndEdge';
 import { LampEdge } from './LampEdge';
 import { OutsideLinesHere } from './OutsideLinesHere';
 import { CANNOT_RUN_STAGE, canRunStage } from '../app/stage-support';
@@ -146,7 +147,11 @@ export function RemoteStage({ show, air: where, tab }: { show: ShowView; air: Me
           )}
         </div>
       </div>
-      <LampEdge air={air} unheardSince={lampsUnknownSince(air, unheardSince)} zone={show.zone} onStart={startOne.mutate} onAnew={makeAnew.mutate} />
+      {show.rehearsal ? (
+        <FarEndEdge show={show} air={air} />
+      ) : (
+        <LampEdge air={air} unheardSince={lampsUnknownSince(air, unheardSince)} zone={show.zone} onStart={startOne.mutate} onAnew={makeAnew.mutate} />
+      )}
       {asksWrap && air && (
         <WrapUp
           show={show}

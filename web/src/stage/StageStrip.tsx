@@ -14,18 +14,21 @@ export function Strip({ show, air, children }: { show: ShowView; air: AirView | 
   return (
     <div className="strip">
       <div style={{ minWidth: 0 }}>
-        <PageTitle of={`Stage: ${show.title}`} />
-        <h1>{show.title}</h1>
+        <PageTitle of={`${show.rehearsal ? 'Rehearsal' : 'Stage'}: ${show.title}`} />
+        <h1>
+          {show.rehearsal && <span className="rehearsal-word">Rehearsal</span>}
+          {show.title}
+        </h1>
         <span className="soft small-words">
           {sayTime(instant(show.startsAt), show.zone)} to {sayTime(instant(show.startsAt + show.lengthMs), show.zone)} ·{' '}
-          <Link to={`/shows/${show.id}`} target={onAir ? '_blank' : undefined} rel="noopener">
+          <Link to={`/shows/${show.rehearsal?.of ?? show.id}`} target={onAir ? '_blank' : undefined} rel="noopener">
             Show sheet{onAir && <span className="visually-hidden"> (opens beside the stage)</span>}
           </Link>
           {air && air.houseWatching > 0 && ` · ${air.houseWatching} on the house page`}
         </span>
       </div>
       <div className="d-flex gap-4">
-        {onAir && <Clock value={sayClock(now - air.onAirSince!)} words="on air" />}
+        {onAir && <Clock value={sayClock(now - air.onAirSince!)} words={show.rehearsal ? 'rehearsed' : 'on air'} />}
         {toStart > 0 ? (
           <Clock value={sayClock(toStart, true)} words="to the start" />
         ) : onAir ? (

@@ -28,6 +28,7 @@ import { DevicePicker } from './DevicePicker';
 import { EncoderStage } from './EncoderStage';
 import { GoOnAir } from './GoOnAir';
 import { KeysHelp } from './KeysHelp';
+import { FarEndEdge } from './FarEndEdge';
 import { LampEdge } from './LampEdge';
 import { LeaveStage } from './LeaveStage';
 import { NextScene } from './NextScene';
@@ -91,9 +92,15 @@ function ShowOver({ show }: { show: ShowView }) {
   return (
     <main className="page pt-6 narrow">
       <PageTitle of={`${show.title} is over`} />
-      <h1>{show.title} is over</h1>
+      <h1>
+        {show.rehearsal && 'The rehearsal of '}
+        {show.title} is over
+      </h1>
       <p>The stage is dark.</p>
-      <Link to={`/shows/${show.id}/report`}>Read the report</Link>
+      <p className="button-row">
+        <Link to={`/shows/${show.id}/report`}>{show.rehearsal ? 'See what was recorded' : 'Read the report'}</Link>
+        {show.rehearsal && <Link to={`/shows/${show.rehearsal.of}`}>To the sheet</Link>}
+      </p>
     </main>
   );
 }
@@ -223,7 +230,7 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
   const late = onAir && programme === HOLDING && !elsewhere;
   const firstScene = scenes.find(({ layout }) => layout !== 'card');
   return (
-    <div className="stage" data-bs-theme="dusk">
+    <div className={`stage${show.rehearsal ? ' rehearsal' : ''}`} data-bs-theme="dusk">
       <div>
         <Strip show={show} air={air}>
           {!onAir && air && (
@@ -239,7 +246,7 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
           )}
           {air && (onAir || air.showState === 'interrupted') && (
             <Button variant="outline-primary" onClick={() => setAsksWrap(true)} disabled={wrap.isPending}>
-              {wrap.isPending ? 'Wrapping up…' : 'Wrap up…'}
+              {wrap.isPending ? 'Wrapping up…' : show.rehearsal ? 'End it…' : 'Wrap up…'}
             </Button>
           )}
         </Strip>
@@ -348,20 +355,29 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
           />
           <Mixer onStrip={(strip, change) => engine.current?.setStrip(strip, change)} onLevelled={(levelled) => engine.current?.setLevelled(levelled)} />
           <div className="stage-more">
-            <ProgrammeWindow title={show.title} zone={show.zone} air={air} stream={() => engine.current?.withoutLine() ?? null} />
+            <ProgrammeWindow
+              title={show.rehearsal ? `Rehearsal: ${show.title}` : show.title}
+              zone={show.zone}
+              air={air}
+              stream={() => engine.current?.withoutLine() ?? null}
+            />
             <Button variant="quiet" size="sm" onClick={() => setAsksKeys(true)}>
               All keys <kbd className="key">?</kbd>
             </Button>
           </div>
         </div>
       </div>
-      <LampEdge
-        air={air}
-        unheardSince={lampsUnknownSince(air, connected ? null : unheardSince)}
-        zone={show.zone}
-        onStart={startOne.mutate}
-        onAnew={makeAnew.mutate}
-      />
+      {show.rehearsal ? (
+        <FarEndEdge show={show} air={air} />
+      ) : (
+        <LampEdge
+          air={air}
+          unheardSince={lampsUnknownSince(air, connected ? null : unheardSince)}
+          zone={show.zone}
+          onStart={startOne.mutate}
+          onAnew={makeAnew.mutate}
+        />
+      )}
       <LeaveStage sends={onAir && sending} showId={show.id} />
       {asksWrap && air && (
         <WrapUp

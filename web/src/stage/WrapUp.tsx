@@ -25,16 +25,20 @@ export function WrapUp({ show, air, onClose, onWrap, onTakeBack }: Props) {
     <Modal show onHide={onClose} aria-labelledby="wrap-title" data-bs-theme="dusk">
       <Modal.Header closeButton>
         <h2 id="wrap-title" className="mb-0">
-          {early > 0 ? 'Wrap up before it has begun?' : 'Wrap up the show?'}
+          {show.rehearsal ? 'End the rehearsal?' : early > 0 ? 'Wrap up before it has begun?' : 'Wrap up the show?'}
         </h2>
       </Modal.Header>
       <Modal.Body>
-        {early > 0 && (
+        {early > 0 && !show.rehearsal && (
           <Notice kind="caution" live={false}>
             The show begins only on {sayWhen(instant(show.startsAt), show.zone)}, {sayDistance(early)}. Wrapped up now, it does not take place.
           </Notice>
         )}
-        <p>It ends on every channel and cannot be started again there:</p>
+        {show.rehearsal ? (
+          <p>What was recorded can be looked at for seven days, and is thrown away then. Another rehearsal can be made at once.</p>
+        ) : (
+          <p>It ends on every channel and cannot be started again there:</p>
+        )}
         <ul className="list-unstyled">
           {running.map(({ airingId, channel, lamp }) => (
             <li key={airingId} className="mb-2">
@@ -45,8 +49,10 @@ export function WrapUp({ show, air, onClose, onWrap, onTakeBack }: Props) {
         {lit && dark.length > 0 && dark.length < running.length && (
           <p className="small-words">Where it has not been public, viewers who wait there will find that it is over.</p>
         )}
-        <p className="mb-0">For a pause, press Break instead: viewers see the break card, and the channels stay open. The recording is kept either way.</p>
-        {!lit && air.showState === 'onAir' && (
+        <p className="mb-0" hidden={show.rehearsal !== null}>
+          For a pause, press Break instead: viewers see the break card, and the channels stay open. The recording is kept either way.
+        </p>
+        {!lit && air.showState === 'onAir' && !show.rehearsal && (
           <p className="mt-3 mb-0">
             It has been public nowhere yet.{' '}
             <Button variant="quiet" size="sm" onClick={onTakeBack}>
@@ -57,9 +63,9 @@ export function WrapUp({ show, air, onClose, onWrap, onTakeBack }: Props) {
       </Modal.Body>
       <Modal.Footer>
         <Button variant="outline-primary" onClick={onClose} autoFocus>
-          Stay on air
+          {show.rehearsal ? 'Go on' : 'Stay on air'}
         </Button>
-        <Button onClick={onWrap}>Wrap up everywhere</Button>
+        <Button onClick={onWrap}>{show.rehearsal ? 'End it' : 'Wrap up everywhere'}</Button>
       </Modal.Footer>
     </Modal>
   );

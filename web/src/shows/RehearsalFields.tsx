@@ -1,0 +1,71 @@
+// Rehearsing a show: made here, run on the stage, thrown away by itself.
+import type { RehearsalView, ShowView } from '@lantern/contract';
+import { instant, sayDistance, sayLength } from '@lantern/core';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Button } from 'react-bootstrap';
+import { Link, useNavigate } from 'react-router';
+import { server, wordsOf } from '../app/server';
+import { useNow } from '../app/clock';
+import { Notice } from '../look/Notice';
+
+export const useRehearsals = (showId: string) =>
+  useQuery({ queryKey: ['show', showId, 'rehearsals'], queryFn: () => server.get<RehearsalView[]>(`/api/shows/${showId}/rehearsals`) });
+
+/** In plain words: whether it was rehearsed, and when last. */
+export function sayRehearsals(rehearsals: readonly RehearsalView[], now: number): string {
+  const runs = rehearsals.find(({ state }) => state === 'running');
+  if (runs) return 'It is being rehearsed.';
+  const last = rehearsals.find(({ state }) => state === 'over');
+  if (last?.onAirSince && last.endedAt) return `Rehearsed ${sayDistance(last.endedAt - now)}, for ${sayLength(last.endedAt - last.onAirSince)}.`;
+  return rehearsals.length ? 'One is ready.' : 'Not rehearsed yet.';
+}
+
+export function RehearsalFields({ show }: { show: ShowView }) {
+  const now = useNow(60_000);
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const rehearsals = useRehearsals(show.id).data ?? [];
+  const [trouble, setTrouble] = useState('');
+  const [busy, setBusy] = useState(false);
+  const open = rehearsals.find(({ state }) => state === 'running');
+  const begin = async () => {
+    setTrouble('');
+    setBusy(true);
+    try {
+      const { id } = await server.post<RehearsalView>(`/api/shows/${show.id}/rehearsals`);
+      await queries.invalidateQueries({ queryKey: ['show', show.id, 'rehearsals'] });
+      await navigate(`/shows/${id}/stage`);
+    } catch (error) {
+      setTrouble(wordsOf(error));
+      setBusy(false);
+    }
+  };
+  return (
+    <>
+      <p className="mb-2">
+        The whole show with your devices, scenes, graphics and clips, on the way that it takes on the evening. Nothing of it reaches a channel, the house page
+        or anybody’s mail.
+      </p>
+      {trouble && <Notice kind="refusal">{trouble}</Notice>}
+      <Button variant="outline-primary" disabled={busy} onClick={() => void begin()}>
+        {busy ? 'Making it ready…' : open ? 'To the rehearsal' : 'Rehearse now'}
+      </Button>
+      {rehearsals.some(({ state }) => state === 'over') && (
+        <ul className="rehearsals small-words">
+          {rehearsals
+            .filter(({ state }) => state === 'over')
+            .map(({ id, endedAt, onAirSince, until }) => (
+              <li key={id}>
+                <Link to={`/shows/${id}/report`}>
+                  {endedAt ? `The one ${sayDistance(endedAt - now)}` : 'An earlier one'}
+                  {endedAt && onAirSince ? `, ${sayLength(endedAt - onAirSince)}` : ''}
+                </Link>{' '}
+                <span className="soft">is thrown away {sayDistance(instant(until) - now)}</span>
+              </li>
+            ))}
+        </ul>
+      )}
+    </>
+  );
+}

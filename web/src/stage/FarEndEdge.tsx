@@ -1,0 +1,46 @@
+// Along the lower edge of a rehearsal: what arrives by the way that a show takes to its channels, and whether each of them would take it.
+import type { AirView, ShowView } from '@lantern/contract';
+import { beyondLimits, otherTroubles, reasonsToNormalise, sayBeyondLimit, sayOutsideFacts, sayOutsideTrouble } from '@lantern/core';
+import { Link } from 'react-router';
+import { useChannels } from '../channels/channel-queries';
+import { inFull } from '../look/channel-words';
+import { Identity } from '../look/Identity';
+
+export function FarEndEdge({ show, air }: { show: ShowView; air: AirView | null }) {
+  const channels = (useChannels().data ?? []).filter(({ id }) => show.rehearsal?.channelIds.includes(id));
+  const farEnd = air?.farEnd ?? null;
+  const onAir = air?.showState === 'onAir';
+  const troubles = farEnd ? [...reasonsToNormalise(farEnd.facts), ...otherTroubles(farEnd.facts)].map(sayOutsideTrouble) : [];
+  return (
+    <div className="lamp-edge" role="region" aria-label="What arrives">
+      <div>
+        <b>As it arrives</b>
+        {onAir && (
+          <Link className="ms-3 small-words" to={`/shows/${show.id}/arrives`} target="_blank" rel="noopener">
+            See it<span className="visually-hidden"> in a tab of its own</span>
+          </Link>
+        )}
+        <div className="soft small-words" role="status">
+          {!onAir ? 'Nothing yet.' : !farEnd ? 'Nothing has arrived yet.' : farEnd.arrives ? `${sayOutsideFacts(farEnd.facts)}.` : 'Nothing arrives any more.'}
+          {troubles.map((words) => ` ${words}`)}
+        </div>
+      </div>
+      {channels.map((channel) => {
+        const { id, name, network, rules } = channel;
+        const beyond = farEnd ? beyondLimits(farEnd.facts, false, rules.video) : [];
+        return (
+          <div key={id}>
+            <Identity of={channel} small />
+            <div className="soft small-words">
+              {beyond.length
+                ? beyond.map((each) => sayBeyondLimit(each, inFull(name, network))).join(' ')
+                : farEnd?.arrives && farEnd.facts.kbps !== null
+                  ? 'Would be taken. Nothing is sent there.'
+                  : 'Nothing is sent there.'}
+            </div>
+          </div>
+        );
+      })}
+    </div>
+  );
+}
