@@ -4,6 +4,9 @@ import { ArrayMaxSize, ArrayMinSize, IsArray, IsOptional, IsUUID, Matches } from
 import type { ChannelIdentity } from '../channels/channels';
 import type { ShowState } from '../shows/states';
 
+/** What is sent to try how fast a line is. */
+export const UPLINK_TRIAL_BYTES = 2_000_000;
+
 export interface AiringOnAirView {
   airingId: string;
   /** Who speaks there. */

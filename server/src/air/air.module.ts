@@ -18,13 +18,14 @@ import { ByItself } from './by-itself';
 import { MailModule } from '../mail/mail.module';
 import { HouseAudience } from './house-audience';
 import { StageRows } from './stage-rows';
+import { UplinkController } from './uplink.controller';
 
 @Module({
   imports: [
     ...[ArtworkModule, ChannelsModule, ClipsModule, JobsModule, LinesModule, MailModule],
     ...[OutsideModule, PeopleModule, PlacingModule, RecordingModule, ShowsModule],
   ],
-  controllers: [AirController, OnAirController],
+  controllers: [AirController, OnAirController, UplinkController],
   providers: [AirSamples, StageRows, AirLink, BreakCards, AirService, ByItself, HouseAudience],
   exports: [AirLink, AirSamples, AirService, HouseAudience],
 })

@@ -1,5 +1,5 @@
 // What the stage and its compositor worker say to each other.
-import type { Scene, SceneContent, Seat } from '@lantern/core';
+import type { CameraVerdict, Scene, SceneContent, Seat } from '@lantern/core';
 import type { ClipTold, Playing } from './clip-player';
 import type { Drawn } from './drawn-source';
 
@@ -43,5 +43,7 @@ export type FromCompositor =
   | { type: 'called' }
   /** Whether pictures of a seat come at this moment. */
   | { type: 'seen'; seat: Seat; seen: boolean }
+  /** How the host's camera is to be judged; null: there is none. */
+  | { type: 'camera'; look: CameraVerdict | null }
   /** How a clip stands. */
   | { type: 'clip'; id: string; told: ClipTold };

@@ -1,8 +1,10 @@
 // Draws the programme thirty times a second on its own timer, whether or not the stage's tab is in
 // front. Holds no state of the show: what to draw is told, where it stands is core's.
 import {
+  CameraWatch,
   DISSOLVE_MS,
   instant,
+  JUDGED,
   layOut,
   PROGRAMME,
   staysUntil,
@@ -20,6 +22,8 @@ import { Sources } from './sources';
 const FRAME_MS = 1000 / 30;
 /** The next scene is only looked at by the host: three pictures a second will do. */
 const NEXT_EVERY = 10;
+/** Light and sharpness are looked at once a second. */
+const CAMERA_EVERY = 30;
 
 /** What is told to whoever watches the compositor at work. The product watches nothing. */
 export interface CompositorWatch {
@@ -57,6 +61,9 @@ class Compositor {
   private aheadMs: number;
   /** The clip that is next, made ready. */
   private nextClip: ClipPlayer | null = null;
+  private readonly camera = new OffscreenCanvas(JUDGED.width, JUDGED.height).getContext('2d', { alpha: false, willReadFrequently: true })!;
+  private readonly cameraWatch = new CameraWatch();
+  private cameraTold = '';
   private callAt: number | null = null;
   private askedAt: number | null = null;
   private timer = 0;
@@ -198,8 +205,19 @@ class Compositor {
       this.nextContext.setTransform(this.nextContext.canvas.width / PROGRAMME.width, 0, 0, this.nextContext.canvas.height / PROGRAMME.height, 0, 0);
       this.painter.paint(this.nextContext, this.drawings(1, this.onNext, at), pictureOf, at);
     }
+    if (this.drawn % CAMERA_EVERY === 15) this.judgeCamera(now);
     this.drawn++;
     this.watch.drew?.(performance.now() - now);
+  }
+
+  /** Of the host’s own camera, as small as it can be judged. */
+  private judgeCamera(now: number): void {
+    const picture = this.sources.cameraAt('host', now);
+    if (picture) this.camera.drawImage(picture, 0, 0, JUDGED.width, JUDGED.height);
+    const look = picture && this.cameraWatch.look(this.camera.getImageData(0, 0, JUDGED.width, JUDGED.height).data);
+    if (String(look) === this.cameraTold) return;
+    this.cameraTold = String(look);
+    tell({ type: 'camera', look });
   }
 
   private dissolve(now: number): void {

@@ -57,6 +57,12 @@ export class Sources {
     return source.kind === 'drawn' ? source.drawn.at(now) : source.kind === 'still' ? source.picture : source.frame;
   }
 
+  /** The newest picture of a real camera on a seat; null: none is there. */
+  cameraAt(seat: Seat, now: number): VideoFrame | null {
+    const source = this.sources.get(seat);
+    return source?.kind === 'frames' && now - source.cameAt < STILL_MS ? source.frame : null;
+  }
+
   /** Looks whether everything still comes. */
   look(now: number): void {
     for (const seat of ['line', 'clip'] as const) if (!this.sources.has(seat)) this.note(seat, this.at(seat, now));

@@ -1,7 +1,7 @@
 // The show sheet: everything about one show, in the order of the work, as a letter whose lines open into forms. It is kept while it
 // is typed.
 import { ShowDraft, type ChannelView, type PlaceResult, type ShowView, type UntoldField } from '@lantern/contract';
-import { MINUTE_MS, type Filling, type Finding, startOf, whenOf } from '@lantern/core';
+import { MINUTE_MS, type Filling, type Finding, startOf, whenOf, sayReady } from '@lantern/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useMemo, useState } from 'react';
 import { Form } from 'react-bootstrap';
@@ -37,6 +37,7 @@ import { draftOf, variantOf } from './sheet-draft';
 import { ChannelTicks, PictureFromField, WhatFields, WhenFields } from './SheetFields';
 import { ClipsFields } from './ClipsFields';
 import { GraphicsFields } from './GraphicsFields';
+import { ReadyList, useReadyPoints } from './readiness';
 import { RehearsalFields, sayRehearsals, useRehearsals } from './RehearsalFields';
 import { RunningOrderFields } from './RunningOrderFields';
 import { SheetEnd } from './SheetEnd';
@@ -86,6 +87,7 @@ function Sheet({ show, channels }: { show: ShowView; channels: ChannelView[] }) 
   const plan = usePlan();
   const rehearsals = useRehearsals(show.id).data ?? [];
   const now = useNow(15_000);
+  const ready = useReadyPoints(show, now, null);
   const { hash } = useLocation();
   const form = useForm<ShowDraft>({ mode: 'onChange', defaultValues: useMemo(() => draftOf(show), []) }); // eslint-disable-line react-hooks/exhaustive-deps -- later states are taken in field by field
   const editable = show.state === 'draft' || show.state === 'placed' || show.state === 'withdrawn';
@@ -311,6 +313,11 @@ function Sheet({ show, channels }: { show: ShowView; channels: ChannelView[] }) 
               <Section id="links" name="Links" facts={say.sayLinks(show)}>
                 <LinksOfShow show={show} station={station.data ?? null} />
               </Section>
+              {editable && (
+                <Section id="ready" name="Readiness" facts={sayReady(ready)}>
+                  <ReadyList points={ready} sheet={`/shows/${show.id}`} />
+                </Section>
+              )}
               {show.pictureFrom === 'encoder' && (editable || show.state === 'onAir') && (
                 <Section id="encoder" name="For the encoder" facts="Address and key for each channel, to be handed over.">
                   <EncoderSets show={show} />

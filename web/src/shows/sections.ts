@@ -20,6 +20,7 @@ const SECTIONS = [
   'house',
   'announcements',
   'links',
+  'ready',
   'encoder',
 ] as const;
 export type SectionId = (typeof SECTIONS)[number];

@@ -1,4 +1,4 @@
-import { meterShare } from '@lantern/core';
+import { meterShare, sayCamera } from '@lantern/core';
 import { Button, Form } from 'react-bootstrap';
 import { Field } from '../look/Field';
 import { Notice } from '../look/Notice';
@@ -39,6 +39,7 @@ export function DevicePicker({ onChoose, onSwitch }: Props) {
   return (
     <>
       {devices.words && <Notice kind="caution">{devices.words}</Notice>}
+      <CameraWords />
       <details className="devices small-words">
         <summary>
           {nameOf(cameras, cameraId, 'No camera', 'A drawn host')}, {nameOf(microphones, microphoneId, 'no microphone', 'a made-up murmur')}
@@ -94,4 +95,10 @@ function Meter() {
       <span style={{ minWidth: '3.2rem' }}>{VERDICT_WORDS[verdict]}</span>
     </div>
   );
+}
+
+/** Told on air too, where it is not as it should be. */
+function CameraWords() {
+  const camera = useStage((state) => state.camera);
+  return camera === null || camera === 'good' ? null : <Notice kind="caution">{sayCamera(camera)}</Notice>;
 }

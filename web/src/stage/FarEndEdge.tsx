@@ -1,9 +1,8 @@
 // Along the lower edge of a rehearsal: what arrives by the way that a show takes to its channels, and whether each of them would take it.
 import type { AirView, ShowView } from '@lantern/contract';
-import { beyondLimits, otherTroubles, reasonsToNormalise, sayBeyondLimit, sayOutsideFacts, sayOutsideTrouble } from '@lantern/core';
+import { beyondLimits, otherTroubles, reasonsToNormalise, sayOutsideFacts, sayOutsideTrouble, type BeyondLimit } from '@lantern/core';
 import { Link } from 'react-router';
 import { useChannels } from '../channels/channel-queries';
-import { inFull } from '../look/channel-words';
 import { Identity } from '../look/Identity';
 
 export function FarEndEdge({ show, air }: { show: ShowView; air: AirView | null }) {
@@ -12,7 +11,7 @@ export function FarEndEdge({ show, air }: { show: ShowView; air: AirView | null 
   const onAir = air?.showState === 'onAir';
   const troubles = farEnd ? [...reasonsToNormalise(farEnd.facts), ...otherTroubles(farEnd.facts)].map(sayOutsideTrouble) : [];
   return (
-    <div className="lamp-edge" role="region" aria-label="What arrives">
+    <div className="lamp-edge far-end" role="region" aria-label="What arrives">
       <div>
         <b>As it arrives</b>
         {onAir && (
@@ -26,14 +25,14 @@ export function FarEndEdge({ show, air }: { show: ShowView; air: AirView | null 
         </div>
       </div>
       {channels.map((channel) => {
-        const { id, name, network, rules } = channel;
+        const { id, rules } = channel;
         const beyond = farEnd ? beyondLimits(farEnd.facts, false, rules.video) : [];
         return (
           <div key={id}>
             <Identity of={channel} small />
             <div className="soft small-words">
               {beyond.length
-                ? beyond.map((each) => sayBeyondLimit(each, inFull(name, network))).join(' ')
+                ? beyond.map(sayBeyond).join(' ')
                 : farEnd?.arrives && farEnd.facts.kbps !== null
                   ? 'Would be taken. Nothing is sent there.'
                   : 'Nothing is sent there.'}
@@ -43,4 +42,17 @@ export function FarEndEdge({ show, air }: { show: ShowView; air: AirView | null 
       })}
     </div>
   );
+}
+
+/** Short: whose rule it is stands above it. */
+function sayBeyond(beyond: BeyondLimit): string {
+  const rate = (kbps: number) => `${kbps.toLocaleString('en')} kbit/s`;
+  switch (beyond.code) {
+    case 'lines':
+      return `Takes ${beyond.most} lines at most; ${beyond.height} arrive.`;
+    case 'above':
+      return `Takes ${rate(beyond.most)} at most; ${rate(beyond.kbps)} arrive.`;
+    case 'below':
+      return `Asks for at least ${rate(beyond.least)}; ${rate(beyond.kbps)} arrive.`;
+  }
 }

@@ -34,6 +34,7 @@ import { LeaveStage } from './LeaveStage';
 import { NextScene } from './NextScene';
 import { OrderOnStage } from './OrderOnStage';
 import { OutsideLinesHere } from './OutsideLinesHere';
+import { ReadinessOnStage } from './ReadinessOnStage';
 import { ProgrammeLoudness } from './ProgrammeLoudness';
 import { ProgrammeWindow } from './ProgrammeWindow';
 import { RemoteStage } from './RemoteStage';
@@ -341,6 +342,7 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
               />
             </BeforeStart>
           )}
+          {!onAir && air && <ReadinessOnStage show={show} />}
           <NextScene onChoose={(scene) => engine.current?.chooseNext(scene)} />
           <GraphicsOnStage onShow={(id) => engine.current?.showGraphic(id)} onHide={() => engine.current?.hideGraphic()} />
           <ClipsOnStage disabled={elsewhere} onPlay={(id) => engine.current?.playClip(id)} onStop={() => engine.current?.stopClip()} />

@@ -100,12 +100,13 @@ export class StageEngine {
       (message) => {
         if (message.type === 'seen') this.hearSeen(message.seat, message.seen);
         else if (message.type === 'clip') this.clips.hear(message.id, message.told);
+        else if (message.type === 'camera') this.set({ camera: message.look });
         else if (message.type === 'called') this.begin();
         else this.set({ trouble: 'The programme could not be drawn. Reload the stage.' });
       },
     );
     this.sound = new SoundDesk(
-      (levels) => this.set({ levels }),
+      (levels) => this.set({ levels, ...(levels.verdict !== 'silent' && !this.get().heard && { heard: true }) }),
       (soundAsleep) => this.set({ soundAsleep }),
     );
     this.clips = new ClipsHere(showId, {

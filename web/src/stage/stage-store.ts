@@ -4,6 +4,7 @@ import {
   FIRST_SCENES,
   FIRST_STRIPS,
   HOLDING,
+  type CameraVerdict,
   type ClipInShow,
   type Graphic,
   type Instant,
@@ -54,6 +55,10 @@ export interface StageState {
   next: SceneId;
   /** The cue of the running order that the next take begins; null: it brings a scene and no more. */
   nextCue: string | null;
+  /** How the own camera is to be judged; null: there is none, or not yet. */
+  camera: CameraVerdict | null;
+  /** Something has been heard of the own microphone. */
+  heard: boolean;
   /** The own camera brought pictures, and brings none any more. */
   cameraLost: boolean;
   /** At the start of the show the first scene comes by itself. */
@@ -107,6 +112,8 @@ export const EMPTY_STAGE: StageState = {
   before: null,
   next: 'host',
   nextCue: null,
+  camera: null,
+  heard: false,
   cameraLost: false,
   beginsByItself: false,
   share: { on: false, withSound: false, words: '' },
