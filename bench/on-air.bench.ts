@@ -1,6 +1,6 @@
 // What it costs to be on air, and how long pictures take. Prints a table; passes whatever the figures
 // are, since machines differ. Aims stand beside the figures.
-import type { ShowView } from '@lantern/contract';
+import type { ClipView, ShowView } from '@lantern/contract';
 import type { Page } from '@playwright/test';
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readdirSync, readFileSync } from 'node:fs';
@@ -79,6 +79,74 @@ test('drawing: a share of 1280×720 and a camera of 1280×720', async ({ page, p
   await page.waitForTimeout(5_000);
   await drawingFor(page, 'a share of 1280×720 and a camera', 20);
 });
+
+test('a film of 1280×720 while it plays, and from a press to the first picture', async ({ page, product, host, context }) => {
+  const show = await host.showAtItsStart();
+  const path = join(product.folder, 'film.mp4');
+  // White first, so that its first picture is known by its light.
+  const picture = ['-f', 'lavfi', '-i', 'testsrc2=size=1280x720:rate=30:duration=24', '-vf', "drawbox=t=fill:color=white:enable='lt(t,0.5)'"];
+  execFileSync(process.env.FFMPEG_PATH ?? ffmpegPackage.path, ['-v', 'error', '-y', ...picture, '-preset', 'veryfast', path]);
+  const [clip] = await host.must<ClipView[]>('POST', '/api/clips?name=Film', readFileSync(path));
+  while ((await host.must<ClipView[]>('GET', '/api/clips'))[0]!.state === 'making') await page.waitForTimeout(500);
+  const clips = Array.from({ length: 7 }, (_, at) => ({ id: `clip ${at}`, from: 'clip', item: clip!.id, cue: null, then: 'back' }));
+  const { version } = await host.must<ShowView>('GET', `/api/shows/${show.id}`);
+  await host.must('PATCH', `/api/shows/${show.id}`, { base: version, changes: { clips } });
+  await host.lendTo(context);
+  await watchStage(page);
+  await openStage(page, `${product.url}/shows/${show.id}/stage`);
+  await goOnAir(page);
+  const waits: number[] = [];
+  const takes: number[] = [];
+  for (let round = 0; round < 6; round++) {
+    await page.waitForTimeout(2_000);
+    waits.push(await untilSeen(page, 'p', 'white'));
+    await page.waitForTimeout(700);
+    await page.keyboard.press('Shift+P');
+    await page.waitForTimeout(1_000);
+    // The browser's own camera is green, and the holding card is dark.
+    takes.push(await untilSeen(page, ' ', 'green'));
+    await page.waitForTimeout(600);
+    await chooseScene(page, 'Holding card');
+    await page.keyboard.press('Space');
+  }
+  await page.waitForTimeout(1_500);
+  await page.keyboard.press('p');
+  await page.waitForTimeout(2_000);
+  await drawingFor(page, 'a film of 1280×720', 18);
+  note(
+    'from the press to a clip’s first picture in the programme: median, longest of six',
+    `${median(waits).toFixed(0)} ms, ${Math.max(...waits).toFixed(0)} ms`,
+    'under 150 ms',
+  );
+  note(
+    'from a take to the first picture of its scene: median, longest of six',
+    `${median(takes).toFixed(0)} ms, ${Math.max(...takes).toFixed(0)} ms`,
+    'two frames, 67 ms',
+  );
+});
+
+/** Presses a key and answers after how many ms the programme’s middle is seen as that, by whoever looks at it on the stage. */
+async function untilSeen(page: Page, key: string, as: 'white' | 'green'): Promise<number> {
+  return page.evaluate(
+    async ([pressed, wanted]) => {
+      const video = document.querySelector<HTMLVideoElement>('.programme video')!;
+      const context = new OffscreenCanvas(1, 1).getContext('2d', { willReadFrequently: true })!;
+      const began = performance.now();
+      window.dispatchEvent(new KeyboardEvent('keydown', { key: pressed!, bubbles: true }));
+      return new Promise<number>((done, failed) => {
+        const look = () => {
+          context.drawImage(video, video.videoWidth * 0.3, video.videoHeight * 0.3, 8, 8, 0, 0, 1, 1);
+          const [red, green] = context.getImageData(0, 0, 1, 1).data as unknown as [number, number];
+          if (wanted === 'white' ? red > 200 && green > 200 : green > 100 && red < 90) done(performance.now() - began);
+          else if (performance.now() - began > 5_000) failed(new Error(`not seen: ${wanted}`));
+          else video.requestVideoFrameCallback(look);
+        };
+        video.requestVideoFrameCallback(look);
+      });
+    },
+    [key, as],
+  );
+}
 
 /** Has a moving line be laid over the picture. */
 async function showCrawl(host: Host, page: Page, showId: string): Promise<void> {

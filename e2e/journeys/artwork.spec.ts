@@ -93,6 +93,27 @@ test('a host makes a picture from parts, places it, and moves the show: the pict
     await page.getByRole('button', { name: 'Take it out all the same' }).click();
     await expect(page.getByRole('button', { name: 'Change Tomasz Wren' })).toBeHidden();
   });
+
+  await test.step('hands a look over as a file; whoever opens it sees what is in it, takes it, and makes a show with it', async () => {
+    const palette = { ground: '#fdf3d7', ink: '#12343a', accent: '#a8401f' };
+    await host.must('POST', '/api/looks', { name: 'Junior Dome', palette, logoId: null, straps: 'block' });
+    await page.reload();
+    await page.getByRole('button', { name: 'Change the look Junior Dome' }).click();
+    const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'As a file, for others' }).click()]);
+    expect(file.suggestedFilename()).toBe('Junior Dome.look.zip');
+    await page.getByRole('button', { name: 'Change the look Junior Dome' }).click();
+    const opener = page.getByLabel('Open a look pack…');
+    await opener.setInputFiles({ name: 'no.look.zip', mimeType: 'application/zip', buffer: Buffer.from('no zip at all') });
+    await expect(page.getByText('This file is not a look pack: it is no zip.')).toBeVisible();
+    await opener.setInputFiles(await file.path());
+    const pack = page.getByRole('group', { name: 'The look pack Junior Dome' });
+    await expect(pack).toContainText('Names on a block');
+    await expect(pack).toContainText('this one is kept as “Junior Dome 2”');
+    expect(await barriers(page)).toEqual([]);
+    await pack.getByRole('button', { name: 'Take it into the library' }).click();
+    await page.getByLabel('Use Junior Dome 2 for').selectOption({ index: 1 });
+    await expect(page.getByText(/The pictures of “.*” are made with “Junior Dome 2”/)).toBeVisible();
+  });
 });
 
 test('a host invites a group of contacts and sees who comes', async ({ page, product, host, context, browser }) => {

@@ -2,6 +2,7 @@
 import {
   PICTURE_LAYOUTS,
   SKY_MOODS,
+  STRAP_STYLES,
   type Lettering,
   type LetteringTrouble,
   type Palette,
@@ -10,6 +11,7 @@ import {
   type PictureRecipe,
   type PictureTextRole,
   type SkyMood,
+  type StrapStyle,
 } from '@lantern/core';
 import { IsBoolean, IsIn, IsInt, IsNotEmpty, IsOptional, IsString, IsUUID, Matches, Max, MaxLength, Min, ValidateIf } from 'class-validator';
 import { IsPart } from '../rules/part';
@@ -163,6 +165,16 @@ export class LookDraft {
   @IsOptional()
   @IsUUID(undefined, { message: 'Choose a logo of the library.' })
   logoId: string | null = null;
+
+  /** How names and captions are drawn in its programme. */
+  @IsOptional()
+  @IsIn(STRAP_STYLES, { message: 'Choose one of the straps.' })
+  straps: StrapStyle = 'edge';
+}
+
+export class LookForShow {
+  @IsUUID(undefined, { message: 'Choose one of the looks.' })
+  lookId!: string;
 }
 
 export interface LookView extends LookDraft {
@@ -195,4 +207,21 @@ export class KeepComposition {
 
   @IsPart(() => RecipeDraft)
   recipe!: RecipeDraft;
+}
+
+/** The largest pack that is read, in bytes; and the most that comes out of one. */
+export const PACK_MAX_BYTES = 30_000_000;
+export const PACK_MAX_UNPACKED = 80_000_000;
+
+export const MOST_PACK_PICTURES = 12;
+
+/** What is in a look pack, and what taking it would do. Nothing of it has been kept. */
+export interface PackView {
+  name: string;
+  palette: Palette;
+  straps: StrapStyle;
+  /** Pictures as data addresses, small; what each will be used for; and whether the library has it already. */
+  pictures: { name: string; alternative: string; rights: string; use: 'logo' | 'background'; picture: string; isThere: boolean }[];
+  /** What of it collides with what the station has, in words; empty: nothing. */
+  collides: string[];
 }

@@ -116,7 +116,7 @@ test('the countdown can be read in every look, in its own colours, whatever lies
 /** What is seen at a point of a drawing whose pictures are all of one colour. A shade reaches 0 %, 72 % and 100 % of its strength at 0, 55 and 100 % of the way. */
 function groundAt(drawn: readonly PictureDrawing[], x: number, y: number, picture: string): string {
   return drawn.reduce((seen, drawing) => {
-    if (drawing.kind === 'text' || drawing.kind === 'mark' || drawing.kind === 'portrait' || drawing.kind === 'crawl') return seen;
+    if (drawing.kind === 'text' || drawing.kind === 'mark' || drawing.kind === 'portrait' || drawing.kind === 'crawl' || drawing.kind === 'code') return seen;
     if (x < drawing.x || x > drawing.x + drawing.width || y < drawing.y || y > drawing.y + drawing.height) return seen;
     if (drawing.kind === 'picture') {
       const [across, down] = [(x - drawing.x) / drawing.width - 0.5, (y - drawing.y) / drawing.height - 0.5];

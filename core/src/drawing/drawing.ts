@@ -53,6 +53,8 @@ export type Drawing<Of extends string = string> =
   | ({ kind: 'mark'; colour: string } & Box)
   /** A line of text that moves through its box from right to left, again and again, `since` a moment of the server's clock in ms. */
   | ({ kind: 'crawl'; text: string; sizePx: number; face: TypeFace; colour: string; since: number; pxPerS: number } & Box)
+  /** A code that telephones read (ISO/IEC 18004), square, dark on light, with its quiet zone. */
+  | ({ kind: 'code'; of: string } & Box)
   | DrawnText;
 
 /** The first letters of the first and the last name; titles are no names. */

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { contrastRatio, rgbOf } from '../drawing/colours';
 import { OWN_PALETTE, type Measure } from '../drawing/drawing';
 import { instant } from '../time/instant';
-import { drawGraphic, graphicAfter, GRAPHIC_KINDS, groundOf, isStale, type ShownGraphic } from './graphics';
+import { addressIn, STRAP_STYLES, drawGraphic, graphicAfter, GRAPHIC_KINDS, groundOf, isStale, type ShownGraphic } from './graphics';
 import { layOut, type SceneContent } from './layout';
 import { FIRST_SCENES, sceneOf } from './scene';
 import { PROGRAMME, SAFE_MARGIN_PX } from './slots';
@@ -87,4 +87,35 @@ test('what was made for another evening is stale until somebody has looked at it
   expect(isStale({ lookedAtFor: SINCE - 7 * 86_400_000 }, SINCE)).toBe(true);
   expect(isStale({ lookedAtFor: SINCE - 3_600_000 }, SINCE)).toBe(false);
   expect(isStale({ lookedAtFor: null }, SINCE)).toBe(false);
+});
+
+test('a call that leads to an address has its code where telephones can read it, clear of the band', () => {
+  expect(['alderfell.example/times', 'See https://alderfell.example/a', 'Come to the dome', 'Saturn, at 20.30'].map(addressIn)).toEqual([
+    'https://alderfell.example/times',
+    'https://alderfell.example/a',
+    null,
+    null,
+  ]);
+  const drawn = drawGraphic(shown('call'), OWN_PALETTE, true, measure);
+  const code = drawn.find((drawing) => drawing.kind === 'code')!;
+  const plate = groundOf(drawn)!;
+  expect(code).toMatchObject({ of: 'https://alderfell.example/times' });
+  expect(plate.x + plate.width).toBeLessThan(code.x);
+  expect([code.x + code.width, code.y + code.height]).toEqual([PROGRAMME.width - SAFE_MARGIN_PX, PROGRAMME.height - SAFE_MARGIN_PX]);
+  expect(drawGraphic({ ...shown('call'), more: 'Come to the dome' }, OWN_PALETTE, true, measure).some(({ kind }) => kind === 'code')).toBe(false);
+});
+
+test.each(STRAP_STYLES)('a strap “%s” stays within what players leave free, and its words stand out from what is behind them', (style) => {
+  for (const palette of [OWN_PALETTE, { ground: '#fdf3d7', ink: '#12343a', accent: '#a8401f' }]) {
+    const drawn = drawGraphic({ ...shown('strap'), more: 'Alderfell Sky Club' }, palette, true, measure, style);
+    for (const drawing of drawn) {
+      if (drawing.kind === 'plate')
+        expect([drawing.x >= SAFE_MARGIN_PX, drawing.y + drawing.height <= PROGRAMME.height - SAFE_MARGIN_PX]).toEqual([true, true]);
+      if (drawing.kind !== 'text') continue;
+      const behind = drawn.filter(
+        (plate) => plate.kind === 'plate' && plate.y <= drawing.y - drawing.sizePx / 2 && plate.y + plate.height >= drawing.y && plate.width > 20,
+      );
+      expect(contrastRatio(rgbOf(drawing.colour), rgbOf((behind.at(-1) as { colour: string }).colour))).toBeGreaterThan(4.5);
+    }
+  }
 });

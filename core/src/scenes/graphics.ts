@@ -1,6 +1,6 @@
 // What is laid over a scene at a touch: names and captions, a list, a call to do something, a moving line. In the look's own colours, beneath faces and
 // within what players leave free.
-import { mixed } from '../drawing/colours';
+import { contrastRatio, mixed, rgbOf } from '../drawing/colours';
 import type { Box, Drawing, Measure, Palette } from '../drawing/drawing';
 import { fitText } from '../drawing/fit-text';
 import { HOUR_MS, type Instant } from '../time/instant';
@@ -31,6 +31,10 @@ export interface ShownGraphic extends Pick<Graphic, 'id' | 'kind' | 'text' | 'mo
 
 type GraphicDrawing = Drawing<never>;
 
+/** How names and captions are drawn: with an edge, between two lines, or on a block of the look's accent. */
+export const STRAP_STYLES = ['edge', 'lines', 'block'] as const;
+export type StrapStyle = (typeof STRAP_STYLES)[number];
+
 const BAND = { height: 100, foot: PROGRAMME.height - SAFE_MARGIN_PX, pad: 30, edge: 8, most: 760 } as const;
 const LIST = { width: 400, top: 120, pad: 26, most: 7 } as const;
 const CRAWL = { height: 54, sizePx: 30, pxPerS: 150 } as const;
@@ -40,23 +44,44 @@ const WIDEST = PROGRAMME.width - 2 * SAFE_MARGIN_PX;
  * The drawing list of a graphic. `besideRoom`: whether there is room at the side of the picture, as where one person fills it; else a list stands in
  * the band beneath faces too.
  */
-export function drawGraphic(graphic: ShownGraphic, palette: Palette, besideRoom: boolean, measure: Measure): GraphicDrawing[] {
+export function drawGraphic(graphic: ShownGraphic, palette: Palette, besideRoom: boolean, measure: Measure, style: StrapStyle = 'edge'): GraphicDrawing[] {
   const { kind, text, more, since } = graphic;
   switch (kind) {
     case 'strap':
-      return band(text, more, { ground: palette.ground, ink: palette.ink, edge: palette.accent }, measure);
+      return band(text, more, { ground: palette.ground, ink: palette.ink, edge: palette.accent }, measure, style);
     case 'call':
       // Turned round, so that it is no name.
-      return band(text, more, { ground: palette.accent, ink: palette.ground, edge: palette.ink }, measure);
+      return [...band(text, more, { ground: palette.accent, ink: palette.ground, edge: palette.ink }, measure), ...codeOf(more)];
     case 'list': {
       const lines = linesOf(more);
       return besideRoom
         ? list(text, lines, palette, measure)
-        : band(text, lines.join(' · '), { ground: palette.ground, ink: palette.ink, edge: palette.accent }, measure);
+        : band(text, lines.join(' · '), { ground: palette.ground, ink: palette.ink, edge: palette.accent }, measure, style);
     }
     case 'crawl':
       return crawl(text, palette, since);
   }
+}
+
+/** What a telephone reads from the programme as it is seen on a small screen. */
+const CODE_PX = 176;
+const ADDRESS = /^(https?:\/\/\S+|([\w-]+\.)+[a-z]{2,}(:\d+)?(\/\S*)?)$/i;
+
+/** Where a call leads, if that is an address: written or shown as people write it. */
+export function addressIn(text: string): string | null {
+  const words = text
+    .trim()
+    .split(/\s+/)
+    .filter((word) => ADDRESS.test(word));
+  const [first] = words;
+  return first === undefined ? null : /^https?:/i.test(first) ? first : `https://${first}`;
+}
+
+/** At the right, where the band does not reach. */
+function codeOf(text: string): GraphicDrawing[] {
+  const of = addressIn(text);
+  const x = PROGRAMME.width - SAFE_MARGIN_PX - CODE_PX;
+  return of === null ? [] : [{ kind: 'code', of, x, y: BAND.foot - CODE_PX, width: CODE_PX, height: CODE_PX }];
 }
 
 /** Where a graphic stands: what else would be written there makes way. */
@@ -71,23 +96,56 @@ const linesOf = (text: string): string[] =>
     .map((line) => line.trim())
     .filter(Boolean);
 
+interface BandColours {
+  ground: string;
+  ink: string;
+  edge: string;
+}
+
 /** Two lines across the lower part, as wide as they are. */
-export function band(first: string, second: string, { ground, ink, edge }: { ground: string; ink: string; edge: string }, measure: Measure): GraphicDrawing[] {
+export function band(first: string, second: string, colours: BandColours, measure: Measure, style: StrapStyle = 'edge'): GraphicDrawing[] {
+  const { ground, ink, edge } = colours;
   const top = BAND.foot - BAND.height;
   const x = SAFE_MARGIN_PX + BAND.pad;
   const name = fitText(first, { widthPx: BAND.most, lines: 1, largestPx: 40, smallestPx: 24, face: 'display' }, measure);
   const caption = fitText(second, { widthPx: BAND.most, lines: 1, largestPx: 24, smallestPx: 18, face: 'text' }, measure);
   const [words, beneath] = [name.lines[0] ?? '', caption.lines[0] ?? ''];
   const width = Math.ceil(Math.max(measure(words, name.sizePx, 'display'), measure(beneath, caption.sizePx, 'text'))) + 2 * BAND.pad;
+  const whole = { x: SAFE_MARGIN_PX, y: top, width, height: BAND.height };
+  // The ground lies under all of it: what makes way for a strap looks at that.
+  const plate: GraphicDrawing = { kind: 'plate', colour: ground, opacity: 0.94, radius: 0, ...whole };
+  const solid = (box: Partial<Box>): GraphicDrawing => ({ kind: 'plate', colour: edge, opacity: 1, radius: 0, ...whole, ...box });
+  // On a block the name is written in whichever of the two stands out from it.
+  const nameInk = style === 'block' ? moreLegible(edge, ground, ink) : ink;
+  const dressing: Record<StrapStyle, GraphicDrawing[]> = {
+    edge: [solid({ width: BAND.edge })],
+    lines: [solid({ height: 4 }), solid({ y: BAND.foot - 4, height: 4 })],
+    block: [solid({ height: beneath ? 60 : BAND.height })],
+  };
   return [
-    { kind: 'plate', colour: ground, opacity: 0.94, radius: 0, x: SAFE_MARGIN_PX, y: top, width, height: BAND.height },
-    { kind: 'plate', colour: edge, opacity: 1, radius: 0, x: SAFE_MARGIN_PX, y: top, width: BAND.edge, height: BAND.height },
-    { kind: 'text', text: words, x, y: top + (beneath ? 48 : 62), sizePx: name.sizePx, face: 'display', colour: ink },
+    plate,
+    ...dressing[style],
+    { kind: 'text', text: words, x, y: top + (beneath ? (style === 'block' ? 44 : 48) : 62), sizePx: name.sizePx, face: 'display', colour: nameInk },
     ...(beneath
-      ? [{ kind: 'text' as const, text: beneath, x, y: top + 80, sizePx: caption.sizePx, face: 'text' as const, colour: mixed(ink, ground, 0.12) }]
+      ? [
+          {
+            kind: 'text' as const,
+            text: beneath,
+            x,
+            y: top + (style === 'block' ? 87 : 80),
+            sizePx: caption.sizePx,
+            face: 'text' as const,
+            colour: mixed(ink, ground, 0.12),
+          },
+        ]
       : []),
   ];
 }
+
+const moreLegible = (on: string, ...inks: readonly string[]): string => {
+  const contrast = (ink: string) => contrastRatio(rgbOf(ink), rgbOf(on));
+  return inks.reduce((best, ink) => (contrast(ink) > contrast(best) ? ink : best));
+};
 
 /** A panel at the left, as tall as its lines. */
 function list(heading: string, lines: readonly string[], { ground, ink, accent }: Palette, measure: Measure): GraphicDrawing[] {

@@ -5,7 +5,7 @@ import { isDark, mixed } from '../drawing/colours';
 import { fitText } from '../drawing/fit-text';
 import type { Instant } from '../time/instant';
 import { cardStaysUntil, drawCard, type CardContent, type CardSource } from './cards';
-import { band, drawGraphic, groundOf, type ShownGraphic } from './graphics';
+import { band, drawGraphic, groundOf, type ShownGraphic, type StrapStyle } from './graphics';
 import { isPersonSeat, type Scene, type SceneSeat, type Seat } from './scene';
 import { placesFor, PROGRAMME, SAFE_MARGIN_PX, WHOLE } from './slots';
 
@@ -24,6 +24,8 @@ export interface SceneContent extends CardContent {
   seated: Readonly<Partial<Record<Seat, Seated>>>;
   /** What is laid over it; null: nothing. */
   graphic: ShownGraphic | null;
+  /** How names and captions are drawn; missing: with an edge. */
+  straps?: StrapStyle;
 }
 
 /** The shapes of pictures, width by height; what is not known is taken for 16:9. */
@@ -41,7 +43,7 @@ export function layOut(scene: Scene, content: SceneContent, now: Instant, measur
   const placed = placesOn(scene, (seat) => content.seated[seat] !== undefined, shapes);
   const drawings = placed.flatMap(({ place, seat, view }) => seatIn(place, { seat, view }, content));
   // The strap is the first one's who fills the picture; beside each other everybody has a name of their own.
-  const graphic = content.graphic ? drawGraphic(content.graphic, content.palette, placed.length < 2 || scene.layout === 'inset', measure) : [];
+  const graphic = content.graphic ? drawGraphic(content.graphic, content.palette, placed.length < 2 || scene.layout === 'inset', measure, content.straps) : [];
   const covered = groundOf(graphic);
   const named = scene.straps ? placed.map(({ place, seat }) => nameIn(place, seat, content, measure)) : [];
   // A name that would stand beneath the graphic makes way.
@@ -93,11 +95,11 @@ function seatIn(place: Box, { seat, view }: SceneSeat, { seated, palette }: Scen
 const unseenGround = ({ ground, ink }: Palette): string => mixed(ground, ink, isDark(ground) ? 0.08 : 0.12);
 
 /** Of a whole picture the strap across its lower part; of a smaller one a plate in its lower corner. */
-function nameIn(place: Box, seat: Seat, { seated, palette }: SceneContent, measure: Measure): ProgrammeDrawing[] {
+function nameIn(place: Box, seat: Seat, { seated, palette, straps }: SceneContent, measure: Measure): ProgrammeDrawing[] {
   const { name, caption } = seated[seat]!;
   if (!isPersonSeat(seat) || !name) return [];
   return fills(place)
-    ? band(name, caption, { ground: palette.ground, ink: palette.ink, edge: palette.accent }, measure)
+    ? band(name, caption, { ground: palette.ground, ink: palette.ink, edge: palette.accent }, measure, straps)
     : plateIn(place, name, palette, measure);
 }
 

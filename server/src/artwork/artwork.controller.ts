@@ -3,12 +3,14 @@ import {
   CompositionRequest,
   KeepComposition,
   LookDraft,
+  LookForShow,
   PIECE_KINDS,
   PieceChange,
   PieceForShow,
   type ArtworkView,
   type CompositionPreview,
   type LookView,
+  type PackView,
   type PieceKind,
   type ShowView,
 } from '@lantern/contract';
@@ -23,6 +25,7 @@ import { ShowId } from '../shows/show-id';
 import { ShowsService } from '../shows/shows.service';
 import { Thumbnails, waitingOf } from '../shows/thumbnails';
 import { ComposerService } from './composer.service';
+import { LookPacksService } from './look-packs.service';
 import { PiecesService } from './pieces.service';
 
 const PieceId = () => Param('id', new ParseUUIDPipe({ exceptionFactory: () => new PlainError(404, 'This is not in the library.') }));
@@ -34,6 +37,7 @@ export class ArtworkController {
     private readonly composer: ComposerService,
     private readonly shows: ShowsService,
     private readonly thumbnails: Thumbnails,
+    private readonly packs: LookPacksService,
   ) {}
 
   @May('look at the station')
@@ -83,6 +87,38 @@ export class ArtworkController {
     const file = await this.pieces.file(id);
     if (!file) throw new PlainError(404, 'This picture has no file any more.');
     return new StreamableFile(file, { type: file[0] === 0x89 ? 'image/png' : 'image/jpeg' });
+  }
+
+  /** The body is the pack's file. Nothing of it is kept. */
+  @May('change the library')
+  @Post('looks/packs/open')
+  @HttpCode(200)
+  openPack(@SignedIn() person: Person, @Req() request: Request): Promise<PackView> {
+    return this.packs.open(person.stationId, request.body);
+  }
+
+  /** The body is the pack's file. */
+  @May('change the library')
+  @Post('looks/packs')
+  takePack(@SignedIn() person: Person, @Req() request: Request): Promise<LookView> {
+    return this.packs.take(person.stationId, request.body);
+  }
+
+  @May('look at the station')
+  @Get('looks/:id/pack')
+  async pack(@SignedIn() person: Person, @PieceId() id: string): Promise<StreamableFile> {
+    const { name, bytes } = await this.packs.pack(person.stationId, id);
+    // What browsers take for the file's name (RFC 6266, section 5).
+    const file = `attachment; filename*=UTF-8''${encodeURIComponent(`${name}.look.zip`)}`;
+    return new StreamableFile(bytes, { type: 'application/zip', disposition: file });
+  }
+
+  /** Has the pictures of a coming show made with a look. */
+  @May('change the library')
+  @Put('shows/:id/look')
+  async useLook(@SignedIn() person: Person, @ShowId() id: string, @Body() { lookId }: LookForShow): Promise<ShowView> {
+    await this.composer.useLook(person, id, lookId);
+    return this.show(person, id);
   }
 
   @May('change the library')

@@ -3,12 +3,13 @@ import { ForeignModule } from '../foreign/foreign.module';
 import { ShowsModule } from '../shows/shows.module';
 import { ArtworkController } from './artwork.controller';
 import { ComposerService } from './composer.service';
+import { LookPacksService } from './look-packs.service';
 import { PiecesService } from './pieces.service';
 
 @Module({
   imports: [ForeignModule, ShowsModule],
   controllers: [ArtworkController],
-  providers: [PiecesService, ComposerService],
+  providers: [PiecesService, ComposerService, LookPacksService],
   exports: [PiecesService, ComposerService],
 })
 export class ArtworkModule {}

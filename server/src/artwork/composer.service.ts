@@ -28,6 +28,7 @@ import { PlainError } from '../foundation/errors';
 import type { Person, Station } from '../people/people.entities';
 import { AiringsService } from '../shows/airings.service';
 import type { Show, ShowPicture } from '../shows/show.entities';
+import { isStillPlanned } from '../shows/show-facts';
 import { ShowsService } from '../shows/shows.service';
 import { pixelsAt, SHAPES, Thumbnails, waitingOf } from '../shows/thumbnails';
 import { pictureSvg, type PictureAssets } from './draw-picture';
@@ -125,6 +126,19 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
     const planned = (): ShowPicture => ({ width: WIDTH, height: Math.round((WIDTH * 9) / 16), version: NOT_DRAWN, recipe, madeOf: '', letters: [] });
     const thumbnailAlternative = show.thumbnailAlternative || alternativeOf(await this.facts(show, recipe));
     await this.showRows.setPictures(showId, { thumbnail: planned(), waiting: { ...planned(), follows: true }, thumbnailAlternative });
+  }
+
+  /** Has the composed pictures of a show made with another look. Throws where none is composed here. */
+  async useLook(person: Person, showId: string, lookId: string): Promise<void> {
+    const { show } = await this.shows.whole(person.stationId, showId);
+    if (!(await this.pieces.look(person.stationId, lookId))) throw new PlainError(404, 'There is no such look. It may have been removed.');
+    if (!isStillPlanned(show)) throw new PlainError(409, 'This show is on air or over: its pictures stay as they are.');
+    const withLook = (picture: ShowPicture | null) => (picture?.recipe ? { ...picture, recipe: { ...picture.recipe, lookId }, madeOf: '' } : picture);
+    const [thumbnail, waiting] = [withLook(show.thumbnail), withLook(show.waiting)];
+    if (!thumbnail?.recipe && !waiting?.recipe)
+      throw new PlainError(409, 'The pictures of this show came as files, and no look makes them. Compose one on its sheet first.');
+    await this.showRows.setPictures(showId, { thumbnail, waiting });
+    this.bus.tell({ kind: 'show', showId });
   }
 
   private async drawMissing(showId: string): Promise<void> {

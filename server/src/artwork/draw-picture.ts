@@ -49,7 +49,8 @@ export async function pictureSvg(
             ? `<image ${box(drawing)} preserveAspectRatio="xMidYMid meet" href="${dataUrl(assets.logo)}"/>`
             : lanternMarkup(drawing.x, drawing.y, drawing.height, drawing.colour);
         case 'crawl':
-          // Nothing moves on a picture.
+        case 'code':
+          // Graphics of the programme: no picture has them.
           return '';
         case 'text':
           return letters ? `<path d="${letterPath(drawing.text, drawing.x, drawing.y, drawing.sizePx, drawing.face)}" fill="${drawing.colour}"/>` : '';

@@ -1,5 +1,5 @@
 import type { PieceKind } from '@lantern/contract';
-import type { Palette, PictureRecipe } from '@lantern/core';
+import type { Palette, PictureRecipe, StrapStyle } from '@lantern/core';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
 /** Something of the library: a picture, portrait or logo, whose file goes by its id, or a composition to begin from. */
@@ -27,4 +27,6 @@ export class Look {
   @Column('simple-json') palette!: Palette;
   /** A logo of the library; null: the lantern. */
   @Column('text', { nullable: true }) logoId!: string | null;
+  /** How names and captions are drawn in its programme. */
+  @Column('text') straps!: StrapStyle;
 }

@@ -55,7 +55,12 @@ export class PiecesService {
   async add(stationId: string, kind: PieceKind, name: string, bytes: Buffer): Promise<Piece> {
     if (!Buffer.isBuffer(bytes)) throw emptyPicture();
     await this.room(stationId);
-    return this.keep(stationId, kind, name, await this.foreign.ask<DecodedPicture>({ kind: 'picture', bytes, as: 'piece' }), null);
+    return this.keep(stationId, kind, name, await this.looked(bytes), null);
+  }
+
+  /** A picture that came from elsewhere, looked at and decoded, and not kept. Throws what is wrong with it. */
+  looked(bytes: Buffer): Promise<DecodedPicture> {
+    return this.foreign.ask<DecodedPicture>({ kind: 'picture', bytes, as: 'piece' });
   }
 
   /** Takes something that was drawn here. */
@@ -157,7 +162,7 @@ export class PiecesService {
 
   async looks(stationId: string): Promise<LookView[]> {
     const looks = await this.database.getRepository(Look).find({ where: { stationId }, order: { name: 'ASC' } });
-    return looks.map(({ id, name, palette, logoId }) => ({ id, name, palette, logoId }));
+    return looks.map(({ id, name, palette, logoId, straps }) => ({ id, name, palette, logoId, straps }));
   }
 
   look(stationId: string, id: string | null): Promise<Look | null> {
@@ -165,16 +170,16 @@ export class PiecesService {
   }
 
   /** A new look, or with an `id` another state of it. */
-  async keepLook(stationId: string, { name, palette, logoId }: LookDraft, id: string | null): Promise<LookView> {
+  async keepLook(stationId: string, { name, palette, logoId, straps }: LookDraft, id: string | null): Promise<LookView> {
     const looks = this.database.getRepository(Look);
     if (logoId !== null) await this.piece(stationId, logoId);
     if (id !== null && !(await looks.existsBy({ id, stationId }))) throw new PlainError(404, 'There is no such look. It may have been removed.');
     if (id === null && (await looks.countBy({ stationId })) >= MOST_LOOKS) throw new PlainError(409, `A station has at most ${MOST_LOOKS} looks.`);
-    const look = { id: id ?? randomUUID(), stationId, name: name.trim(), palette: { ...palette }, logoId };
+    const look = { id: id ?? randomUUID(), stationId, name: name.trim(), palette: { ...palette }, logoId, straps };
     if (id === null) await addRow(this.database.manager, Look, look);
-    else await changeRow(this.database.manager, Look, { id, stationId }, { name: look.name, palette: look.palette, logoId });
+    else await changeRow(this.database.manager, Look, { id, stationId }, { name: look.name, palette: look.palette, logoId, straps });
     this.bus.tell({ kind: 'library', stationId });
-    return { id: look.id, name: look.name, palette: look.palette, logoId };
+    return { id: look.id, name: look.name, palette: look.palette, logoId, straps };
   }
 
   /** Takes a look away. Where coming pictures are made with it this is refused unless it is meant: they take the product's own colours then. */

@@ -32,6 +32,7 @@ import { Scenes1765500000000 } from './migrations/1765500000000-scenes';
 import { Ran1765600000000 } from './migrations/1765600000000-ran';
 import { ClipsInShows1765800000000 } from './migrations/1765800000000-clips-in-shows';
 import { Rehearsals1765900000000 } from './migrations/1765900000000-rehearsals';
+import { Straps1766000000000 } from './migrations/1766000000000-straps';
 import { Graphics1765700000000 } from './migrations/1765700000000-graphics';
 import { Ground1764700000000 } from './migrations/1764700000000-ground';
 import { Rooms1764800000000 } from './migrations/1764800000000-rooms';
@@ -92,6 +93,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Graphics1765700000000,
       ClipsInShows1765800000000,
       Rehearsals1765900000000,
+      Straps1766000000000,
     ],
     migrationsRun: true,
     /** Where another program holds the file, a query that waits for it holds up everything else here. */

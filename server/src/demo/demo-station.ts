@@ -221,10 +221,10 @@ export class DemoStation {
       ...PORTRAITS.map(([name, figure]) => this.pieces.addOwn(stationId, 'portrait', name, svg(drawPortrait(figure)))),
       ...(Object.entries(DOMES) as [SkyMood, string][]).map(dome),
     ]);
-    await this.pieces.keepLook(stationId, { name: 'Fell Night', palette: OWN_PALETTE, logoId: sign.id }, null);
+    await this.pieces.keepLook(stationId, { name: 'Fell Night', palette: OWN_PALETTE, logoId: sign.id, straps: 'edge' }, null);
     await this.pieces.keepLook(
       stationId,
-      { name: 'Junior Dome', palette: { ground: '#fdf3d7', ink: '#12343a', accent: '#a8401f' }, logoId: darkSign.id },
+      { name: 'Junior Dome', palette: { ground: '#fdf3d7', ink: '#12343a', accent: '#a8401f' }, logoId: darkSign.id, straps: 'block' },
       null,
     );
   }

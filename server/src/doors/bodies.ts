@@ -1,6 +1,6 @@
 // What a request may bring: little by default, more on the few paths that need it, and only after it is known who
 // asks. Bounds on size, number and depth come before any rule looks at what a stranger sent.
-import { CALENDAR_MAX_BYTES, CONTACTS_TEXT_MAX, THUMBNAIL_MAX_BYTES } from '@lantern/contract';
+import { CALENDAR_MAX_BYTES, CONTACTS_TEXT_MAX, PACK_MAX_BYTES, THUMBNAIL_MAX_BYTES } from '@lantern/contract';
 import { json, raw, type NextFunction, type Request, type RequestHandler, type Response } from 'express';
 import { PlainError } from '../foundation/errors';
 import type { PeopleService } from '../people/people.service';
@@ -20,6 +20,7 @@ const LARGE: { method: string; path: RegExp; bytes: number }[] = [
   { method: 'POST', path: /^\/api\/shows\/[^/]+\/invitations\/contacts$/, bytes: 60_000 },
   { method: 'PUT', path: /^\/api\/shows\/[^/]+\/(thumbnail|waiting)$/, bytes: THUMBNAIL_MAX_BYTES + 100_000 },
   { method: 'POST', path: /^\/api\/artwork$/, bytes: THUMBNAIL_MAX_BYTES + 100_000 },
+  { method: 'POST', path: /^\/api\/looks\/packs(\/open)?$/, bytes: PACK_MAX_BYTES + 100_000 },
 ];
 /** Films are taken as they come, by whoever handles them, and never held whole. */
 const STREAMED = /^\/api\/(shows\/[^/]+\/trailer|clips|uplink)$/;

@@ -1,14 +1,16 @@
 // The station's looks: the colours and the mark that composed pictures are made with.
 import type { ArtworkView, LookDraft, LookView } from '@lantern/contract';
-import { contrastRatio, LEAST_CONTRAST, OWN_PALETTE, rgbOf, type Palette } from '@lantern/core';
+import { contrastRatio, LEAST_CONTRAST, OWN_PALETTE, rgbOf, STRAP_STYLES, type Palette, type StrapStyle } from '@lantern/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { server, ServerError, wordsOf } from '../app/server';
 import { Notice } from '../look/Notice';
 import { ARTWORK } from './artwork-queries';
+import { LookPack } from './LookPack';
+import { LookSample, STRAP_WORDS } from './LookSample';
 
-const FRESH: LookDraft = { name: '', palette: OWN_PALETTE, logoId: null };
+const FRESH: LookDraft = { name: '', palette: OWN_PALETTE, logoId: null, straps: 'edge' };
 const COLOURS: { part: keyof Palette; words: string }[] = [
   { part: 'ground', words: 'Ground' },
   { part: 'ink', words: 'Title' },
@@ -26,6 +28,7 @@ export function LooksSection({ artwork }: { artwork: ArtworkView }) {
             Add a look
           </Button>
         )}
+        <LookPack />
       </div>
       {!artwork.looks.length && <p className="soft small-words mb-2">Colours and a mark of your own, for all your pictures.</p>}
       <ul className="looks">
@@ -55,20 +58,12 @@ export function LooksSection({ artwork }: { artwork: ArtworkView }) {
 }
 
 function Sample({ look, artwork }: { look: LookDraft; artwork: ArtworkView }) {
-  const { palette, name, logoId } = look;
-  const logo = artwork.pieces.find(({ id }) => id === logoId);
-  return (
-    <div className="look-sample" style={{ background: palette.ground, color: palette.ink }}>
-      {logo && <img src={logo.url} alt="" width={34} height={34} />}
-      <span style={{ color: palette.accent }}>Thursday, 20:30</span>
-      <b>{name || 'A new look'}</b>
-    </div>
-  );
+  return <LookSample look={{ ...look, logoUrl: artwork.pieces.find(({ id }) => id === look.logoId)?.url ?? null }} />;
 }
 
 function LookForm({ first, id, artwork, done }: { first: LookDraft | LookView; id: string | null; artwork: ArtworkView; done: () => void }) {
   const queries = useQueryClient();
-  const [look, setLook] = useState<LookDraft>({ name: first.name, palette: first.palette, logoId: first.logoId });
+  const [look, setLook] = useState<LookDraft>({ name: first.name, palette: first.palette, logoId: first.logoId, straps: first.straps });
   const [trouble, setTrouble] = useState('');
   const [inUse, setInUse] = useState('');
   const { palette } = look;
@@ -120,6 +115,18 @@ function LookForm({ first, id, artwork, done }: { first: LookDraft | LookView; i
             </option>
           ))}
       </Form.Select>
+      <Form.Select
+        size="sm"
+        aria-label="Names and captions"
+        value={look.straps}
+        onChange={({ target }) => setLook({ ...look, straps: target.value as StrapStyle })}
+      >
+        {STRAP_STYLES.map((style) => (
+          <option key={style} value={style}>
+            {STRAP_WORDS[style]}
+          </option>
+        ))}
+      </Form.Select>
       {title < LEAST_CONTRAST.title && <Notice kind="caution">The title stands out too little on the ground, {title.toFixed(1)} to 1.</Notice>}
       {time < LEAST_CONTRAST.other && <Notice kind="caution">The time stands out too little on the ground, {time.toFixed(1)} to 1.</Notice>}
       {trouble && <Notice kind="refusal">{trouble}</Notice>}
@@ -141,9 +148,14 @@ function LookForm({ first, id, artwork, done }: { first: LookDraft | LookView; i
           Keep
         </Button>
         {id && (
-          <Button variant="quiet" size="sm" onClick={() => void remove(false)}>
-            Take out
-          </Button>
+          <>
+            <a className="btn btn-quiet btn-sm" href={`/api/looks/${id}/pack`} download>
+              As a file, for others
+            </a>
+            <Button variant="quiet" size="sm" onClick={() => void remove(false)}>
+              Take out
+            </Button>
+          </>
         )}
       </span>
     </div>

@@ -1,5 +1,6 @@
 // Paints a drawing list on a canvas. What stands where is decided in core; what a source looks like at this moment is asked of whoever paints.
 import { initialsOf, isDark, mixed, PROGRAMME, type Box, type Drawing, type Measure, type Palette, type TypeFace, type View } from '@lantern/core';
+import { create } from 'qrcode';
 
 /** Amber stands for what is public; a card is only ever seen by the public. */
 const LIT = '#f5ac3d';
@@ -20,6 +21,7 @@ export class Painter {
   private readonly widths = new Map<string, number>();
   private sky: { ground: string; picture: OffscreenCanvas } | null = null;
   private logo: ImageBitmap | null = null;
+  private coded: { of: string; picture: OffscreenCanvas } | null = null;
   private line: { of: string; width: number; pieces: Map<number, OffscreenCanvas> } | null = null;
 
   constructor(
@@ -92,6 +94,9 @@ export class Painter {
         if (this.logo) drawWhole(context, this.logo, drawing);
         else drawLantern(context, drawing.x, drawing.y, drawing.height, drawing.colour);
         break;
+      case 'code':
+        this.code(context, drawing);
+        break;
       case 'crawl':
         this.crawl(context, drawing, now);
         break;
@@ -103,6 +108,14 @@ export class Painter {
         context.fillText(drawing.text, drawing.x, drawing.y);
         break;
     }
+  }
+
+  /** Painted once for what it says, dark on light whatever the look: telephones read nothing else for sure. */
+  private code(context: OffscreenCanvasRenderingContext2D, { of, x, y, width, height }: Extract<Drawing, { kind: 'code' }>): void {
+    if (this.coded?.of !== of) this.coded = { of, picture: codePicture(of) };
+    context.imageSmoothingEnabled = false;
+    context.drawImage(this.coded.picture, x, y, width, height);
+    context.imageSmoothingEnabled = true;
   }
 
   /** Written once, in pieces, and then only moved. */
@@ -246,4 +259,21 @@ export function drawLantern(context: Context, x: number, y: number, size: number
   context.rect(26, 80, 48, 9);
   context.stroke();
   context.restore();
+}
+
+/** Modules that are left light around a code (ISO/IEC 18004, 6.3.8). */
+const QUIET = 4;
+
+/** One pixel a module. */
+function codePicture(of: string): OffscreenCanvas {
+  const { modules } = create(of, { errorCorrectionLevel: 'M' });
+  const side = modules.size + 2 * QUIET;
+  const canvas = new OffscreenCanvas(side, side);
+  const context = canvas.getContext('2d', { alpha: false })!;
+  context.fillStyle = '#ffffff';
+  context.fillRect(0, 0, side, side);
+  context.fillStyle = '#000000';
+  for (let row = 0; row < modules.size; row++)
+    for (let column = 0; column < modules.size; column++) if (modules.get(row, column)) context.fillRect(column + QUIET, row + QUIET, 1, 1);
+  return canvas;
 }

@@ -113,7 +113,11 @@ function useLook({ waiting, thumbnail }: ShowView) {
   const { data } = useArtwork();
   const id = waiting?.recipe?.lookId ?? thumbnail?.recipe?.lookId;
   const look = data?.looks.find((each) => each.id === id);
-  return { palette: look?.palette ?? OWN_PALETTE, logoUrl: data?.pieces.find((piece) => piece.id === look?.logoId)?.url ?? null };
+  return {
+    palette: look?.palette ?? OWN_PALETTE,
+    straps: look?.straps ?? ('edge' as const),
+    logoUrl: data?.pieces.find((piece) => piece.id === look?.logoId)?.url ?? null,
+  };
 }
 
 /** What the host prepared, then the names of all who are in the show. */
@@ -155,7 +159,7 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
     name: hostName,
     station: { name: stationName },
   } = me;
-  const { palette, logoUrl } = useLook(show);
+  const { palette, straps, logoUrl } = useLook(show);
   const content = useMemo<StageContent>(
     () => ({
       title: show.title,
@@ -165,11 +169,12 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
       begun: false,
       waiting: show.waiting && { url: show.waiting.url, keepsPlace: show.waiting.recipe !== null },
       palette,
+      straps,
       logoUrl,
       graphic: null,
       seated: { host: { name: hostName, caption: stationName, seen: true } },
     }),
-    [show, hostName, stationName, palette, logoUrl],
+    [show, hostName, stationName, palette, straps, logoUrl],
   );
   const { engine, nextFrame, programmeVideo } = useEngine(show.id, { air: me.air, tab }, content, scenes, {
     ...{ cues: show.cues, graphics: useGraphics(show, stationName), clips: useClipsOf(show) },

@@ -1,0 +1,145 @@
+// Look packs from one station to another, and what else calls itself one.
+import type { ArtworkView, LookView, PackView, ShowView } from '@lantern/contract';
+import { strToU8, unzipSync, zipSync } from 'fflate';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import sharp from 'sharp';
+import { TestStation } from '../test/station';
+
+let station: TestStation;
+let other = '';
+let look: LookView;
+let pack: Buffer;
+const PALETTE = { ground: '#fdf3d7', ink: '#12343a', accent: '#a8401f' };
+
+const as = (method: 'get' | 'post' | 'patch' | 'put', path: string, who = station.cookie) => station.as(station.http()[method](path), who);
+const picture = (colour: string) =>
+  sharp({ create: { width: 800, height: 450, channels: 3, background: colour } })
+    .png()
+    .toBuffer();
+const send = (path: string, bytes: Uint8Array, who = other) => as('post', path, who).type('application/octet-stream').send(Buffer.from(bytes));
+const library = async (who = other) => (await as('get', '/api/artwork', who).expect(200)).body as ArtworkView;
+
+beforeAll(async () => {
+  station = await TestStation.open();
+  const add = async (kind: string, name: string, colour: string) => {
+    const { body } = await as('post', `/api/artwork?kind=${kind}&name=${encodeURIComponent(name)}`)
+      .type('application/octet-stream')
+      .send(await picture(colour))
+      .expect(201);
+    return (body as ArtworkView).pieces.find((piece) => piece.name === name)!.id;
+  };
+  const [sign, dome] = [await add('logo', 'Club sign', '#f2b658'), await add('picture', 'The dome', '#2b5a60')];
+  await as('patch', `/api/artwork/${dome}`).send({ name: 'The dome', alternative: 'The dome at night.', rights: 'Drawn by the club' }).expect(200);
+  look = (await as('post', '/api/looks').send({ name: 'Junior Dome', palette: PALETTE, logoId: sign, straps: 'block' }).expect(201)).body as LookView;
+  const show = (await as('post', '/api/shows').send(station.draft([])).expect(201)).body as ShowView;
+  const recipe = {
+    layout: 'horizon',
+    background: { kind: 'picture', pieceId: dome },
+    lookId: look.id,
+    title: '',
+    when: 'day',
+    line: '',
+    portraits: false,
+    mark: true,
+  };
+  await as('put', `/api/shows/${show.id}/compositions`).send({ which: 'thumbnail', recipe }).expect(200);
+  pack = (
+    await as('get', `/api/looks/${look.id}/pack`)
+      .buffer()
+      .parse((res, done) => {
+        const parts: Buffer[] = [];
+        res.on('data', (part: Buffer) => parts.push(part));
+        res.on('end', () => done(null, Buffer.concat(parts)));
+      })
+      .expect(200)
+      .expect('content-disposition', "attachment; filename*=UTF-8''Junior%20Dome.look.zip")
+  ).body as Buffer;
+  other = await station.person('owner', 'another');
+});
+afterAll(() => station.close());
+beforeEach(() => station.forgetTries());
+
+test('a pack holds the look with all that it needs, as its schema says', () => {
+  const files = unzipSync(pack);
+  const json = JSON.parse(Buffer.from(files['look.json']!).toString()) as { logo: { file: string }; backgrounds: { file: string }[] };
+  expect(json).toMatchObject({ format: 'noble-lantern-look', version: 1, name: 'Junior Dome', palette: PALETTE, straps: 'block', logo: { name: 'Club sign' } });
+  expect(json.backgrounds).toEqual([expect.objectContaining({ name: 'The dome', alternative: 'The dome at night.', rights: 'Drawn by the club' })]);
+  expect(Object.keys(files).sort()).toEqual(['look.json', json.logo.file, json.backgrounds[0]!.file].sort());
+  // The published schema names every field that is there.
+  const schema = JSON.parse(readFileSync(join(__dirname, '../../../docs/look-pack.schema.json'), 'utf8')) as { properties: object; required: string[] };
+  expect(Object.keys(schema.properties).sort()).toEqual(Object.keys(json).sort());
+  expect([...schema.required].sort()).toEqual(Object.keys(json).sort());
+});
+
+test('another station sees what is in it before anything is kept, takes it, and makes the pictures of a show with it', async () => {
+  const before = await library();
+  const seen = (await send('/api/looks/packs/open', pack).expect(200)).body as PackView;
+  expect(seen).toMatchObject({ name: 'Junior Dome', palette: PALETTE, straps: 'block', collides: [] });
+  expect(seen.pictures.map(({ name, use, isThere, rights }) => [name, use, isThere, rights])).toEqual([
+    ['Club sign', 'logo', false, ''],
+    ['The dome', 'background', false, 'Drawn by the club'],
+  ]);
+  expect(seen.pictures.every((each) => each.picture.startsWith('data:image/png;base64,'))).toBe(true);
+  expect(await library()).toEqual(before);
+  const taken = (await send('/api/looks/packs', pack).expect(201)).body as LookView;
+  const after = await library();
+  expect(after.looks).toEqual([taken]);
+  expect(after.pieces.map(({ name, kind, rights }) => [name, kind, rights]).sort()).toEqual([
+    ['Club sign', 'logo', ''],
+    ['The dome', 'picture', 'Drawn by the club'],
+  ]);
+  expect(after.pieces.find(({ id }) => id === taken.logoId)!.name).toBe('Club sign');
+  const show = (await as('post', '/api/shows', other).send(station.draft([])).expect(201)).body as ShowView;
+  const without = await as('put', `/api/shows/${show.id}/look`, other).send({ lookId: taken.id }).expect(409);
+  expect(without.body.words).toContain('came as files');
+  const recipe = { layout: 'horizon', background: { kind: 'colour' }, lookId: null, title: '', when: 'day', line: '', portraits: false, mark: true };
+  await as('put', `/api/shows/${show.id}/compositions`, other).send({ which: 'thumbnail', recipe }).expect(200);
+  const used = (await as('put', `/api/shows/${show.id}/look`, other).send({ lookId: taken.id }).expect(200)).body as ShowView;
+  expect(used.thumbnail!.recipe!.lookId).toBe(taken.id);
+});
+
+test('what is there already is told, and taken once more it takes no second picture', async () => {
+  const seen = (await send('/api/looks/packs/open', pack).expect(200)).body as PackView;
+  expect(seen.collides).toEqual([
+    'There is a look “Junior Dome” already: this one is kept as “Junior Dome 2”.',
+    expect.stringContaining('a logo “Club sign” already'),
+    expect.stringContaining('a picture “The dome” already'),
+  ]);
+  await send('/api/looks/packs', pack).expect(201);
+  const { looks, pieces } = await library();
+  expect([looks.map(({ name }) => name), pieces.length]).toEqual([['Junior Dome', 'Junior Dome 2'], 2]);
+});
+
+const json = (change: object) => ({ ...(JSON.parse(Buffer.from(unzipSync(pack)['look.json']!).toString()) as object), ...change });
+const packed = (change: object, more: Record<string, Uint8Array> = {}) =>
+  zipSync({ ...unzipSync(pack), 'look.json': strToU8(JSON.stringify(json(change))), ...more });
+
+test.each<[string, () => Uint8Array, string]>([
+  ['an empty file', () => new Uint8Array(), 'it is empty'],
+  ['a page', () => strToU8('<!doctype html>'), 'it is no zip'],
+  ['half of one', () => pack.subarray(0, Math.round(pack.length / 2)), 'it is damaged'],
+  ['a zip of something else', () => zipSync({ 'notes.txt': strToU8('notes') }), 'there is no look in it'],
+  ['another kind of file', () => packed({ format: 'something-else' }), 'its look is of another kind'],
+  ['one of a newer version', () => packed({ version: 2 }), 'made by a newer Noble Lantern'],
+  ['one with a colour that is none', () => packed({ palette: { ...PALETTE, ink: 'url(//elsewhere)' } }), '“palette” of its look'],
+  ['one that leads out of its folder', () => packed({ logo: { file: '../../key.png', name: 'x', alternative: '', rights: '' } }), '“logo” of its look'],
+  [
+    'one whose picture is missing',
+    () => packed({ logo: { file: 'pictures/none.png', name: 'Sign', alternative: '', rights: '' } }),
+    'the picture of “Sign” is missing',
+  ],
+  [
+    'one whose picture is none',
+    () => packed({ logo: { file: 'pictures/page.png', name: 'Sign', alternative: '', rights: '' } }, { 'pictures/page.png': strToU8('<!doctype html>') }),
+    'not a picture that can be read',
+  ],
+  ['one that unpacks to more than there is room for', () => packed({}, { 'pictures/zeros.png': new Uint8Array(90_000_000) }), 'more than a pack may'],
+])('%s is refused with the reason, and changes nothing', async (_what, bytes, words) => {
+  const before = await library();
+  for (const path of ['/api/looks/packs/open', '/api/looks/packs']) {
+    const { status, body } = await send(path, bytes());
+    expect([status >= 400 && status < 500, body.words]).toEqual([true, expect.stringContaining(words)]);
+  }
+  expect(await library()).toEqual(before);
+});
