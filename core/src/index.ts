@@ -29,6 +29,7 @@ export * from './air/line-gate';
 export * from './air/switcher';
 export * from './air/outside-signal';
 export * from './words/outside';
+export * from './air/happenings';
 export * from './air/lease';
 export * from './air/commands';
 export * from './flv/tags';

@@ -24,7 +24,7 @@ test('a scene is made and is there on an open stage; the count ends in the first
 
   await test.step('a rehearsal: the whole way is gone, its end takes it, and nobody was asked for anything', async () => {
     const before = await product.visits();
-    await page.goto(`${product.url}/shows/${show.id}?open=rehearsal`);
+    await page.goto(`${product.url}/shows/${show.id}#rehearsal`);
     await page.getByRole('button', { name: 'Rehearse now' }).click();
     await expect(page.getByRole('heading', { name: /^Rehearsal/ })).toBeVisible();
     await stageReady(page);

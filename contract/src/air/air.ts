@@ -72,6 +72,8 @@ export interface AirView {
   ran: CueRan[];
   /** Which outside line every stage of the show has to show on the scenes that have one; null: none. */
   lineOnStage: string | null;
+  /** What is laid over the picture; null: nothing. */
+  graphic: string | null;
   /** What viewers see: the stage's picture, or the break card; null: nothing yet, or the show is not on air. */
   source: SourceId | null;
   sourceReason: SwitchReason;
@@ -125,7 +127,9 @@ export type StageMessage =
   | { type: 'ask'; what: Asked }
   | { type: 'microphone'; on: boolean }
   /** Whether a screen, a window or a tab is shared from this browser. */
-  | { type: 'sharing'; on: boolean };
+  | { type: 'sharing'; on: boolean }
+  /** What is laid over the picture and what is played, by their identifiers. */
+  | { type: 'shown'; graphic: string | null; clip: string | null };
 
 /** What is pressed on a stage (`cue`: the cue that begins with it; `bring`: which outside line stands on it): numbered by its tab, said again until it is acknowledged, done once. `backAt` in ms since the epoch. */
 export type StageCommand =

@@ -35,6 +35,8 @@ export interface ShowReport {
   plannedMs: number;
   peakTogether: number | null;
   airings: AiringReport[];
+  /** The cues as they really ran. `at`: in ms since it went on air; `lengthMs` null: it was the last. */
+  ran: { name: string; at: number; lengthMs: number | null; plannedMs: number | null }[];
   /** The recording on the station's own page: whether it is shown, and until when; null: without end. */
   replay: { shown: boolean; until: number | null; pageUrl: string };
   recording: { state: 'none' | 'making' | 'ready' | 'failed'; url: string | null; lengthMs: number; words: string; canTryAgain: boolean };

@@ -16,6 +16,7 @@ export function laidOver(planned: AirView, carried: CarriedState, now: number): 
     ran: ranTogether(planned.ran, carried.ran),
     farEnd: carried.farEnd ?? null,
     lineOnStage: lineOnStage ?? null,
+    graphic: carried.graphic ?? null,
     ...{ source: source ?? null, sourceReason: reason, chosen, backAt: backAt ?? null, cardSince: cardSince ?? null, stageArrives, recordedMs },
     holder: { personId: holder.personId, name: holder.name, connected, microphoneOn, hasSent: (holder.tab ?? null) !== null },
     roomWords: kept ? planned.roomWords : sayRoom({ code: 'broken off' }),

@@ -135,6 +135,9 @@ export class CarriedState extends ShowNamed {
   /** The last cues that were begun. */
   @ValidateNested({ each: true }) @Type(() => CueBegun) ran!: CueBegun[];
   @IsOptional() @IsUUID() lineOnStage!: string | null;
+  /** What is laid over the picture and what is played, by their identifiers; null: nothing. */
+  @IsOptional() @IsString() @MaxLength(40) graphic!: string | null;
+  @IsOptional() @IsString() @MaxLength(40) clip!: string | null;
   @IsOptional() @Matches(SOURCE) source!: SourceId | null;
   @IsIn(['chosen', 'nothing yet', 'silent', 'not steady yet']) reason!: SwitchReason;
   @Matches(SOURCE) chosen!: SourceId;

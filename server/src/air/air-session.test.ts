@@ -19,6 +19,8 @@ const CARRIED: CarriedState = {
   ran: [],
   lineOnStage: null,
   farEnd: null,
+  graphic: null,
+  clip: null,
   ...{
     showId: 'show',
     onAirSince: START,
@@ -73,12 +75,13 @@ beforeEach(() => {
     houseWatching: () => 3,
     recorded: () => undefined,
     keep: (standing) => void kept.push(standing),
+    happened: () => undefined,
     roomWords: () => '',
   };
   const holder = { personId: 'maren', name: 'Maren Tolliver', tab: 'desk' };
   session = new AirSession(
     show,
-    { standing: { programme: 'holding', ran: [], lineOnStage: null, chosen: 'stage', backAt: null, holder, heldBack: [] }, recordedMs: 0 },
+    { standing: { programme: 'holding', ran: [], lineOnStage: null, chosen: 'stage', backAt: null, holder, heldBack: [] }, recordedMs: 0, told: {} },
     [{ airing, channel }],
     host,
   );

@@ -3,15 +3,19 @@
 import type { AiringOnAirView, AirView } from '@lantern/contract';
 import {
   backoffMs,
+  happened,
   lampOf,
   mayBeMadeAnew,
   ranLately,
   ranTogether,
   sayLampReason,
   shouldStartThere,
+  toldWith,
   type AiringOnAir,
+  type Happening,
   type Instant,
   type Lamp,
+  type LastTold,
   type RelayState,
   type SourceId,
 } from '@lantern/core';
@@ -69,6 +73,8 @@ export interface AirSessionHost {
   /** How its stage stands, where that has changed. */
   keep(standing: StageStanding): void;
   roomWords(): string;
+  /** What of it is told later. */
+  happened(news: readonly Happening[]): void;
 }
 
 const IDLE: RelayState = { state: 'idle', said: '', nextTryAt: null };
@@ -82,17 +88,19 @@ export class AirSession {
   private carried: CarriedState | null = null;
   private standing: StageStanding;
   private recordedMs: number;
+  private told: LastTold;
 
   constructor(
     readonly show: Show,
     /** How its stage is found: as it was left, where a process was stopped in between. */
-    found: { standing: StageStanding; recordedMs: number },
+    found: { standing: StageStanding; recordedMs: number; told: LastTold },
     airings: { airing: Airing; channel: Channel }[],
     private readonly host: AirSessionHost,
   ) {
     this.log = new Logger(`show ${show.id}`);
     this.standing = found.standing;
     this.recordedMs = found.recordedMs;
+    this.told = found.told;
     this.noting = setInterval(() => {
       if (this.carried) host.recorded(this.recordedMs);
     }, SAMPLE_EVERY_MS);
@@ -168,6 +176,7 @@ export class AirSession {
     this.carried = carried;
     if (carried) {
       this.recordedMs = carried.recordedMs;
+      this.tellHappened(carried);
       for (const watch of this.watches) if (this.relayOf(watch).state === 'sending') this.noteUse(watch.airing);
       const standing: StageStanding = {
         programme: carried.scene,
@@ -184,6 +193,13 @@ export class AirSession {
       }
     }
     this.host.changed();
+  }
+
+  private tellHappened({ scene, ran, graphic, clip, source }: CarriedState): void {
+    const news = happened(this.told, { scene, ran, graphic: graphic ?? null, clip: clip ?? null, source: source ?? null }, this.host.clock.now());
+    if (!news.length) return;
+    this.told = toldWith(this.told, news);
+    this.host.happened(news);
   }
 
   /** Whether the stage is this person's, in this tab. */
@@ -205,6 +221,7 @@ export class AirSession {
       startsBy: null,
       onAirSince: this.show.onAirSince,
       ...{ programme, ran, lineOnStage },
+      graphic: null,
       ...{ source: null, sourceReason: 'nothing yet', chosen, backAt, cardSince: null },
       stageArrives: false,
       holder: holder && { personId: holder.personId, name: holder.name, connected: false, microphoneOn: true, hasSent: holder.tab !== null },

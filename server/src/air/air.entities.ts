@@ -1,4 +1,4 @@
-import type { CueRan, Lamp, SceneId, SourceId } from '@lantern/core';
+import type { CueRan, HappeningKind, Lamp, SceneId, SourceId } from '@lantern/core';
 import { Column, Entity, PrimaryColumn, PrimaryGeneratedColumn } from 'typeorm';
 
 /** What a network said about an airing at one moment of a show. */
@@ -9,6 +9,16 @@ export class AirSampleRow {
   @Column('integer') at!: number;
   @Column('text') lamp!: Lamp;
   @Column('integer', { nullable: true }) watching!: number | null;
+}
+
+/** Something that happened while a show was on air. */
+@Entity('happenings')
+export class HappeningRow {
+  @PrimaryGeneratedColumn() id!: number;
+  @Column('text') showId!: string;
+  @Column('integer') at!: number;
+  @Column('text') kind!: HappeningKind;
+  @Column('text', { nullable: true }) what!: string | null;
 }
 
 export interface StartsBy {

@@ -16,6 +16,7 @@ import { ClipsModule } from '../clips/clips.module';
 import { BreakCards } from './break-cards';
 import { ByItself } from './by-itself';
 import { MailModule } from '../mail/mail.module';
+import { HappeningRows } from './happening-rows';
 import { HouseAudience } from './house-audience';
 import { StageRows } from './stage-rows';
 import { UplinkController } from './uplink.controller';
@@ -26,7 +27,7 @@ import { UplinkController } from './uplink.controller';
     ...[OutsideModule, PeopleModule, PlacingModule, RecordingModule, ShowsModule],
   ],
   controllers: [AirController, OnAirController, UplinkController],
-  providers: [AirSamples, StageRows, AirLink, BreakCards, AirService, ByItself, HouseAudience],
-  exports: [AirLink, AirSamples, AirService, HouseAudience],
+  providers: [AirSamples, StageRows, HappeningRows, AirLink, BreakCards, AirService, ByItself, HouseAudience],
+  exports: [AirLink, AirSamples, HappeningRows, AirService, HouseAudience],
 })
 export class AirModule {}

@@ -1,7 +1,20 @@
 // Going on air, resuming and wrapping up. Owns the life of every show that is on air; the air process carries its pictures.
 import { OF_AIRINGS, RemovalService } from '../shows/removal.service';
 import type { AirView, ChannelResult, OnAirSummary, WrapResult } from '@lantern/contract';
-import { DAY_MS, may, MINUTE_MS, sayAlone, sayLampReason, type Instant, type Lamp, sayEndedUnnoted, sayEnding, sayEndingWork, sayRoom } from '@lantern/core';
+import {
+  DAY_MS,
+  may,
+  MINUTE_MS,
+  sayAlone,
+  sayLampReason,
+  type Happening,
+  type Instant,
+  type Lamp,
+  sayEndedUnnoted,
+  sayEnding,
+  sayEndingWork,
+  sayRoom,
+} from '@lantern/core';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -55,6 +68,7 @@ import { RegularWork } from '../foundation/regular-work';
 import { AirLink } from './air-link';
 import { AirSession, baseOf } from './air-session';
 import { BreakCards, type BreakCard } from './break-cards';
+import { HappeningRows } from './happening-rows';
 import { StageRows } from './stage-rows';
 import { Bus } from '../foundation/bus';
 
@@ -95,6 +109,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     private readonly channelRows: ChannelRows,
     private readonly samples: AirSamples,
     private readonly stages: StageRows,
+    private readonly happenings: HappeningRows,
     private readonly recordingRows: RecordingRows,
     private readonly access: ChannelAccessService,
     private readonly lines: LinesService,
@@ -115,7 +130,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     @Inject(SETTINGS) private readonly settings: Settings,
     removal: RemovalService,
   ) {
-    removal.takeAlong({ table: 'air_samples', where: OF_AIRINGS }, { table: 'stages', where: 'showId = ?' });
+    removal.takeAlong({ table: 'air_samples', where: OF_AIRINGS }, { table: 'stages', where: 'showId = ?' }, { table: 'happenings', where: 'showId = ?' });
     jobs.takeUp({
       kind: END,
       atOnce: 4,
@@ -294,7 +309,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     const standing = await this.stages.of(showId);
     // From before there were holders, or its row could not be written: nobody's, until somebody takes it.
     standing.holder ??= { personId: '', name: 'Nobody', tab: null };
-    this.open(whole, { standing, recordedMs: (await this.recordingRows.of(showId)).lengthMs });
+    this.open(whole, { standing, recordedMs: (await this.recordingRows.of(showId)).lengthMs, told: await this.happenings.last(showId) });
   }
 
   /** What an order that was lost, or a fault, has left undone is done now; and the team is told of a show that nobody is at. */
@@ -358,7 +373,10 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
       return true;
     });
     if (begun) {
-      const session = this.open({ show: Object.assign(show, { state: 'onAir' as const, onAirSince }), airings }, { standing, recordedMs });
+      const session = this.open(
+        { show: Object.assign(show, { state: 'onAir' as const, onAirSince }), airings },
+        { standing, recordedMs, told: await this.happenings.last(show.id) },
+      );
       await this.away(this.carry(session));
     }
     // Whoever pressed there has the stage there: said at once, so that nothing on it is taken for another's.
@@ -409,6 +427,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     const taken = await together(this.database, async () => {
       if (!(await this.showRows.move(showId, 'onAir', 'taken back', { onAirSince: null }))) return false;
       await this.stages.forget(showId);
+      await this.happenings.forget(showId);
       await this.recordingRows.forget(showId);
       return true;
     });
@@ -443,6 +462,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
       startsBy: startsBy && ((await this.people.byId(startsBy.personId))?.name ?? 'Somebody'),
       onAirSince: show.onAirSince,
       ...{ programme, ran, lineOnStage },
+      graphic: null,
       ...{ source: null, sourceReason: 'nothing yet', chosen: 'stage', backAt: null, cardSince: null },
       stageArrives: false,
       holder: null,
@@ -533,12 +553,20 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
       },
       keep: (standing) => letGo('keeping how a stage stands', this.keepStanding(showId, standing)),
       roomWords: () => this.roomWords(),
+      happened: (news) => letGo('noting what happens', this.noteHappened(showId, news)),
     });
     this.sessions.set(showId, session);
     session.start();
     this.bus.tell({ kind: 'air', showId });
     this.bus.tell({ kind: 'show', showId });
     return session;
+  }
+
+  /** A full disk keeps nobody from anything: only the report knows less. */
+  private async noteHappened(showId: string, news: readonly Happening[]): Promise<void> {
+    await this.happenings.add(showId, news).catch((error: unknown) => {
+      if (!storageTrouble(error)) throw error;
+    });
   }
 
   /** A full disk keeps nobody from taking a scene: only a process that is started anew would not find it. */

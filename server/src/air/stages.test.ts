@@ -1,5 +1,5 @@
 // Who has a show that is on air: one stage, by a person's own press. Real sockets against the whole server.
-import type { AirView, Me, ServerMessage, ShowView, StageMessage } from '@lantern/contract';
+import type { AirView, Me, ServerMessage, ShowReport, ShowView, StageMessage } from '@lantern/contract';
 import { HOUR_MS, type Role } from '@lantern/core';
 import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -14,6 +14,7 @@ import { RecordingRows } from '../recording/recording-rows';
 import { AirService } from './air.service';
 import { AirSampleRow } from './air.entities';
 import { ShowsService } from '../shows/shows.service';
+import { HappeningRows } from './happening-rows';
 import { StageRows } from './stage-rows';
 
 let station: TestStation;
@@ -188,6 +189,42 @@ test('a take that is said twice is done once, and every stage follows', async ()
   await back.hears('done');
   back.say({ type: 'command', number: 3, does: 'take', scene: 'host' });
   await other.until(({ programme }) => programme === 'host');
+});
+
+test('what is shown is found by whoever has the stage next, and what happened is kept with its moments until it is taken back', async () => {
+  const cues = [
+    { id: 'a', name: 'Opening', lengthS: 60, hardAt: null, who: '', notes: '' },
+    { id: 'b', name: 'The comet', lengthS: 60, hardAt: null, who: '', notes: '' },
+  ];
+  const { version } = (await as('get', `/api/shows/${show.id}`).expect(200)).body as ShowView;
+  await station
+    .as(station.http().patch(`/api/shows/${show.id}`))
+    .send({ base: version, changes: { cues } })
+    .expect(200);
+  const host = await stage('host');
+  const other = await stage('other', producer);
+  await goOnAir('host');
+  await host.until(({ holdsIt }) => holdsIt);
+  // Whoever does not have the stage says nothing of what is shown.
+  other.say({ type: 'shown', graphic: 'of another', clip: null });
+  host.say({ type: 'shown', graphic: 'tonight', clip: 'film' });
+  host.say({ type: 'command', number: 1, does: 'take', scene: 'host', cue: 'a' });
+  host.say({ type: 'command', number: 2, does: 'take', scene: 'together', cue: 'b' });
+  expect((await other.until(({ programme, graphic }) => programme === 'together' && graphic !== null)).graphic).toBe('tonight');
+  const kept = () => station.app.get(HappeningRows).of(show.id);
+  for (let tries = 0; (await kept()).length < 5 && tries < 100; tries++) await new Promise((next) => setTimeout(next, 30));
+  const happenings = await kept();
+  const of = (kind: string) => happenings.filter((each) => each.kind === kind).map(({ what }) => what);
+  expect([of('cue'), of('graphic'), of('clip'), of('scene').at(-1)]).toEqual([['a', 'b'], ['tonight'], ['film'], 'together']);
+  const { onAirSince } = (await as('get', `/api/shows/${show.id}/air`).expect(200)).body as AirView;
+  for (const { at } of happenings) expect(Math.abs(at - onAirSince!)).toBeLessThan(20_000);
+  const report = (await as('get', `/api/shows/${show.id}/report`).expect(200)).body as ShowReport;
+  expect(report.ran.map(({ name, plannedMs }) => [name, plannedMs])).toEqual([
+    ['Opening', 60_000],
+    ['The comet', 60_000],
+  ]);
+  await as('delete', `/api/shows/${show.id}/air`).expect(200);
+  expect(await kept()).toEqual([]);
 });
 
 test('a browser from which a screen is shared is known as one, on air or not, until it stops or is gone', async () => {

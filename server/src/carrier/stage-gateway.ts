@@ -278,6 +278,12 @@ export class StageGateway {
         show.switchMicrophone(message.on === true);
         return;
       }
+      case 'shown': {
+        if (!show || !this.isOf(stage, show)) return;
+        const known = (id: unknown) => (typeof id === 'string' && id.length <= 40 ? id : null);
+        show.show(known(message.graphic), known(message.clip));
+        return;
+      }
       case 'sharing':
         stage.shares = message.on === true;
         return this.tellOpen(stage.showId);

@@ -96,6 +96,8 @@ export class Transmission {
   private ran: CueRan[];
   lineOnStage: string | null;
   microphoneOn = true;
+  /** What is laid over the picture and what is played, as the stage that has it says. */
+  private shown: { graphic: string | null; clip: string | null } = { graphic: null, clip: null };
 
   constructor(
     order: CarryOrder,
@@ -250,6 +252,12 @@ export class Transmission {
     this.host.changed(this.showId);
   }
 
+  /** Something is laid over the picture or played, or no longer. */
+  show(graphic: string | null, clip: string | null): void {
+    this.shown = { graphic, clip };
+    this.host.changed(this.showId);
+  }
+
   switchMicrophone(on: boolean): void {
     this.microphoneOn = on;
     this.host.changed(this.showId);
@@ -388,6 +396,7 @@ export class Transmission {
       scene: this.scene,
       ran: ranLately(this.ran),
       lineOnStage: this.lineOnStage,
+      ...this.shown,
       source: this.on,
       reason: this.reason,
       chosen: this.chosen,

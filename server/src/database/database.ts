@@ -1,7 +1,7 @@
 // The product's SQLite file and the steps by which its tables came to be.
 import { join } from 'node:path';
 import { DataSource } from 'typeorm';
-import { AirSampleRow, Stage } from '../air/air.entities';
+import { AirSampleRow, HappeningRow, Stage } from '../air/air.entities';
 import { Channel, PendingLink, RuleNoticeRow } from '../channels/channel.entities';
 import { Look, Piece } from '../artwork/piece.entities';
 import { Clip } from '../clips/clip.entities';
@@ -33,6 +33,7 @@ import { Ran1765600000000 } from './migrations/1765600000000-ran';
 import { ClipsInShows1765800000000 } from './migrations/1765800000000-clips-in-shows';
 import { Rehearsals1765900000000 } from './migrations/1765900000000-rehearsals';
 import { Straps1766000000000 } from './migrations/1766000000000-straps';
+import { Happenings1766100000000 } from './migrations/1766100000000-happenings';
 import { Graphics1765700000000 } from './migrations/1765700000000-graphics';
 import { Ground1764700000000 } from './migrations/1764700000000-ground';
 import { Rooms1764800000000 } from './migrations/1764800000000-rooms';
@@ -69,6 +70,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       SceneRow,
       Contact,
       AirSampleRow,
+      HappeningRow,
       Stage,
       Recording,
       Job,
@@ -94,6 +96,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       ClipsInShows1765800000000,
       Rehearsals1765900000000,
       Straps1766000000000,
+      Happenings1766100000000,
     ],
     migrationsRun: true,
     /** Where another program holds the file, a query that waits for it holds up everything else here. */

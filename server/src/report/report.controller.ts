@@ -1,6 +1,6 @@
 // The report of a past show, and its recording as a file that players can seek in.
 import { ReplayRequest, type ShowReport } from '@lantern/contract';
-import { figuresOf, peakTogether } from '@lantern/core';
+import { figuresOf, peakTogether, type Happening } from '@lantern/core';
 import { Body, Controller, Get, Post, Put, Res } from '@nestjs/common';
 import type { Response } from 'express';
 import { AirSamples } from '../air/air-samples';
@@ -8,6 +8,8 @@ import { PlainError } from '../foundation/errors';
 import type { Person } from '../people/people.entities';
 import { May, SignedIn } from '../people/signed-in';
 import type { RecordingState } from '../recording/recording.entities';
+import { HappeningRows } from '../air/happening-rows';
+import type { Show } from '../shows/show.entities';
 import { RecordingRows } from '../recording/recording-rows';
 import { RecordingService } from '../recording/recording.service';
 import { placeName } from '../channels/access.service';
@@ -35,6 +37,7 @@ export class ReportController {
     private readonly shows: ShowsService,
     private readonly recordings: RecordingService,
     private readonly recordingRows: RecordingRows,
+    private readonly happenings: HappeningRows,
     private readonly airings: AiringsService,
     private readonly views: HouseViewsService,
     private readonly bus: Bus,
@@ -58,6 +61,7 @@ export class ReportController {
       endedAt: show.endedAt,
       lengthMs: show.onAirSince !== null && show.endedAt !== null ? show.endedAt - show.onAirSince : 0,
       plannedMs: show.lengthMs,
+      ran: ranOf(show, await this.happenings.of(show.id)),
       peakTogether: past ? past.peakTogether : peakTogether(samples),
       airings: airings.map(({ airing, channel }, at) => {
         const { litMs, faultMs, peakWatching } = figuresOf(samples[at]!);
@@ -124,4 +128,14 @@ function recordingWords(state: RecordingState, trouble: { words: string; nextTry
   if (!trouble || state === 'ready') return usual;
   if (trouble.nextTryAt === null) return `${usual} ${trouble.words}`;
   return `The recording could not be put together yet: ${trouble.words} Everything received is kept, and it is tried again by itself.`;
+}
+
+/** The cues as they ran, each until the next or until the end. */
+function ranOf({ cues, onAirSince, endedAt }: Show, happenings: readonly Happening[]): ShowReport['ran'] {
+  const ran = happenings.filter(({ kind }) => kind === 'cue');
+  return ran.map(({ what, at }, index) => {
+    const cue = cues.find(({ id }) => id === what);
+    const until = ran[index + 1]?.at ?? endedAt;
+    return { name: cue?.name.trim() || 'A cue', at: at - (onAirSince ?? at), lengthMs: until && until - at, plannedMs: cue ? cue.lengthS * 1_000 : null };
+  });
 }

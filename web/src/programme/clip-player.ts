@@ -13,6 +13,7 @@ const BEGINS_AFTER_MS = 60;
 /** Nothing more has come for so long, and the clip is given up. */
 const GIVEN_UP_MS = 3_000;
 const PICTURE_MS = 34;
+const AGAIN_AFTER_MS = 700;
 
 /** What is to be played. Times in ms of the clip; `untilMs` null: to its end. */
 export interface Playing {
@@ -82,6 +83,7 @@ export class ClipPlayer {
     while (this.sounds.length && this.sounds[0]!.timestampMs <= position + SOUND_AHEAD_MS) this.tell({ state: 'sound', tag: this.sounds.shift()! });
     const beyond = position > this.cameMs + PICTURE_MS;
     if (position >= (untilMs ?? Infinity) || (beyond && this.allCame)) this.finish(true);
+    // What was held has been played, and nothing more comes.
     else if (beyond && now - this.cameAt > GIVEN_UP_MS) this.finish(false);
   }
 
@@ -109,27 +111,37 @@ export class ClipPlayer {
     this.tell({ state: 'failed' });
   }
 
+  /** Reads it to its end. A line that breaks, or a server that is started anew, is asked once more from where it broke, as long as there is something left to play. */
   private async fetch(): Promise<void> {
-    try {
-      const answer = await fetch(this.clip.url, { signal: this.abort.signal });
-      if (!answer.ok || !answer.body) throw new Error(`answered ${answer.status}`);
-      const body = answer.body.getReader();
-      for (;;) {
-        const { done, value } = await body.read();
-        if (done || this.ended) break;
-        this.cameAt = performance.now();
-        for (const tag of this.reader.push(value)) this.take(tag);
-        if (this.cameMs > (this.clip.untilMs ?? Infinity)) break;
-        while (!this.ended && this.heldMs > AHEAD_MS) await new Promise<void>((next) => (this.goOn = next));
+    let received = 0;
+    while (!this.ended) {
+      try {
+        const answer = await fetch(this.clip.url, { signal: this.abort.signal, ...(received && { headers: { range: `bytes=${received}-` } }) });
+        // Whole again although a part was asked for: what is known already cannot be told from what is not.
+        if (!answer.ok || !answer.body || (received > 0 && answer.status !== 206)) throw new Error(`answered ${answer.status}`);
+        const whole = received + Number(answer.headers.get('content-length') ?? 0);
+        const body = answer.body.getReader();
+        for (;;) {
+          const { done, value } = await body.read();
+          if (done) break;
+          received += value.length;
+          this.cameAt = performance.now();
+          for (const tag of this.reader.push(value)) this.take(tag);
+          if (this.ended || this.cameMs > (this.clip.untilMs ?? Infinity)) break;
+          while (!this.ended && this.heldMs > AHEAD_MS) await new Promise<void>((next) => (this.goOn = next));
+        }
+        await body.cancel().catch(() => undefined);
+        if (received < whole && !this.ended && this.cameMs <= (this.clip.untilMs ?? Infinity)) throw new Error('broke off');
+        this.allCame = true;
+        if (this.cameMs === 0) this.fail();
+        return;
+      } catch (error) {
+        // What cannot be read ends it there; what does not come is asked for again.
+        if (error instanceof FlvSyntaxError || this.abort.signal.aborted) break;
+        await new Promise((next) => setTimeout(next, AGAIN_AFTER_MS));
       }
-      await body.cancel().catch(() => undefined);
-      if (this.cameMs === 0) this.fail();
-      this.allCame = true;
-    } catch (error) {
-      // What has come is played; what cannot be read or does not come ends it there.
-      if (this.startedAt === null && !this.ready) this.fail();
-      else if (!(error instanceof FlvSyntaxError) && !this.abort.signal.aborted) this.cameAt = -Infinity;
     }
+    if (!this.ready) this.fail();
   }
 
   /** What lies before the beginning is left out, but for what its first picture is made from. */

@@ -1,6 +1,6 @@
 // What happened: figures, each channel, and the recording.
 import type { ShowReport, WrapResult } from '@lantern/contract';
-import { instant, sayLength, sayTime, sayWhen } from '@lantern/core';
+import { instant, sayClock, sayLength, sayTime, sayWhen } from '@lantern/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
@@ -92,9 +92,40 @@ export function ReportView() {
         {again.error && <Notice kind="refusal">{wordsOf(again.error)}</Notice>}
         {recording.state !== 'none' && !rehearsalOf && <ReplayHere report={report.data} />}
       </section>
+      {report.data.ran.length > 0 && <AsItRan ran={report.data.ran} />}
       {!rehearsalOf && <OnEachChannel airings={airings} />}
       {rehearsalOf ? <p>It reached nobody, and is thrown away seven days after it was made.</p> : <AudienceChart report={report.data} />}
     </>
+  );
+}
+
+function AsItRan({ ran }: Pick<ShowReport, 'ran'>) {
+  return (
+    <section className="mb-5">
+      <h2>As it ran</h2>
+      <div className="overflow-auto">
+        <table className="plain-table">
+          <thead>
+            <tr>
+              <th scope="col">Cue</th>
+              <th scope="col">Began after</th>
+              <th scope="col">Lasted</th>
+              <th scope="col">Planned</th>
+            </tr>
+          </thead>
+          <tbody>
+            {ran.map(({ name, at, lengthMs, plannedMs }) => (
+              <tr key={at}>
+                <th scope="row">{name}</th>
+                <td>{sayClock(at)}</td>
+                <td>{lengthMs === null ? '–' : sayClock(lengthMs)}</td>
+                <td>{plannedMs === null ? 'not planned any more' : sayClock(plannedMs)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+    </section>
   );
 }
 

@@ -12,15 +12,6 @@ import { Notice } from '../look/Notice';
 export const useRehearsals = (showId: string) =>
   useQuery({ queryKey: ['show', showId, 'rehearsals'], queryFn: () => server.get<RehearsalView[]>(`/api/shows/${showId}/rehearsals`) });
 
-/** In plain words: whether it was rehearsed, and when last. */
-export function sayRehearsals(rehearsals: readonly RehearsalView[], now: number): string {
-  const runs = rehearsals.find(({ state }) => state === 'running');
-  if (runs) return 'It is being rehearsed.';
-  const last = rehearsals.find(({ state }) => state === 'over');
-  if (last?.onAirSince && last.endedAt) return `Rehearsed ${sayDistance(last.endedAt - now)}, for ${sayLength(last.endedAt - last.onAirSince)}.`;
-  return rehearsals.length ? 'One is ready.' : 'Not rehearsed yet.';
-}
-
 export function RehearsalFields({ show }: { show: ShowView }) {
   const now = useNow(60_000);
   const queries = useQueryClient();

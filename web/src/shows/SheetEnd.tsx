@@ -1,5 +1,5 @@
 // What else can be done with a show as a whole: begin another from it, look at its channels, take it off them, remove it.
-import type { PlaceResult, ShowView } from '@lantern/contract';
+import type { PlaceResult, RehearsalView, ShowView } from '@lantern/contract';
 import { useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { useNavigate } from 'react-router';
@@ -24,6 +24,14 @@ export function SheetEnd({ show, editable, busy, run }: { show: ShowView; editab
       setSaid({ kind: 'refusal', words: wordsOf(error) });
     }
   };
+  const rehearse = async () => {
+    try {
+      const { id } = await server.post<RehearsalView>(`/api/shows/${show.id}/rehearsals`);
+      await navigate(`/shows/${id}/stage`);
+    } catch (error) {
+      setSaid({ kind: 'refusal', words: wordsOf(error) });
+    }
+  };
   const keep = async () => {
     try {
       await server.post(`/api/shows/${show.id}/template`, { name });
@@ -39,6 +47,11 @@ export function SheetEnd({ show, editable, busy, run }: { show: ShowView; editab
         <Button variant="quiet" size="sm" onClick={() => void again()}>
           Do it again next time
         </Button>
+        {show.state === 'draft' && show.pictureFrom !== 'encoder' && (
+          <Button variant="quiet" size="sm" onClick={() => void rehearse()}>
+            Rehearse it
+          </Button>
+        )}
         {!naming && (
           <Button variant="quiet" size="sm" onClick={() => setNaming(true)}>
             Keep as a template…

@@ -38,7 +38,7 @@ import { ChannelTicks, PictureFromField, WhatFields, WhenFields } from './SheetF
 import { ClipsFields } from './ClipsFields';
 import { GraphicsFields } from './GraphicsFields';
 import { ReadyList, useReadyPoints } from './readiness';
-import { RehearsalFields, sayRehearsals, useRehearsals } from './RehearsalFields';
+import { RehearsalFields } from './RehearsalFields';
 import { RunningOrderFields } from './RunningOrderFields';
 import { SheetEnd } from './SheetEnd';
 import { SheetHead } from './SheetHead';
@@ -69,7 +69,7 @@ export function ShowSheetView() {
     );
   }
   // A rehearsal has no sheet of its own.
-  if (show.data?.rehearsal) return <Navigate to={`/shows/${show.data.rehearsal.of}?open=rehearsal`} replace />;
+  if (show.data?.rehearsal) return <Navigate to={`/shows/${show.data.rehearsal.of}#rehearsal`} replace />;
   // Which sections are open at first follows from what the channels object to.
   if (!show.data || channels.isPending || plan.isPending) return null;
   return <Sheet key={id} show={show.data} channels={channels.data ?? NO_CHANNELS} />;
@@ -85,7 +85,6 @@ function Sheet({ show, channels }: { show: ShowView; channels: ChannelView[] }) 
   const queries = useQueryClient();
   const station = useStation();
   const plan = usePlan();
-  const rehearsals = useRehearsals(show.id).data ?? [];
   const now = useNow(15_000);
   const ready = useReadyPoints(show, now, null);
   const { hash } = useLocation();
@@ -289,21 +288,17 @@ function Sheet({ show, channels }: { show: ShowView; channels: ChannelView[] }) 
               <Section id="running-order" name="Running order" facts={say.sayOrder(draft, startsAt)} {...own}>
                 <RunningOrderFields draft={draft} startsAt={startsAt} put={put} />
               </Section>
-              <Section id="graphics" name="On the picture" facts={say.sayGraphics(draft, startsAt)} {...own}>
+              <Section id="graphics" name="On the picture" facts={say.sayOnPicture(draft, startsAt)} {...own}>
                 <GraphicsFields draft={draft} startsAt={startsAt} put={put} />
-              </Section>
-              <Section id="clips" name="Clips" facts={say.sayClips(draft)} {...own}>
+                <h3 className="part-of-section" id="clips">
+                  Clips
+                </h3>
                 <ClipsFields draft={draft} put={put} />
               </Section>
               <Section id="picture-from" name="Camera" facts={say.sayPictureFrom(draft)} {...own}>
                 <PictureFromField />
                 {draft.pictureFrom !== 'encoder' && <BreakMusicField chosen={draft.breakMusicId ?? null} put={put} />}
               </Section>
-              {draft.pictureFrom !== 'encoder' && (
-                <Section id="rehearsal" name="Rehearsal" facts={sayRehearsals(rehearsals, now)} {...own}>
-                  <RehearsalFields show={show} />
-                </Section>
-              )}
               <Section id="house" name="House page" facts={say.sayHouse(show, draft)} {...own}>
                 <HousePageFields show={show} draft={draft} put={put} onStored={stored} />
               </Section>
@@ -313,9 +308,17 @@ function Sheet({ show, channels }: { show: ShowView; channels: ChannelView[] }) 
               <Section id="links" name="Links" facts={say.sayLinks(show)}>
                 <LinksOfShow show={show} station={station.data ?? null} />
               </Section>
-              {editable && (
-                <Section id="ready" name="Readiness" facts={sayReady(ready)}>
+              {show.state === 'placed' && (
+                <Section id="ready" name="Readiness" facts={sayReady(ready)} {...own}>
                   <ReadyList points={ready} sheet={`/shows/${show.id}`} />
+                  {show.pictureFrom !== 'encoder' && (
+                    <>
+                      <h3 className="part-of-section" id="rehearsal">
+                        Rehearsal
+                      </h3>
+                      <RehearsalFields show={show} />
+                    </>
+                  )}
                 </Section>
               )}
               {show.pictureFrom === 'encoder' && (editable || show.state === 'onAir') && (

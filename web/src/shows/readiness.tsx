@@ -81,7 +81,7 @@ export function ReadyList({ points, sheet, beside = false }: { points: readonly 
             <span>
               {words}{' '}
               {at && state === 'look' && (
-                <Link to={at.startsWith('/') ? at : `${sheet}?open=${at}#${at}`} {...(beside && { target: '_blank', rel: 'noopener' })}>
+                <Link to={at.startsWith('/') ? at : `${sheet}#${at}`} {...(beside && { target: '_blank', rel: 'noopener' })}>
                   {at === 'rehearsal' ? 'Rehearse it' : 'Put it right'}
                   <span className="visually-hidden">: {what}</span>
                 </Link>

@@ -181,15 +181,16 @@ export function sayOrder(draft: ShowDraft, startsAt: Instant | null): string {
   return times ? sayRunningOrder(times) : 'No start that clocks show.';
 }
 
-export function sayGraphics({ graphics = [], people = [] }: ShowDraft, startsAt: Instant | null): string {
+function sayGraphics({ graphics = [], people = [] }: ShowDraft, startsAt: Instant | null): string {
   const stale = startsAt === null ? 0 : graphics.filter((graphic) => isStale(graphic, startsAt)).length;
   const own = graphics.length ? `${graphics.length} prepared${stale ? `, ${stale} of another evening` : ''}` : 'Nothing is prepared';
   return people.length ? `${own}; names make themselves.` : `${own}.`;
 }
 
-export function sayClips({ clips = [] }: ShowDraft): string {
-  if (!clips.length) return 'Nothing is played.';
+/** What is laid over the picture, and what is played into it. */
+export function sayOnPicture(draft: ShowDraft, startsAt: Instant | null): string {
+  const { clips = [] } = draft;
   const [films, stills] = [clips.filter(({ from }) => from === 'clip').length, clips.filter(({ from }) => from === 'still').length];
-  const parts = [films && (films === 1 ? '1 clip' : `${films} clips`), stills && (stills === 1 ? '1 picture' : `${stills} pictures`)].filter(Boolean);
-  return `${parts.join(' and ')}, in the order of use.`;
+  const parts = [films && (films === 1 ? '1 clip' : `${films} clips`), stills && (stills === 1 ? '1 still' : `${stills} stills`)].filter(Boolean);
+  return `${sayGraphics(draft, startsAt)}${parts.length ? ` ${parts.join(' and ')}.` : ''}`;
 }

@@ -66,6 +66,10 @@ export class StageEngine {
   /** In which size each own picture was asked for. */
   private readonly sizes = new WeakMap<MediaStreamTrack, string>();
   private lastGraphic: string | null = null;
+  /** What was last said to be shown. */
+  private shownTold = '';
+  /** Whether this stage has taken up what was shown when it came to have the show. */
+  private tookUp = false;
   /** The cue that has begun since a graphic was shown last. */
   private graphicsCue: string | null = null;
   private graphicSince = serverNow();
@@ -437,8 +441,9 @@ export class StageEngine {
 
   private hearConnected(connected: boolean): void {
     this.set(connected ? { connected, unheardSince: null } : { connected, unheardSince: this.get().unheardSince ?? serverNow() });
-    // A new line knows nothing of what is shared.
+    // A new line knows nothing of what is shared and shown.
     if (connected && this.shared) this.uplink.tellSharing(true);
+    if (connected) this.shownTold = '';
   }
 
   private async signInAgain(): Promise<void> {
@@ -483,7 +488,18 @@ export class StageEngine {
     // The scene is the server's: every stage follows, once all that was pressed here has been done.
     if (onAir && this.uplink.allDone && air.programme !== this.get().programme) this.showScene(air.programme);
     this.followOrder();
-    if (onAir && air.holdsIt && this.uplink.allDone) this.clips.comeBack();
+    if (onAir && air.holdsIt && this.uplink.allDone) this.comeBack(air);
+    if (!air.holdsIt) this.tookUp = false;
+  }
+
+  /** A stage that has the show, again or from somebody else, takes up what was shown. */
+  private comeBack({ graphic }: AirView): void {
+    if (!this.tookUp) {
+      this.tookUp = true;
+      if (graphic !== null && this.get().shownGraphic === null) this.showGraphic(graphic);
+    }
+    this.clips.comeBack();
+    this.tellShown();
   }
 
   private followLine(line: string | null): void {
@@ -555,7 +571,17 @@ export class StageEngine {
     };
   }
 
+  /** What is shown here is said where it has changed, and whenever nobody can know it. */
+  private tellShown(): void {
+    const { shownGraphic, clip } = this.get();
+    const shown = JSON.stringify([shownGraphic, clip?.id ?? null]);
+    if (shown === this.shownTold || !this.get().air?.holdsIt) return;
+    this.shownTold = shown;
+    this.uplink.tellShown(shownGraphic, clip?.id ?? null);
+  }
+
   private tellContent(): void {
+    this.tellShown();
     this.tell({ type: 'content', content: this.whole(), aheadMs: serverAheadMs() });
     this.fitSources();
   }

@@ -87,8 +87,7 @@ export function useStageKeys(actions: StageActions | null): void {
   });
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      const typing =
-        event.target instanceof HTMLElement && event.target.closest('input, textarea, [contenteditable]');
+      const typing = event.target instanceof HTMLElement && event.target.closest('input, textarea, [contenteditable]');
       const key = keyOf(event);
       if (!latest.current || typing || key === null) return;
       const deed = deedOf(key, ownKeys());

@@ -120,6 +120,11 @@ export class Uplink {
     this.say({ type: 'sharing', on });
   }
 
+  /** Says what is laid over the picture and what is played: whoever has the stage next finds it so, and it is told later. */
+  tellShown(graphic: string | null, clip: string | null): void {
+    this.say({ type: 'shown', graphic, clip });
+  }
+
   /** Tries at once: somebody has signed in again. */
   tryNow(): void {
     clearTimeout(this.timer);
