@@ -124,6 +124,10 @@ test('a scene is made and is there on an open stage; the count ends in the first
     await page.keyboard.press('g');
     await expect(graphics).toContainText('“Send us your times” is shown');
     await page.waitForTimeout(3_000);
+    // A stage that is opened again finds it shown.
+    await page.reload();
+    await expect(graphics).toContainText('“Send us your times” is shown', { timeout: 30_000 });
+    await expect(caption).toContainText('Welcome');
     await page.keyboard.press('Shift+G');
     await expect(graphics).not.toContainText('is shown');
     await page.waitForTimeout(2_500);

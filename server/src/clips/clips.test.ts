@@ -1,7 +1,7 @@
 // Clips as hosts bring them, against the whole server with a real ffmpeg.
 import ffmpegPackage from '@ffmpeg-installer/ffmpeg';
 import type { ClipView, ShowView } from '@lantern/contract';
-import { FlvReader, isKeyFrame, isSequenceHeader, pictureSizeOf } from '@lantern/core';
+import { FlvReader, isKeyFrame, isSequenceHeader, LoudnessMeter, pictureSizeOf } from '@lantern/core';
 import { execFileSync, spawnSync } from 'node:child_process';
 import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -166,6 +166,26 @@ test('which part is played is kept, and something has to be left of it', async (
   expect([status, body.words]).toEqual([422, expect.stringContaining('at least half a second')]);
   // Beyond its end is its end; what is not said stays.
   expect(view(await kept({ outMs: 800_000 }))).toMatchObject({ inMs: 1_000, outMs: null });
+});
+
+/** Softly begun and ended: a click reaches as far as the interpolation that looks at it, and each has its own. */
+const SOFT = 'afade=d=0.1,afade=t=out:st=0.9:d=0.1';
+
+test.each([
+  ['a tone', `sine=frequency=997:sample_rate=48000:duration=1,volume=6dB,${SOFT}`],
+  ['a tone whose peaks lie between samples', `sine=frequency=5000:sample_rate=48000:duration=1,volume=12dB,${SOFT}`],
+])('the stage measures %s as ffmpeg does: to a tenth of a LU, and to two tenths of a dB', (_what, source) => {
+  const args = ['-hide_banner', '-nostats', '-f', 'lavfi', '-i', source, '-ac', '2', '-ar', '48000'];
+  const pcm = execFileSync(FFMPEG, [...args, '-loglevel', 'error', '-f', 'f32le', 'pipe:1'], { maxBuffer: 1 << 26 });
+  const samples = new Float32Array(pcm.buffer.slice(pcm.byteOffset, pcm.byteOffset + pcm.length));
+  const [left, right] = [0, 1].map((channel) => samples.filter((_, at) => at % 2 === channel)) as [Float32Array, Float32Array];
+  const meter = new LoudnessMeter(48_000);
+  for (let at = 0; at < left.length; at += 128) meter.push([left.subarray(at, at + 128), right.subarray(at, at + 128)]);
+  const { integrated, truePeakDb } = meter.read();
+  const { stderr } = spawnSync(FFMPEG, [...args, '-af', 'aformat=channel_layouts=stereo,ebur128=peak=true', '-f', 'null', '-'], { encoding: 'utf8' });
+  const summary = stderr.slice(stderr.lastIndexOf('Summary'));
+  expect(Math.abs(integrated - Number(/I:\s+(-?[\d.]+) LUFS/.exec(summary)![1]))).toBeLessThanOrEqual(0.1);
+  expect(Math.abs(truePeakDb - Number(/Peak:\s+(-?[\d.]+) dBFS/.exec(summary)![1]))).toBeLessThanOrEqual(0.2);
 });
 
 test('what is taken out while it is made ready is made no further, and leaves nothing', async () => {
