@@ -21,7 +21,9 @@ export function ReadinessOnStage({ show }: { show: ShowView }) {
   const points = useReadyPoints(show, now, { ...stage, uplinkKbps });
   return (
     <details className="readiness small-words">
-      <summary role="status">{sayReady(points)}</summary>
+      <summary>
+        <span role="status">{sayReady(points)}</span>
+      </summary>
       <ReadyList points={points} sheet={`/shows/${show.id}`} beside />
     </details>
   );
