@@ -86,6 +86,8 @@ test('a film of 1280×720 while it plays, and from a press to the first picture'
   // White first, so that its first picture is known by its light.
   const picture = ['-f', 'lavfi', '-i', 'testsrc2=size=1280x720:rate=30:duration=24', '-vf', "drawbox=t=fill:color=white:enable='lt(t,0.5)'"];
   execFileSync(process.env.FFMPEG_PATH ?? ffmpegPackage.path, ['-v', 'error', '-y', ...picture, '-preset', 'veryfast', path]);
+  // While the film was made here, nobody noticed that the server had closed an idle connection.
+  await page.waitForTimeout(500);
   const [clip] = await host.must<ClipView[]>('POST', '/api/clips?name=Film', readFileSync(path));
   while ((await host.must<ClipView[]>('GET', '/api/clips'))[0]!.state === 'making') await page.waitForTimeout(500);
   const clips = Array.from({ length: 7 }, (_, at) => ({ id: `clip ${at}`, from: 'clip', item: clip!.id, cue: null, then: 'back' }));

@@ -8,8 +8,8 @@ const AHEAD_MS = 6_000;
 const DECODED_AHEAD_MS = 400;
 const SOUND_AHEAD_MS = 700;
 const MOST_DECODING = 10;
-/** From the press to the first picture and the first sound: time enough to decode both. */
-const BEGINS_AFTER_MS = 60;
+/** From then on its first picture is seen, and its first sound has been decoded. */
+const BEGINS_AFTER_MS = 25;
 /** Nothing more has come for so long, and the clip is given up. */
 const GIVEN_UP_MS = 3_000;
 const PICTURE_MS = 34;
