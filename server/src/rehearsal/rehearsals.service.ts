@@ -23,6 +23,10 @@ import { ShowsService } from '../shows/shows.service';
 import { Thumbnails, waitingOf } from '../shows/thumbnails';
 
 const KEPT_MS = 7 * DAY_MS;
+/** Of one show; the oldest makes way. */
+const MOST_KEPT = 6;
+/** So long after its start nobody comes any more. */
+const FORGOTTEN_MS = 60 * MINUTE_MS;
 const SWEEP_EVERY_MS = 60 * MINUTE_MS;
 /** Its start is so far ahead when it is made: time to look around, and for the count. */
 const BEGINS_AFTER_MS = 3 * MINUTE_MS;
@@ -85,10 +89,11 @@ export class RehearsalsService implements OnApplicationBootstrap, OnApplicationS
     if (show.state === 'onAir' || show.state === 'interrupted') throw new PlainError(409, 'This show is on air. It can be rehearsed before, or after.');
     return this.turns.run(showId, async () => {
       const open = (await this.rows.rehearsalsOf(showId)).find(({ state }) => state !== 'over');
-      if (open && open.startsAt > this.clock.now()) return viewOf(open);
-      if (open && open.state !== 'placed') return viewOf(open);
       // One that was made ready long ago and never begun makes way.
+      const stale = open?.state === 'placed' && open.startsAt < this.clock.now() - FORGOTTEN_MS;
+      if (open && !stale) return viewOf(open);
       if (open) await this.remove(open);
+      for (const old of (await this.rows.rehearsalsOf(showId)).slice(MOST_KEPT - 1)) await this.remove(old);
       return viewOf(await this.make(person, show));
     });
   }

@@ -73,6 +73,26 @@ test('two who press at once have one; it goes on air, is told as what it is, and
   expect((await rehearse()).id).not.toBe(one.id);
 });
 
+test('one that was never begun is found for an hour, and then makes way; of many the oldest goes', async () => {
+  const first = await rehearse();
+  station.travelTo(Date.now() + HOUR_MS / 2);
+  expect((await rehearse()).id).toBe(first.id);
+  station.travelTo(Date.now() + 2 * HOUR_MS - 60_000);
+  const second = await rehearse();
+  station.travelTo(Date.now());
+  expect((await all()).map(({ id }) => id)).toEqual([second.id]);
+  const made = [second.id];
+  for (let round = 0; round < 6; round++) {
+    await as('post', `/api/shows/${made.at(-1)!}/air`)
+      .send({ tab: null })
+      .expect(200);
+    await as('post', `/api/shows/${made.at(-1)!}/wrap`).expect(200);
+    made.push((await rehearse()).id);
+  }
+  // The second was made by a clock that was ahead: it is the newest.
+  expect((await all()).map(({ id }) => id).sort()).toEqual([second.id, ...made.slice(2)].sort());
+});
+
 test('what is put right on the sheet is put right in it, and nowhere else can it be changed', async () => {
   const { id } = await rehearse();
   await as('patch', `/api/shows/${show.id}`)

@@ -25,6 +25,8 @@ export interface StageAround {
   takeNext: () => void;
   /** The scene to go to from this one where there is none to go back to. */
   elseTo: (scene: SceneId) => SceneId;
+  /** Whether nothing would be seen on a scene at this moment. */
+  isEmpty: (scene: SceneId) => boolean;
   /** Whether the clip's seat is filled has changed. */
   seatChanged: () => void;
 }
@@ -105,7 +107,7 @@ export class ClipsHere {
     const clip = clips.find(({ id }) => id === known?.id);
     const at = clip && known ? clip.fromMs + serverNow() - known.since : 0;
     if (clip?.kind && known && (clip.kind === 'still' || at < clip.fromMs + clip.lengthMs - WORTH_MS)) this.begin(clip, Math.max(0, at), known.back, null);
-    else this.stage.take(this.usable(known?.back ?? null), null);
+    else if (this.stage.isEmpty(programme)) this.stage.take(this.usable(known?.back ?? null), null);
   }
 
   /** What the compositor tells of a clip. */
@@ -201,6 +203,8 @@ export class ClipsHere {
   private makeWay({ clip, back }: Played, to: StageClip['then']): void {
     const { programme, scenes } = this.stage.get();
     if (clip.kind === 'sound' || !shows(sceneIn(scenes, programme), 'clip')) return;
+    // On a scene that shows others too it was played beside them, and they stay.
+    if (back === programme && !this.stage.isEmpty(programme)) return;
     if (to === 'next') this.stage.takeNext();
     else this.stage.take(this.usable(back), null);
   }
@@ -209,7 +213,7 @@ export class ClipsHere {
   private usable(back: SceneId | null): SceneId {
     const { programme, scenes } = this.stage.get();
     const scene = scenes.find(({ id }) => id === back);
-    return scene && !shows(scene, 'clip') ? scene.id : this.stage.elseTo(programme);
+    return scene && !this.stage.isEmpty(scene.id) ? scene.id : this.stage.elseTo(programme);
   }
 
   private chooseNext(): void {

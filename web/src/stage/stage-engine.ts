@@ -118,6 +118,7 @@ export class StageEngine {
       tell: (message, transfer) => this.tell(message, transfer),
       take: (scene, cue) => this.take(scene, cue),
       takeNext: () => this.takeNext(),
+      isEmpty: (scene) => !hasSomething(this.scene(scene), this.filled()),
       seatChanged: () => this.fillClip(),
     });
     this.setLevelled(localStorage.getItem(LEVELLED) !== 'no');
