@@ -45,6 +45,8 @@ test('a stage tells of devices, sound, light and line; what is not known is neit
   expect(onStage({ uplinkKbps: UPLINK_NEEDS_KBPS + 1 })).toContain('Just enough');
   const unknown = readyPoints({ ...READY, stage: { ...STAGE, uplinkKbps: null, camera: null } }).filter(({ state }) => state === 'unknown');
   expect(unknown.map(({ what }) => what)).toEqual(['Light', 'Your line']);
+  const failed = readyPoints({ ...READY, stage: { ...STAGE, uplinkKbps: 'could not be measured' } }).find(({ what }) => what === 'Your line');
+  expect(failed).toMatchObject({ state: 'unknown', words: expect.stringContaining('could not be measured') });
 });
 
 test('in one line, no more than three by name', () => {

@@ -21,8 +21,8 @@ export interface StageFacts {
   /** Whether something has been heard of the microphone since the stage was opened. */
   heard: boolean;
   camera: CameraVerdict | null;
-  /** What the line carries, in kbit/s; null: it has not been measured. */
-  uplinkKbps: number | null;
+  /** What the line carries, in kbit/s; null: it is being measured. */
+  uplinkKbps: number | 'could not be measured' | null;
 }
 
 export interface ReadyFacts {
@@ -138,16 +138,19 @@ function stagePoints(
   { deviceTrouble, sound, heard, camera, uplinkKbps }: StageFacts,
   point: (what: string, good: boolean | null, words: string, at: string | null) => ReadyPoint,
 ): ReadyPoint[] {
-  const mbps = uplinkKbps === null ? '' : `${(uplinkKbps / 1_000).toFixed(1)} Mbit/s`;
+  const known = typeof uplinkKbps === 'number';
+  const mbps = known ? `${(uplinkKbps / 1_000).toFixed(1)} Mbit/s` : '';
   return [
     point('Camera and microphone', !deviceTrouble, deviceTrouble || 'Both can be used.', null),
     point('Sound', heard && sound !== 'too loud', sound === 'too loud' ? SOUND_WORDS[sound] : heard ? SOUND_WORDS.good : SOUND_WORDS.silent, null),
     point('Light', camera === null ? null : camera === 'good', camera === null ? 'No camera to judge.' : CAMERA_WORDS[camera], null),
     point(
       'Your line',
-      uplinkKbps === null ? null : uplinkKbps >= UPLINK_NEEDS_KBPS * AMPLE,
-      uplinkKbps === null
-        ? 'Being measured.'
+      known ? uplinkKbps >= UPLINK_NEEDS_KBPS * AMPLE : null,
+      !known
+        ? uplinkKbps === null
+          ? 'Being measured.'
+          : 'It could not be measured: the server did not take the trial.'
         : uplinkKbps < UPLINK_NEEDS_KBPS
           ? `Too slow: ${mbps} to the server, and a show needs ${UPLINK_NEEDS_KBPS / 1_000}. Use a cable, or stop what else sends.`
           : uplinkKbps < UPLINK_NEEDS_KBPS * AMPLE

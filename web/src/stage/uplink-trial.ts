@@ -1,13 +1,16 @@
 // How fast this browser's line to the server is: tried once, before anything is on air.
 import { UPLINK_TRIAL_BYTES } from '@lantern/contract';
+import type { StageFacts } from '@lantern/core';
 import { useEffect, useState } from 'react';
 
 const MAY_TAKE_MS = 8_000;
 /** Bytes that cannot be made smaller on the way; as many at once as browsers give. */
 const AT_ONCE = 65_536;
 
-/** In kbit/s; null: it could not be tried. */
-function tryUplink(onDone: (kbps: number | null) => void): () => void {
+type Uplink = StageFacts['uplinkKbps'];
+
+/** In kbit/s. */
+function tryUplink(onDone: (kbps: Uplink) => void): () => void {
   const bytes = new Uint8Array(UPLINK_TRIAL_BYTES);
   for (let at = 0; at < bytes.length; at += AT_ONCE) crypto.getRandomValues(bytes.subarray(at, at + AT_ONCE));
   const request = new XMLHttpRequest();
@@ -18,17 +21,17 @@ function tryUplink(onDone: (kbps: number | null) => void): () => void {
   request.setRequestHeader('content-type', 'application/octet-stream');
   request.timeout = MAY_TAKE_MS;
   request.upload.onprogress = (event) => (loaded = event.loaded);
-  request.onload = () => onDone(request.status === 204 ? kbpsAt(bytes.length) : null);
+  request.onload = () => onDone(request.status === 204 ? kbpsAt(bytes.length) : 'could not be measured');
   request.ontimeout = () => onDone(kbpsAt(loaded));
-  request.onerror = () => onDone(null);
+  request.onerror = () => onDone('could not be measured');
   begun = performance.now();
   request.send(bytes);
   return () => request.abort();
 }
 
-/** What the line carries, in kbit/s; null: not known. Tried once where it is `wanted`. */
-export function useUplink(wanted: boolean): number | null {
-  const [kbps, setKbps] = useState<number | null>(null);
+/** What the line carries, in kbit/s; null: it is being tried. Tried once where it is `wanted`. */
+export function useUplink(wanted: boolean): Uplink {
+  const [kbps, setKbps] = useState<Uplink>(null);
   useEffect(() => (wanted ? tryUplink(setKbps) : undefined), [wanted]);
   return kbps;
 }
