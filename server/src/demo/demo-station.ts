@@ -138,6 +138,7 @@ export class DemoStation {
     if (!known) {
       writeFileSync(mark, '');
       await this.makeAll();
+      await this.clipsMade();
     }
     await this.makeOneDueSoon();
     rmSync(mark, { force: true });
@@ -251,6 +252,15 @@ export class DemoStation {
       lookId: looks[mood === 'day' ? 'Junior Dome' : 'Fell Night'],
     };
     await this.composer.plan(maren, showId, recipe);
+  }
+
+  /** Whoever makes the station may end as soon as it is made: what was still being made ready would be lost. */
+  private async clipsMade(): Promise<void> {
+    const { stationId } = await this.maren();
+    for (let tries = 0; tries < MOST_TRIES; tries++) {
+      if (!(await this.clips.list(stationId)).some(({ state }) => state === 'making')) return;
+      await new Promise((next) => setTimeout(next, TRY_EVERY_MS));
+    }
   }
 
   /** What is played into the Dusk Report, of what the library holds. */
@@ -494,6 +504,9 @@ const DUSK_GRAPHICS = [
   graphic('crawl', 'Dusk Report is made by the neighbours of Alderfell, and the dome is open every clear Thursday. Bring a coat.', ''),
 ];
 
+const TRY_EVERY_MS = 250;
+/** Two minutes: a film of eight seconds takes some five. */
+const MOST_TRIES = 480;
 const OPENING = 'Opening film';
 const TUNE = 'Evening tune';
 
