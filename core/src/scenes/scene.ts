@@ -57,7 +57,7 @@ const GUESTS = PEOPLE_SEATS.slice(2);
 const SHOWN = { card: null, straps: true, bug: true, microphones: 'open', comes: 'cut' } as const;
 const CARD = { layout: 'card', seats: [], straps: false, bug: false, microphones: 'shut', comes: 'dissolve' } as const;
 
-/** On which a clip is seen where no scene of the station is made for one. */
+/** The clip alone, and no microphone: stations that had scenes before there were clips were given it. */
 export const CLIP_SCENE: Scene = {
   ...{ id: 'clip', name: 'Clip', ...SHOWN, layout: 'one', seats: seats('clip') },
   ...{ straps: false, bug: false, microphones: 'shut' },

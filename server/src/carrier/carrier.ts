@@ -24,9 +24,9 @@ export interface CarrierListener {
   ended(showId: string): void;
   /** One tag of an outside line, for the stages on which it stands. */
   lineSeen(feed: OutsideFeed, tag: FlvTag): void;
-  /** Whether an outside line stands on a stage that is open. */
   /** Something is known of a show that its stages are to be told now. */
   look(showId: string): void;
+  /** Whether an outside line stands on a stage that is open. */
   lineStands(lineId: string): boolean;
 }
 

@@ -4,6 +4,7 @@ import { DAY_MS, HOUR_MS } from '@lantern/core';
 import { existsSync, mkdirSync, readdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { Airing } from '../shows/show.entities';
+import { ShowRows } from '../shows/show-rows';
 import { RehearsalsService } from './rehearsals.service';
 import { TestStation } from '../test/station';
 
@@ -106,6 +107,17 @@ test('what is put right on the sheet is put right in it, and nowhere else can it
   const refused = await as('patch', `/api/shows/${id}`).send({ base: 1, changes: { channelIds: [hall] } });
   expect([refused.status, refused.body.words]).toEqual([409, expect.stringContaining('follows the sheet of its show')]);
   expect((await as('post', `/api/shows/${id}/rehearsals`).expect(409)).body.words).toContain('a rehearsal already');
+});
+
+test('on a full disk none is made, it is said why, and nothing of it lies there', async () => {
+  const before = readdirSync(join(station.folder, 'pictures'));
+  const full = Object.assign(new Error('ENOSPC: no space left on device'), { code: 'ENOSPC' });
+  const add = jest.spyOn(station.app.get(ShowRows), 'add').mockRejectedValueOnce(full);
+  const { status, body } = await as('post', `/api/shows/${show.id}/rehearsals`);
+  add.mockRestore();
+  expect([status, body.words]).toEqual([507, expect.stringMatching(/disk/i)]);
+  expect([await all(), readdirSync(join(station.folder, 'pictures'))]).toEqual([[], before]);
+  expect((await rehearse()).state).toBe('ready');
 });
 
 test('it is for those who may go on air, and nobody of another station knows of it', async () => {

@@ -1,7 +1,7 @@
 // A clip as it is played into a programme: fetched as it is needed and a little ahead, its pictures decoded beside the compositor, its sound handed
 // on in time. Goes by the compositor's clock, so that it plays on while the stage's tab is hidden.
 import { FlvReader, FlvSyntaxError, isKeyFrame, isSequenceHeader, type FlvTag } from '@lantern/core';
-import { TagPicture } from './line-picture';
+import { TagPicture } from './tag-picture';
 
 /** So much of it is held ready, in ms: enough for a line that hesitates. */
 const AHEAD_MS = 6_000;

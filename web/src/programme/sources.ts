@@ -2,7 +2,7 @@
 import type { Seat, Shapes } from '@lantern/core';
 import type { ClipPlayer } from './clip-player';
 import { DrawnSource, type Drawn } from './drawn-source';
-import { LinePicture } from './line-picture';
+import { LinePicture } from './tag-picture';
 import { sizeOf, type Picture } from './paint';
 
 /** A camera that brings nothing for so long stands still, or is gone. What is shared may well stand still. */

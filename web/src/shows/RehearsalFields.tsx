@@ -12,10 +12,20 @@ import { Notice } from '../look/Notice';
 export const useRehearsals = (showId: string) =>
   useQuery({ queryKey: ['show', showId, 'rehearsals'], queryFn: () => server.get<RehearsalView[]>(`/api/shows/${showId}/rehearsals`) });
 
-export function RehearsalFields({ show }: { show: ShowView }) {
-  const now = useNow(60_000);
+/** Has a rehearsal made ready, or finds the one that is, and goes to its stage. Throws what is against it. */
+export function useRehearse(showId: string): () => Promise<void> {
   const queries = useQueryClient();
   const navigate = useNavigate();
+  return async () => {
+    const { id } = await server.post<RehearsalView>(`/api/shows/${showId}/rehearsals`);
+    await queries.invalidateQueries({ queryKey: ['show', showId, 'rehearsals'] });
+    await navigate(`/shows/${id}/stage`);
+  };
+}
+
+export function RehearsalFields({ show }: { show: ShowView }) {
+  const now = useNow(60_000);
+  const rehearse = useRehearse(show.id);
   const rehearsals = useRehearsals(show.id).data ?? [];
   const [trouble, setTrouble] = useState('');
   const [busy, setBusy] = useState(false);
@@ -24,9 +34,7 @@ export function RehearsalFields({ show }: { show: ShowView }) {
     setTrouble('');
     setBusy(true);
     try {
-      const { id } = await server.post<RehearsalView>(`/api/shows/${show.id}/rehearsals`);
-      await queries.invalidateQueries({ queryKey: ['show', show.id, 'rehearsals'] });
-      await navigate(`/shows/${id}/stage`);
+      await rehearse();
     } catch (error) {
       setTrouble(wordsOf(error));
       setBusy(false);

@@ -1,10 +1,11 @@
 // What else can be done with a show as a whole: begin another from it, look at its channels, take it off them, remove it.
-import type { PlaceResult, RehearsalView, ShowView } from '@lantern/contract';
+import type { PlaceResult, ShowView } from '@lantern/contract';
 import { useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { useNavigate } from 'react-router';
 import { server, wordsOf } from '../app/server';
 import { Notice } from '../look/Notice';
+import { useRehearse } from './RehearsalFields';
 import { RemoveShow } from './RemoveShow';
 import type { Run } from './sheet-acts';
 import { WithdrawShow } from './WithdrawShow';
@@ -24,14 +25,8 @@ export function SheetEnd({ show, editable, busy, run }: { show: ShowView; editab
       setSaid({ kind: 'refusal', words: wordsOf(error) });
     }
   };
-  const rehearse = async () => {
-    try {
-      const { id } = await server.post<RehearsalView>(`/api/shows/${show.id}/rehearsals`);
-      await navigate(`/shows/${id}/stage`);
-    } catch (error) {
-      setSaid({ kind: 'refusal', words: wordsOf(error) });
-    }
-  };
+  const toRehearsal = useRehearse(show.id);
+  const rehearse = () => toRehearsal().catch((error: unknown) => setSaid({ kind: 'refusal', words: wordsOf(error) }));
   const keep = async () => {
     try {
       await server.post(`/api/shows/${show.id}/template`, { name });

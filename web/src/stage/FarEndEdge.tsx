@@ -5,13 +5,20 @@ import { Link } from 'react-router';
 import { useChannels } from '../channels/channel-queries';
 import { Identity } from '../look/Identity';
 
-export function FarEndEdge({ show, air }: { show: ShowView; air: AirView | null }) {
+interface Props {
+  show: ShowView;
+  air: AirView | null;
+  /** Since when nothing is heard of the server: nothing of what stands here is known any more. */
+  unheardSince: number | null;
+}
+
+export function FarEndEdge({ show, air, unheardSince }: Props) {
   const channels = (useChannels().data ?? []).filter(({ id }) => show.rehearsal?.channelIds.includes(id));
-  const farEnd = air?.farEnd ?? null;
+  const farEnd = unheardSince === null ? (air?.farEnd ?? null) : null;
   const onAir = air?.showState === 'onAir';
   const troubles = farEnd ? [...reasonsToNormalise(farEnd.facts), ...otherTroubles(farEnd.facts)].map(sayOutsideTrouble) : [];
   return (
-    <div className="lamp-edge far-end" role="region" aria-label="What arrives">
+    <div className={`lamp-edge far-end${unheardSince === null ? '' : ' unknown'}`} role="region" aria-label="What arrives">
       <div>
         <b>As it arrives</b>
         {onAir && (
@@ -20,7 +27,15 @@ export function FarEndEdge({ show, air }: { show: ShowView; air: AirView | null 
           </Link>
         )}
         <div className="soft small-words" role="status">
-          {!onAir ? 'Nothing yet.' : !farEnd ? 'Nothing has arrived yet.' : farEnd.arrives ? `${sayOutsideFacts(farEnd.facts)}.` : 'Nothing arrives any more.'}
+          {unheardSince !== null
+            ? 'Not known: the server is not heard.'
+            : !onAir
+              ? 'Nothing yet.'
+              : !farEnd
+                ? 'Nothing has arrived yet.'
+                : farEnd.arrives
+                  ? `${sayOutsideFacts(farEnd.facts)}.`
+                  : 'Nothing arrives any more.'}
           {troubles.map((words) => ` ${words}`)}
         </div>
       </div>

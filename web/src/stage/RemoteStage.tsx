@@ -148,7 +148,7 @@ export function RemoteStage({ show, air: where, tab }: { show: ShowView; air: Me
         </div>
       </div>
       {show.rehearsal ? (
-        <FarEndEdge show={show} air={air} />
+        <FarEndEdge show={show} air={air} unheardSince={lampsUnknownSince(air, unheardSince)} />
       ) : (
         <LampEdge air={air} unheardSince={lampsUnknownSince(air, unheardSince)} zone={show.zone} onStart={startOne.mutate} onAnew={makeAnew.mutate} />
       )}

@@ -375,7 +375,7 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
         </div>
       </div>
       {show.rehearsal ? (
-        <FarEndEdge show={show} air={air} />
+        <FarEndEdge show={show} air={air} unheardSince={lampsUnknownSince(air, connected ? null : unheardSince)} />
       ) : (
         <LampEdge
           air={air}

@@ -12,7 +12,7 @@ import {
   type StripName,
   type StripSetting,
 } from '@lantern/core';
-import { LineSound, TagSound } from './line-sound';
+import { LineSound, TagSound } from './tag-sound';
 import type { FromLoudness, ToLoudness } from './loudness.worklet';
 import { murmur } from './murmur';
 import limiterWorklet from './limiter.worklet?worker&url';

@@ -1,6 +1,6 @@
 // Sound that comes as tags of FLV, of an outside line or a clip: decoded as it comes (WebCodecs) and played when it is due.
 import { isSequenceHeader, Playout, soundOf, type FlvTag } from '@lantern/core';
-import type { DueTimes } from '../programme/line-picture';
+import type { DueTimes } from '../programme/tag-picture';
 import { LINE_WAITS_MS, readTag } from '../programme/line-tag';
 
 const FLV_HEAD_BYTES = 2;
