@@ -1,6 +1,7 @@
 // Pictures that make themselves, as a host without an image program meets them.
 import type { PlaceResult, ShowView } from '@lantern/contract';
 import { DAY_MS, instant, wallTimeOf } from '@lantern/core';
+import { readFileSync } from 'node:fs';
 import { soonestStart } from '../support/host';
 import { barriers, expect, kept, section, test } from '../support/test';
 
@@ -97,22 +98,39 @@ test('a host makes a picture from parts, places it, and moves the show: the pict
   await test.step('hands a look over as a file; whoever opens it sees what is in it, takes it, and makes a show with it', async () => {
     const palette = { ground: '#fdf3d7', ink: '#12343a', accent: '#a8401f' };
     await host.must('POST', '/api/looks', { name: 'Junior Dome', palette, logoId: null, straps: 'block' });
-    await page.reload();
-    await page.getByRole('button', { name: 'Change the look Junior Dome' }).click();
+    await page.getByRole('navigation', { name: 'Main' }).getByRole('link', { name: 'Looks' }).click();
+    await page.getByRole('link', { name: 'Junior Dome' }).click();
+    // As it goes out, at once on all that is made in it.
+    for (const name of ['Somebody with their name', 'Holding card', 'A call', 'Closing card'])
+      await expect(page.getByRole('img', { name: `${name}, in this look` })).toBeVisible();
+    await page.getByLabel('Headings and times').selectOption('nunito');
+    await page.getByRole('radio', { name: 'On a slip' }).check();
+    await page.getByLabel('Behind cards and people', { exact: true }).last().selectOption('day');
+    await expect(page.getByRole('img', { name: 'A waiting picture, in this look' })).toBeVisible();
+    const font = readFileSync(require.resolve('@fontsource/fraunces/files/fraunces-latin-700-normal.woff2'));
+    await page.getByLabel('Add a font…').setInputFiles({ name: 'page.ttf', mimeType: 'font/ttf', buffer: Buffer.from('<!doctype html>') });
+    await expect(page.getByText('This file is not a font that can be read.')).toBeVisible();
+    await page.getByLabel('Add a font…').setInputFiles({ name: 'fraunces.woff2', mimeType: 'font/woff2', buffer: font });
+    await expect(page.getByText(/Fraunces Bold: Copyright/)).toBeVisible();
+    await page.getByRole('button', { name: 'Keep', exact: true }).click();
+    await expect(page.getByRole('status').filter({ hasText: /^Kept$/ })).toBeVisible();
+    expect(await barriers(page)).toEqual([]);
+    await page.getByRole('button', { name: 'Make it the station’s look' }).click();
+    await expect(page.getByText('“Junior Dome” is the station’s look')).toBeVisible();
     const [file] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'As a file, for others' }).click()]);
     expect(file.suggestedFilename()).toBe('Junior Dome.look.zip');
-    await page.getByRole('button', { name: 'Change the look Junior Dome' }).click();
     const opener = page.getByLabel('Open a look pack…');
     await opener.setInputFiles({ name: 'no.look.zip', mimeType: 'application/zip', buffer: Buffer.from('no zip at all') });
     await expect(page.getByText('This file is not a look pack: it is no zip.')).toBeVisible();
     await opener.setInputFiles(await file.path());
     const pack = page.getByRole('group', { name: 'The look pack Junior Dome' });
-    await expect(pack).toContainText('Names on a block');
+    await expect(pack).toContainText('Names on a block, cards on a slip, a drawn sky behind them');
+    await expect(pack).toContainText(/Headings in Fraunces Bold, in this file: Copyright/);
     await expect(pack).toContainText('this one is kept as “Junior Dome 2”');
     expect(await barriers(page)).toEqual([]);
     await pack.getByRole('button', { name: 'Take it into the library' }).click();
     await page.getByLabel('Use Junior Dome 2 for').selectOption({ index: 1 });
-    await expect(page.getByText(/The pictures of “.*” are made with “Junior Dome 2”/)).toBeVisible();
+    await expect(page.getByText(/The pictures and the programme of “.*” are made with “Junior Dome 2”/)).toBeVisible();
   });
 });
 

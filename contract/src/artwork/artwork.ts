@@ -1,10 +1,18 @@
 // Pictures that are made here from parts, and the library of those parts.
 import {
+  CARD_STYLES,
+  MOST_SPONSORS,
+  OWN_LETTERS,
   PICTURE_LAYOUTS,
+  SHIPPED_LETTERS,
   SKY_MOODS,
   STRAP_STYLES,
+  type CardStyle,
   type Lettering,
   type LetteringTrouble,
+  type LettersName,
+  type LookChoices,
+  type LookLetters,
   type Palette,
   type PictureBackground,
   type PictureLayout,
@@ -13,15 +21,31 @@ import {
   type SkyMood,
   type StrapStyle,
 } from '@lantern/core';
-import { IsBoolean, IsIn, IsInt, IsNotEmpty, IsOptional, IsString, IsUUID, Matches, Max, MaxLength, Min, ValidateIf } from 'class-validator';
+import {
+  ArrayMaxSize,
+  ArrayUnique,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsNotEmpty,
+  IsOptional,
+  IsString,
+  IsUUID,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+  ValidateIf,
+} from 'class-validator';
 import { IsPart } from '../rules/part';
 
 /** The pictures of a show: the one in lists and on event pages, and the one that early viewers see. */
 export const SHOW_PICTURES = ['thumbnail', 'waiting'] as const;
 export type ShowPictureName = (typeof SHOW_PICTURES)[number];
 
-/** What a library keeps: pictures for backgrounds, portraits of guests, logos, and whole compositions to begin from. */
-export const PIECE_KINDS = ['picture', 'portrait', 'logo', 'composition'] as const;
+/** What a library keeps: pictures for backgrounds, portraits of guests, logos, whole compositions to begin from, and fonts. */
+export const PIECE_KINDS = ['picture', 'portrait', 'logo', 'composition', 'font'] as const;
 export type PieceKind = (typeof PIECE_KINDS)[number];
 
 export class BackgroundDraft {
@@ -152,7 +176,21 @@ export class PaletteDraft implements Palette {
   accent!: string;
 }
 
-export class LookDraft {
+/** The largest font that is taken, in bytes. */
+export const FONT_MAX_BYTES = 2_000_000;
+
+/** A shipped family, or the identifier of a font of the library. */
+const LETTERS_NAME = new RegExp(`^(${Object.keys(SHIPPED_LETTERS).join('|')}|[0-9a-f]{8}(-[0-9a-f]{4}){3}-[0-9a-f]{12})$`);
+
+export class LettersDraft implements LookLetters {
+  @Matches(LETTERS_NAME, { message: 'Choose one of the letters.' })
+  display!: LettersName;
+
+  @Matches(LETTERS_NAME, { message: 'Choose one of the letters.' })
+  text!: LettersName;
+}
+
+export class LookDraft implements LookChoices {
   @IsString()
   @IsNotEmpty({ message: 'Give the look a name.' })
   @MaxLength(40, { message: 'Keep the name to 40 characters.' })
@@ -170,15 +208,64 @@ export class LookDraft {
   @IsOptional()
   @IsIn(STRAP_STYLES, { message: 'Choose one of the straps.' })
   straps: StrapStyle = 'edge';
+
+  @IsPart(() => LettersDraft)
+  letters: LettersDraft = Object.assign(new LettersDraft(), OWN_LETTERS);
+
+  @IsIn(CARD_STYLES, { message: 'Choose one of the cards.' })
+  cards: CardStyle = 'horizon';
+
+  /** What lies behind cards and people; null: an evening in the ground colour. */
+  @ValidateIf((_, value) => value !== null)
+  @IsPart(() => BackgroundDraft)
+  background: PictureBackground | null = null;
+
+  @IsArray()
+  @ArrayMaxSize(MOST_SPONSORS, { message: `A look has room for ${MOST_SPONSORS} sponsors.` })
+  @ArrayUnique({ message: 'Each sponsor stands there once.' })
+  @IsUUID(undefined, { each: true, message: 'Choose logos of the library.' })
+  sponsors: string[] = [];
+
+  @IsBoolean()
+  sponsorsInCorner = false;
+
+  @IsOptional()
+  @IsUUID(undefined, { message: 'Choose a clip of the library.' })
+  stingId: string | null = null;
 }
 
+/** A look as it is to be: from the state in which it was looked at, and from no other. */
+export class LookChange extends LookDraft {
+  @IsInt()
+  @Min(0)
+  revision!: number;
+}
+
+/** The look in which a show's, or a whole series', pictures and programme are made. */
 export class LookForShow {
   @IsUUID(undefined, { message: 'Choose one of the looks.' })
   lookId!: string;
 }
 
+/** Null: the station has none. */
+export class LookOfStation {
+  @IsOptional()
+  @IsUUID(undefined, { message: 'Choose one of the looks.' })
+  lookId: string | null = null;
+}
+
 export interface LookView extends LookDraft {
   id: string;
+  /** Whether it is the station's: what shows are made in for which no other is chosen. */
+  forStation: boolean;
+  /** Counts its changes. */
+  revision: number;
+}
+
+/** A look that may not be kept yet, on pictures of a show as they would be: data addresses. */
+export interface LookPreview {
+  thumbnail: string;
+  waiting: string;
 }
 
 export interface ArtworkView {
@@ -215,13 +302,21 @@ export const PACK_MAX_UNPACKED = 80_000_000;
 
 export const MOST_PACK_PICTURES = 12;
 
+export type PackedUse = 'logo' | 'sponsor' | 'background' | 'behind all';
+
 /** What is in a look pack, and what taking it would do. Nothing of it has been kept. */
 export interface PackView {
   name: string;
   palette: Palette;
   straps: StrapStyle;
+  cards: CardStyle;
+  sponsorsInCorner: boolean;
+  /** What lies behind all; null: an evening in the ground colour. */
+  behind: 'sky' | 'colour' | 'picture' | null;
+  /** For headings and for all else: the family's name, and of a font that is in the pack its licence note. */
+  letters: Record<'display' | 'text', { name: string; own: boolean; rights: string; isThere: boolean }>;
   /** Pictures as data addresses, small; what each will be used for; and whether the library has it already. */
-  pictures: { name: string; alternative: string; rights: string; use: 'logo' | 'background'; picture: string; isThere: boolean }[];
+  pictures: { name: string; alternative: string; rights: string; use: PackedUse; picture: string; isThere: boolean }[];
   /** What of it collides with what the station has, in words; empty: nothing. */
   collides: string[];
 }

@@ -1,5 +1,5 @@
 // What the public may know about a show, and what it may ask for.
-import type { Palette } from '@lantern/core';
+import type { LettersName, Palette } from '@lantern/core';
 import { IsEmail, IsNotEmpty, IsOptional, IsString, Matches, MaxLength } from 'class-validator';
 import { IsZoneName } from '../rules/times';
 
@@ -18,8 +18,8 @@ export interface HouseView {
   thumbnailUrl: string | null;
   /** What stands where the picture will be, until the show begins; null: the thumbnail. */
   waitingUrl: string | null;
-  /** The colours of the look in which it was made, which are the countdown's too; null: it came as a file. */
-  waitingColours: Palette | null;
+  /** The colours and letters of the look in which it was made, which are the countdown's too; null: it came as a file. `url`: of letters of the station's own. */
+  waitingLook: { palette: Palette; letters: LettersName; url: string | null } | null;
   /** What the picture shows, for those who cannot see it. */
   thumbnailAlternative: string;
   /** Address of the programme's HLS playlist while it can be watched. */

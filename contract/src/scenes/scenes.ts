@@ -1,5 +1,5 @@
 // A station's scenes, as they are typed and kept.
-import { CARD_KINDS, MOST_ZOOM, SCENE_LAYOUTS, SEATS, type CardKind, type Scene, type SceneLayout, type Seat, type View } from '@lantern/core';
+import { CARD_KINDS, MOST_ZOOM, SCENE_ID, SCENE_LAYOUTS, SEATS, type CardKind, type Scene, type SceneLayout, type Seat, type View } from '@lantern/core';
 import {
   ArrayMaxSize,
   ArrayUnique,
@@ -10,6 +10,7 @@ import {
   IsNotEmpty,
   IsNumber,
   IsString,
+  Matches,
   Max,
   MaxLength,
   Min,
@@ -67,7 +68,7 @@ export class SceneDraft implements Omit<Scene, 'id'> {
   @ArrayUnique(({ seat }: SceneSeatDraft) => seat, { message: 'Everybody has one seat at most.' })
   @ValidateNested({ each: true })
   @Type(() => SceneSeatDraft)
-  seats!: SceneSeatDraft[];
+  seats!: readonly SceneSeatDraft[];
 
   @IsBoolean()
   straps!: boolean;
@@ -80,6 +81,12 @@ export class SceneDraft implements Omit<Scene, 'id'> {
 
   @IsIn(['cut', 'dissolve'], { message: 'Say how the scene comes.' })
   comes!: Scene['comes'];
+}
+
+/** A scene that a show has of its own, by the name that it has at its station. */
+export class SceneInShow extends SceneDraft implements Scene {
+  @Matches(SCENE_ID, { message: 'Choose one of the scenes of your station.' })
+  id!: string;
 }
 
 /** A scene as it is to be: from the state in which it was looked at, and from no other. */

@@ -42,6 +42,7 @@ import { IsPlannableDate, IsZoneName } from '../rules/times';
 import { AnnouncementDraft } from './announcing';
 import { ChoicesDraft } from './choices';
 import { ClipInShowDraft, MOST_CLIPS_IN_SHOW } from './clips';
+import { MOST_SCENES, SceneInShow } from '../scenes/scenes';
 import { GraphicDraft, MOST_GRAPHICS } from './graphics';
 import { CueDraft, MOST_CUES } from './running-order';
 import { MilestoneTimesDraft } from './milestones';
@@ -235,6 +236,14 @@ export class ShowDraft implements SheetValues {
   @ValidateNested({ each: true })
   @Type(() => ClipInShowDraft)
   clips: ClipInShowDraft[] = [];
+
+  /** Scenes that are other than the station's of the same name in this show. */
+  @IsArray()
+  @ArrayMaxSize(MOST_SCENES, { message: `A show has at most ${MOST_SCENES} scenes of its own.` })
+  @ArrayUnique(({ id }: SceneInShow) => id)
+  @ValidateNested({ each: true })
+  @Type(() => SceneInShow)
+  scenes: SceneInShow[] = [];
 
   /** Announcements that were made, by identifier. */
   @IsArray()

@@ -3,8 +3,7 @@
 // safe margins. Measuring text comes in from outside, as for the scenes.
 import type { Box, Drawing, DrawnText, Measure, Palette, TypeFace } from '../drawing/drawing';
 import { fitText } from '../drawing/fit-text';
-import { COUNTDOWN_PLACE } from '../scenes/cards';
-import { PROGRAMME } from '../scenes/slots';
+import { COUNTDOWN_PLACE, PROGRAMME } from '../drawing/programme';
 
 export const PICTURE_LAYOUTS = ['horizon', 'slip', 'moon', 'row'] as const;
 export type PictureLayout = (typeof PICTURE_LAYOUTS)[number];
@@ -120,22 +119,24 @@ function horizon(sheet: Sheet): PictureDrawing[] {
 function slip(sheet: Sheet): PictureDrawing[] {
   const { width, height, margin, palette, unit, waiting } = sheet;
   const inner = Math.round(30 * unit);
+  // The countdown has its place: all slips of a waiting picture begin where its own does.
+  const left = waiting ? countdownLeft(sheet) : margin;
   const guests = portraitsIn(sheet, { right: width - margin, bottom: height * 0.7, size: 230 * unit, room: width * 0.36 });
   const room = (guests.length ? width * 0.56 : width * 0.7) - margin - 2 * inner;
   const bottom = waiting ? WAITING_COUNTDOWN.y - 0.05 : 1;
-  const words = wordsIn(sheet, { top: 0.2, bottom, room, largest: 104, left: margin + inner, around: inner });
+  const words = wordsIn(sheet, { top: 0.2, bottom, room, largest: 104, left: left + inner, around: inner });
   const texts = words.filter((drawing): drawing is PictureText => drawing.kind === 'text');
   const top = Math.min(...texts.map(({ y, sizePx }) => y - sizePx * 0.9)) - inner * 0.7;
   const foot = Math.max(...texts.map(({ y, sizePx }) => y + sizePx * 0.28)) + inner * 0.7;
   const widest = Math.max(...texts.map((text) => sheet.measure(text.text, text.sizePx, text.face)));
-  const plate = { x: margin, y: Math.round(top), width: Math.round(Math.min(room, widest) + 2 * inner), height: Math.round(foot - top) };
+  const plate = { x: left, y: Math.round(top), width: Math.round(Math.min(room, widest) + 2 * inner), height: Math.round(foot - top) };
   return [
     whole(sheet),
     ...guests,
     { kind: 'plate', colour: palette.ground, opacity: 1, radius: 0, ...plate },
     { kind: 'plate', colour: palette.accent, opacity: 1, radius: 0, ...plate, width: Math.round(8 * unit) },
     ...(waiting ? countdownSlip(sheet) : []),
-    ...markIn(sheet, guests, palette.ink, 'plate'),
+    ...markIn(sheet, guests, palette.ink, 'plate', waiting ? left + 12 * unit : margin),
     ...words,
   ];
 }
@@ -184,9 +185,10 @@ function shade({ width, height, palette }: Sheet, towards: 'bottom' | 'left', op
 }
 
 /** A second slip for the countdown, from the left edge, beneath the one with the words. */
-function countdownSlip({ width, height, palette, margin, unit }: Sheet): PictureDrawing[] {
+function countdownSlip(sheet: Sheet): PictureDrawing[] {
+  const { width, height, palette, unit } = sheet;
   const { x, y, width: across, height: down } = WAITING_COUNTDOWN;
-  const left = Math.min(margin, x * width - 24 * unit);
+  const left = countdownLeft(sheet);
   const slip = rounded({ x: left, y: y * height - 14 * unit, width: (x + across) * width - left, height: down * height + 14 * unit });
   return [
     { kind: 'plate', colour: palette.ground, opacity: 1, radius: 0, ...slip },
@@ -194,20 +196,22 @@ function countdownSlip({ width, height, palette, margin, unit }: Sheet): Picture
   ];
 }
 
+const countdownLeft = ({ width, margin, unit }: Sheet): number => Math.round(Math.min(margin, WAITING_COUNTDOWN.x * width - 24 * unit));
+
 const rounded = ({ x, y, width, height }: Box): Box => ({ x: Math.round(x), y: Math.round(y), width: Math.round(width), height: Math.round(height) });
 
 /** The station's mark at the upper left, over what keeps it legible. */
-function markIn(sheet: Sheet, guests: readonly Box[], colour: string, over: 'plain' | 'shaded' | 'plate' | 'quiet'): PictureDrawing[] {
+function markIn(sheet: Sheet, guests: readonly Box[], colour: string, over: 'plain' | 'shaded' | 'plate' | 'quiet', left = sheet.margin): PictureDrawing[] {
   const { recipe, margin, unit, measure, facts, width, palette } = sheet;
   if (!recipe.mark) return [];
   const size = Math.round(58 * unit);
-  const textLeft = margin + size + Math.round(14 * unit);
+  const textLeft = left + size + Math.round(14 * unit);
   // Portraits that reach as high leave it less room.
   const right = Math.min(width * 0.7, ...guests.filter(({ y }) => y < margin + size + 10 * unit).map(({ x }) => x - 14 * unit));
   const fit = { widthPx: right - textLeft, lines: 1, largestPx: Math.round(32 * unit), smallestPx: Math.round(24 * unit), face: 'text' as const };
   const { sizePx, lines } = fitText(facts.stationName, fit, measure);
   const name = lines[0] ?? '';
-  const across = textLeft - margin + measure(name, sizePx, 'text') + 22 * unit;
+  const across = textLeft - left + measure(name, sizePx, 'text') + 22 * unit;
   const plate: PictureDrawing[] =
     over === 'plain' || over === 'quiet'
       ? []
@@ -217,17 +221,17 @@ function markIn(sheet: Sheet, guests: readonly Box[], colour: string, over: 'pla
             colour: palette.ground,
             opacity: over === 'plate' ? 1 : 0.72,
             radius: Math.round(4 * unit),
-            ...rounded({ x: margin - 12 * unit, y: margin - 10 * unit, width: across + 12 * unit, height: size + 20 * unit }),
+            ...rounded({ x: left - 12 * unit, y: margin - 10 * unit, width: across + 12 * unit, height: size + 20 * unit }),
           },
         ];
   return [
     ...plate,
-    { kind: 'mark', colour, x: margin, y: margin, width: size, height: size },
+    { kind: 'mark', colour, x: Math.round(left), y: margin, width: size, height: size },
     {
       kind: 'text',
       role: 'station',
       text: name,
-      x: textLeft,
+      x: Math.round(textLeft),
       y: Math.round(margin + size * 0.66),
       sizePx,
       face: 'text',

@@ -1,14 +1,14 @@
-// What the cards of a programme say: before, between and after.
+// What the cards of a programme say: before, between and after. Drawn as waiting pictures are, in the card style of the look.
+import { composePicture, type PictureRecipe } from '../artwork/compose';
 import type { Box, Drawing, Measure, Palette } from '../drawing/drawing';
-import { mixed } from '../drawing/colours';
+import { luminance, mixed, rgbOf } from '../drawing/colours';
 import { fitText } from '../drawing/fit-text';
+import { COUNTDOWN_PLACE, PROGRAMME, SAFE_MARGIN_PX, WHOLE } from '../drawing/programme';
+import type { CardStyle } from '../looks/look';
 import type { Instant } from '../time/instant';
 import { sayClock, sayDistance, sayTime } from '../time/zones';
 import type { CardKind } from './scene';
-import { PROGRAMME, SAFE_MARGIN_PX, WHOLE } from './slots';
 
-/** Where the countdown stands on the holding card and on waiting pictures, with the line beneath it; nothing else is drawn there. */
-export const COUNTDOWN_PLACE: Box = { x: SAFE_MARGIN_PX, y: 440, width: 620, height: 216 };
 const CLOCK_FOOT = 560;
 const LINE_FOOT = 630;
 /** Between the countdown and what stands above it. */
@@ -30,9 +30,14 @@ export interface CardContent {
    */
   waiting: { url: string; keepsPlace: boolean } | null;
   palette: Palette;
+  /** How cards are drawn; missing: over the whole background. */
+  cards?: CardStyle;
+  /** How many marks of sponsors there are. */
+  sponsors?: number;
 }
 
-export type CardSource = 'background' | 'waiting picture';
+export type SponsorSource = `sponsor ${number}`;
+export type CardSource = 'background' | 'waiting picture' | SponsorSource;
 
 /** Until when a card stays as it is at `now`: a clock on it goes on each second, all the rest stands still. Infinity: nothing moves by itself. */
 export function cardStaysUntil(card: CardKind, { startsAt, begun }: CardContent, now: Instant): number {
@@ -42,6 +47,7 @@ export function cardStaysUntil(card: CardKind, { startsAt, begun }: CardContent,
 
 export function drawCard(card: CardKind, content: CardContent, now: Instant, measure: Measure): Drawing<CardSource>[] {
   if (card === 'closing') return [...onOwnGround(content, measure), ...said('Thank you for watching', '', content.palette, measure)];
+  if (card === 'sponsors') return sponsorsCard(content, measure);
   const { words, line } = saysAt(content, now);
   const speaks = said(words, line, content.palette, measure);
   if (!content.waiting) return [...onOwnGround(content, measure), ...speaks];
@@ -49,20 +55,61 @@ export function drawCard(card: CardKind, content: CardContent, now: Instant, mea
   return [picture, ...(content.waiting.keepsPlace ? [] : [plate(content.palette)]), ...speaks];
 }
 
-/** Title and station over the station's evening sky. */
-function onOwnGround({ title, stationName, palette }: CardContent, measure: Measure): Drawing<CardSource>[] {
-  const left = SAFE_MARGIN_PX;
-  const room = PROGRAMME.width - 2 * SAFE_MARGIN_PX - 260;
-  const { sizePx, lines } = fitText(title, { widthPx: room, lines: 3, largestPx: 76, smallestPx: 36, face: 'display' }, measure);
+/** What cards have in common with the waiting pictures that are composed: whatever else is chosen for those. */
+const CARD: Omit<PictureRecipe, 'layout'> = {
+  ...{ background: { kind: 'colour' }, lookId: null, title: '', when: 'none', line: '', portraits: false, mark: true },
+};
+
+/** Title and station in the card style of the look, with room for a countdown. */
+function onOwnGround({ title, stationName, palette, cards = 'horizon' }: CardContent, measure: Measure): Drawing<CardSource>[] {
+  const facts = { title, when: '', line: '', stationName, guests: [] };
+  return composePicture({ ...CARD, layout: cards }, facts, palette, { ...PROGRAMME, waiting: true }, measure);
+}
+
+const MARKS = { top: 236, gap: 24, across: 4 } as const;
+
+/** The marks of all sponsors, as large as their number allows, each on something light: most are drawn for paper. */
+function sponsorsCard({ palette, stationName, sponsors = 0 }: CardContent, measure: Measure): Drawing<CardSource>[] {
+  const room = PROGRAMME.width - 2 * SAFE_MARGIN_PX;
+  const thanks = fitText(
+    sponsors ? 'With thanks to' : 'Thank you to all who help',
+    { widthPx: room, lines: 1, largestPx: 64, smallestPx: 36, face: 'display' },
+    measure,
+  );
   const station = fitText(stationName, { widthPx: room, lines: 1, largestPx: 28, smallestPx: 22, face: 'text' }, measure);
+  const places = marksOf(sponsors, room);
   return [
     { kind: 'picture', of: 'background', fit: 'filling', shape: 'box', view: null, ...WHOLE },
-    { kind: 'mark', colour: palette.ink, x: PROGRAMME.width - 300, y: 190, width: 210, height: 210 },
-    { kind: 'text', text: station.lines[0] ?? '', x: left, y: 108, sizePx: station.sizePx, face: 'text', colour: quiet(palette) },
-    ...lines.map((text, line): Drawing<CardSource> => ({
-      ...{ kind: 'text', text, x: left, y: 150 + sizePx * (0.9 + line * 1.12), sizePx, face: 'display', colour: palette.ink },
-    })),
+    { kind: 'shade', colour: palette.ground, opacity: 0.9, towards: 'left', ...WHOLE },
+    { kind: 'text', text: station.lines[0] ?? '', x: SAFE_MARGIN_PX, y: 108, sizePx: station.sizePx, face: 'text', colour: quiet(palette) },
+    { kind: 'text', text: thanks.lines[0] ?? '', x: SAFE_MARGIN_PX, y: 186, sizePx: thanks.sizePx, face: 'display', colour: palette.ink },
+    ...places.flatMap((place, at): Drawing<CardSource>[] => onPaper(palette, place, at)),
   ];
+}
+
+/** A sponsor's mark within a box of paper. */
+export function onPaper({ ground, ink }: Palette, place: Box, at: number): Drawing<SponsorSource>[] {
+  const light = luminance(rgbOf(ground)) > luminance(rgbOf(ink)) ? ground : ink;
+  const pad = Math.round(place.height * 0.12);
+  const inner = { x: place.x + pad, y: place.y + pad, width: place.width - 2 * pad, height: place.height - 2 * pad };
+  return [
+    { kind: 'plate', colour: light, opacity: 1, radius: 0, ...place },
+    { kind: 'picture', of: `sponsor ${at}`, fit: 'whole', shape: 'box', view: null, ...inner },
+  ];
+}
+
+/** In rows of four at most, the last one beginning at the left as the first does. */
+function marksOf(count: number, room: number): Box[] {
+  const columns = Math.min(MARKS.across, count);
+  const rows = Math.ceil(count / MARKS.across);
+  const width = Math.min(460, Math.floor((room - MARKS.gap * (columns - 1)) / columns));
+  const height = Math.min(Math.floor(width * 0.6), Math.floor((PROGRAMME.height - SAFE_MARGIN_PX - MARKS.top - MARKS.gap * (rows - 1)) / rows));
+  return Array.from({ length: count }, (_, at) => ({
+    x: SAFE_MARGIN_PX + (at % MARKS.across) * (width + MARKS.gap),
+    y: MARKS.top + Math.floor(at / MARKS.across) * (height + MARKS.gap),
+    width,
+    height,
+  }));
 }
 
 /** The countdown, or what stands in its place, with the line beneath: in the look's own colours, beneath a short rule. */

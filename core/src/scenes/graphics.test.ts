@@ -2,10 +2,11 @@ import fc from 'fast-check';
 import { contrastRatio, rgbOf } from '../drawing/colours';
 import { OWN_PALETTE, type Measure } from '../drawing/drawing';
 import { instant } from '../time/instant';
-import { addressIn, STRAP_STYLES, drawGraphic, graphicAfter, GRAPHIC_KINDS, groundOf, isStale, type ShownGraphic } from './graphics';
+import { STRAP_STYLES } from '../looks/look';
+import { addressIn, drawGraphic, graphicAfter, GRAPHIC_KINDS, groundOf, isStale, type ShownGraphic } from './graphics';
 import { layOut, type SceneContent } from './layout';
 import { FIRST_SCENES, sceneOf } from './scene';
-import { PROGRAMME, SAFE_MARGIN_PX } from './slots';
+import { PROGRAMME, SAFE_MARGIN_PX } from '../drawing/programme';
 
 const measure: Measure = (text, sizePx) => [...text].length * sizePx * 0.5;
 const SINCE = instant(Date.UTC(2026, 10, 26, 20, 40));

@@ -3,8 +3,9 @@
 import { contrastRatio, mixed, rgbOf } from '../drawing/colours';
 import type { Box, Drawing, Measure, Palette } from '../drawing/drawing';
 import { fitText } from '../drawing/fit-text';
+import type { StrapStyle } from '../looks/look';
 import { HOUR_MS, type Instant } from '../time/instant';
-import { PROGRAMME, SAFE_MARGIN_PX } from './slots';
+import { PROGRAMME, SAFE_MARGIN_PX } from '../drawing/programme';
 
 export const GRAPHIC_KINDS = ['strap', 'list', 'call', 'crawl'] as const;
 export type GraphicKind = (typeof GRAPHIC_KINDS)[number];
@@ -30,10 +31,6 @@ export interface ShownGraphic extends Pick<Graphic, 'id' | 'kind' | 'text' | 'mo
 }
 
 type GraphicDrawing = Drawing<never>;
-
-/** How names and captions are drawn: with an edge, between two lines, or on a block of the look's accent. */
-export const STRAP_STYLES = ['edge', 'lines', 'block'] as const;
-export type StrapStyle = (typeof STRAP_STYLES)[number];
 
 const BAND = { height: 100, foot: PROGRAMME.height - SAFE_MARGIN_PX, pad: 30, edge: 8, most: 760 } as const;
 const LIST = { width: 400, top: 120, pad: 26, most: 7 } as const;

@@ -1,11 +1,12 @@
 import fc from 'fast-check';
 import { WAITING_COUNTDOWN } from '../artwork/compose';
 import { OWN_PALETTE, type Box, type Measure } from '../drawing/drawing';
-import { instant } from '../time/instant';
-import { COUNTDOWN_PLACE } from './cards';
+import { CARD_STYLES, SPONSOR_TURN_MS } from '../looks/look';
+import { instant, type Instant } from '../time/instant';
 import { layOut, placesOn, sizeWanted, staysUntil, type ProgrammeDrawing, type SceneContent } from './layout';
 import { FIRST_SCENES, isPersonSeat, sceneOf, SCENE_LAYOUTS, SEATS, type Scene, type Seat } from './scene';
-import { placesFor, PROGRAMME, SAFE_MARGIN_PX } from './slots';
+import { COUNTDOWN_PLACE, PROGRAMME, SAFE_MARGIN_PX } from '../drawing/programme';
+import { placesFor } from './slots';
 
 /** A face whose every character is half as wide as it is tall. */
 const measure: Measure = (text, sizePx) => [...text].length * sizePx * 0.5;
@@ -89,6 +90,54 @@ describe('the holding card', () => {
       const [clock] = texts(layOut(holding, { ...content, waiting: { url: '/w', keepsPlace: true } }, instant(START - toGo), measure));
       expect(measure(clock!.text, clock!.sizePx, 'display')).toBeLessThanOrEqual(COUNTDOWN_PLACE.width);
     }
+  });
+});
+
+describe('what belongs to a look', () => {
+  const sponsored = { ...content, sponsors: 3, sponsorsInCorner: true };
+
+  test.each(CARD_STYLES)('a card “%s” keeps the countdown’s place and all that is to be read within the margins', (cards) => {
+    for (const title of ['Dusk', 'A long evening '.repeat(20)]) {
+      for (const card of [holding, scene('closing')]) {
+        const drawn = layOut(card, { ...content, title, cards }, instant(START - 61_000), measure);
+        for (const { text, x, y, sizePx, face } of texts(drawn)) {
+          expect([x >= SAFE_MARGIN_PX, x + measure(text, sizePx, face) <= PROGRAMME.width - SAFE_MARGIN_PX]).toEqual([true, true]);
+          expect([y - sizePx * 0.8 >= 40, y <= PROGRAMME.height - SAFE_MARGIN_PX]).toEqual([true, true]);
+        }
+        const inPlace = texts(drawn).filter(
+          ({ x, y, sizePx }) => x < COUNTDOWN_PLACE.x + COUNTDOWN_PLACE.width && y > COUNTDOWN_PLACE.y + 20 && y - sizePx < 590,
+        );
+        expect(inPlace.map(({ text }) => text)).toEqual([card === holding ? '01:01' : 'Thank you for watching']);
+      }
+    }
+  });
+
+  test.each([0, 1, 3, 8])('%d sponsors have each a place on their card, none over another and all within the margins', (sponsors) => {
+    const card = { ...scene('closing'), card: 'sponsors' as const };
+    const drawn = layOut(card, { ...content, sponsors }, START, measure);
+    const marks = pictures(drawn).filter(({ of }) => of.startsWith('sponsor '));
+    expect(marks.map(({ of }) => of)).toEqual(Array.from({ length: sponsors }, (_, at) => `sponsor ${at}`));
+    for (const [at, { x, y, width, height }] of marks.entries()) {
+      expect([x >= SAFE_MARGIN_PX, x + width <= PROGRAMME.width - SAFE_MARGIN_PX, y + height <= PROGRAMME.height - SAFE_MARGIN_PX]).toEqual([true, true, true]);
+      for (const other of marks.slice(at + 1))
+        expect(x + width <= other.x || other.x + other.width <= x || y + height <= other.y || other.y + other.height <= y).toBe(true);
+    }
+  });
+
+  test('sponsors stand in the corner by turns, with the station’s own mark and never on a card', () => {
+    const inCorner = (shown: Scene, now: Instant) =>
+      pictures(layOut(shown, sponsored, now, measure))
+        .map(({ of }) => of)
+        .filter((of) => of.startsWith('sponsor '));
+    const turns = Array.from({ length: 4 }, (_, turn) => inCorner(scene('host'), instant(START + turn * SPONSOR_TURN_MS)));
+    expect(new Set(turns.flat())).toEqual(new Set(['sponsor 0', 'sponsor 1', 'sponsor 2']));
+    expect(turns[3]).toEqual(turns[0]);
+    // As long as it says that it stays, it does.
+    const until = staysUntil(scene('host'), sponsored, instant(START + 100));
+    expect(inCorner(scene('host'), instant(until - 1))).toEqual(inCorner(scene('host'), instant(START + 100)));
+    expect(inCorner(scene('host'), instant(until))).not.toEqual(inCorner(scene('host'), instant(START + 100)));
+    for (const without of [{ ...scene('host'), bug: false }, holding]) expect(inCorner(without, START)).toEqual([]);
+    expect(staysUntil(scene('host'), { ...sponsored, sponsorsInCorner: false }, START)).toBe(Infinity);
   });
 });
 

@@ -4,10 +4,12 @@ import type { Box, Drawing, Measure, Palette } from '../drawing/drawing';
 import { isDark, mixed } from '../drawing/colours';
 import { fitText } from '../drawing/fit-text';
 import type { Instant } from '../time/instant';
-import { cardStaysUntil, drawCard, type CardContent, type CardSource } from './cards';
-import { band, drawGraphic, groundOf, type ShownGraphic, type StrapStyle } from './graphics';
+import { SPONSOR_TURN_MS, type StrapStyle } from '../looks/look';
+import { cardStaysUntil, drawCard, onPaper, type CardContent, type CardSource } from './cards';
+import { band, drawGraphic, groundOf, type ShownGraphic } from './graphics';
 import { isPersonSeat, type Scene, type SceneSeat, type Seat } from './scene';
-import { placesFor, PROGRAMME, SAFE_MARGIN_PX, WHOLE } from './slots';
+import { PROGRAMME, SAFE_MARGIN_PX, WHOLE } from '../drawing/programme';
+import { placesFor } from './slots';
 
 /** Who or what fills a seat. */
 export interface Seated {
@@ -26,6 +28,8 @@ export interface SceneContent extends CardContent {
   graphic: ShownGraphic | null;
   /** How names and captions are drawn; missing: with an edge. */
   straps?: StrapStyle;
+  /** Whether the marks of sponsors stand in a corner by turns, wherever the station's own does. */
+  sponsorsInCorner?: boolean;
 }
 
 /** The shapes of pictures, width by height; what is not known is taken for 16:9. */
@@ -35,7 +39,16 @@ export type ProgrammeDrawing = Drawing<Seat | CardSource>;
 
 /** Until when the drawing list of a scene stays as it is at `now`, if its content does. Infinity: nothing on it moves by itself. */
 export const staysUntil = (scene: Scene, content: SceneContent, now: Instant): number =>
-  scene.layout === 'card' ? cardStaysUntil(scene.card ?? 'holding', content, now) : Infinity;
+  scene.layout === 'card'
+    ? cardStaysUntil(scene.card ?? 'holding', content, now)
+    : sponsorAt(scene, content, now) === null
+      ? Infinity
+      : (Math.floor(now / SPONSOR_TURN_MS) + 1) * SPONSOR_TURN_MS;
+
+/** Which sponsor stands in the corner at `now`; null: none does. */
+function sponsorAt({ bug: marked }: Scene, { sponsors = 0, sponsorsInCorner }: SceneContent, now: Instant): number | null {
+  return marked && sponsorsInCorner && sponsors > 0 ? Math.floor(now / SPONSOR_TURN_MS) % sponsors : null;
+}
 
 /** The drawing list of one scene at `now`, first at the back, in programme pixels. */
 export function layOut(scene: Scene, content: SceneContent, now: Instant, measure: Measure, shapes: Shapes = {}): ProgrammeDrawing[] {
@@ -50,7 +63,9 @@ export function layOut(scene: Scene, content: SceneContent, now: Instant, measur
   const names = named.filter(([plate]) => !covered || !plate || !('width' in plate) || apart(plate, covered)).flat();
   // A seat that fills the whole hides what is behind it.
   const ground: ProgrammeDrawing[] = placed[0] && fills(placed[0].place) ? [] : [background()];
-  return [...ground, ...drawings, ...names, ...graphic, ...(scene.bug ? bug(content.palette) : [])];
+  const sponsor = sponsorAt(scene, content, now);
+  const marks = [...(scene.bug ? bug(content.palette) : []), ...(sponsor === null ? [] : onPaper(content.palette, SPONSOR_CORNER, sponsor))];
+  return [...ground, ...drawings, ...names, ...graphic, ...marks];
 }
 
 /** Where the filled seats of a scene stand. */
@@ -124,6 +139,8 @@ function plateIn(place: Box, name: string, palette: Palette, measure: Measure): 
 }
 
 const BUG_PX = 52;
+/** The upper left corner: the station's own mark has the right one. */
+const SPONSOR_CORNER: Box = { x: SAFE_MARGIN_PX, y: SAFE_MARGIN_PX - 20, width: 168, height: 72 };
 
 /** The station's mark in the upper right corner, over what keeps it seen. */
 function bug({ ground, ink }: Palette): ProgrammeDrawing[] {

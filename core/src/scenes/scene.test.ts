@@ -1,4 +1,4 @@
-import { FIRST_SCENES, hasSomething, microphoneGoesOut, sceneAfterTake, sceneFor, sceneOf, type Seat } from './scene';
+import { FIRST_SCENES, hasSomething, microphoneGoesOut, sceneAfterTake, sceneFor, sceneOf, type Seat, scenesOfShow } from './scene';
 
 const only =
   (...seats: Seat[]) =>
@@ -47,4 +47,13 @@ test('a share brings the scene that shows it largest, where the station has one'
       'share',
     ),
   ).toBeNull();
+});
+
+test('a show has the station’s scenes in their order, its own in the place of those of the same name, and keeps what the station took out', () => {
+  const own = { ...sceneOf(FIRST_SCENES, 'host')!, name: 'Welcome, from the dome' };
+  const gone = { ...own, id: 'gone', name: 'Taken out since' };
+  const all = scenesOfShow(FIRST_SCENES, [gone, own]);
+  expect(all.map(({ id }) => id)).toEqual([...FIRST_SCENES.map(({ id }) => id), 'gone']);
+  expect(sceneOf(all, 'host')!.name).toBe('Welcome, from the dome');
+  expect(scenesOfShow(FIRST_SCENES, [])).toEqual(FIRST_SCENES);
 });

@@ -13,8 +13,8 @@ export const isPersonSeat = (seat: Seat): seat is PersonSeat => (PEOPLE_SEATS as
 export const SCENE_LAYOUTS = ['card', 'one', 'row', 'grid', 'lead', 'inset'] as const;
 export type SceneLayout = (typeof SCENE_LAYOUTS)[number];
 
-/** What a card says: that the show begins, or that it has ended. */
-export const CARD_KINDS = ['holding', 'closing'] as const;
+/** What a card says: that the show begins, that it has ended, or who helps. */
+export const CARD_KINDS = ['holding', 'closing', 'sponsors'] as const;
 export type CardKind = (typeof CARD_KINDS)[number];
 
 /** A scene is known by a short name of its own within its station. */
@@ -74,6 +74,23 @@ export const FIRST_SCENES: readonly Scene[] = [
   { id: 'line', name: 'Outside line', ...SHOWN, bug: false, layout: 'one', seats: seats('line') },
   { id: 'closing', name: 'Closing card', ...CARD, card: 'closing' },
 ];
+
+/** A scene as it is kept, in one order and without what its layout has no use for. A station's holding card stays one. */
+export function plainScene({ id, name, layout, card, seats: all, straps, bug, microphones, comes }: Scene): Scene {
+  const isCard = layout === 'card';
+  return {
+    ...{ id, name: name.trim(), layout, microphones, comes, bug, straps: straps && !isCard },
+    card: !isCard ? null : id === HOLDING ? 'holding' : (card ?? 'closing'),
+    seats: isCard ? [] : all.map(({ seat, view }) => ({ seat, view: view && { zoom: view.zoom, x: view.x, y: view.y } })),
+  };
+}
+
+/** The scenes of a show: those of its station, in their order, where the show has none of its own for one. */
+export function scenesOfShow<Any extends Scene>(station: readonly Any[], own: readonly Scene[]): (Any | Scene)[] {
+  const taken = station.map((scene) => own.find(({ id }) => id === scene.id) ?? scene);
+  // A station may have taken one out since: what the show has of its own stays with it.
+  return [...taken, ...own.filter(({ id }) => !station.some((scene) => scene.id === id))];
+}
 
 export const sceneOf = (scenes: readonly Scene[], id: SceneId): Scene | undefined => scenes.find((scene) => scene.id === id);
 

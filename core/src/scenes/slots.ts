@@ -1,13 +1,7 @@
 // Where pictures stand in a layout, for any number of them and any shape. Only an inset lies over another, and means to.
 import type { Box } from '../drawing/drawing';
+import { PROGRAMME, WHOLE } from '../drawing/programme';
 import type { SceneLayout } from './scene';
-
-/** The programme's size in pixels. */
-export const PROGRAMME = { width: 1280, height: 720 } as const;
-export const WHOLE: Box = { x: 0, y: 0, ...PROGRAMME };
-
-/** Pixels from each edge that some viewers' players cover: nothing to be read stands there. */
-export const SAFE_MARGIN_PX = 64;
 
 /** Where pictures stand that do not fill the whole. */
 const FLOOR: Box = { x: 40, y: 40, width: PROGRAMME.width - 80, height: PROGRAMME.height - 80 };

@@ -6,6 +6,7 @@ import type { MilestoneName, MilestoneTimes } from '../readiness/milestones';
 import type { Cue } from '../running-order/times';
 import type { ClipInShow } from '../scenes/clips';
 import type { Graphic } from '../scenes/graphics';
+import { plainScene, type Scene } from '../scenes/scene';
 import { MINUTE_MS } from '../time/instant';
 import { whenOf, type When } from '../time/start';
 
@@ -55,6 +56,8 @@ export interface SheetValues extends When {
   cues: Cue[];
   graphics: Graphic[];
   clips: ClipInShow[];
+  /** Scenes that are other than the station's of the same name in this show. */
+  scenes: Scene[];
   said: string[];
   houseVisibility: HouseVisibility;
   reminders: boolean;
@@ -134,6 +137,7 @@ export const SHEET = {
     onAirToo: true,
   },
   clips: { words: 'clips', kept: 'own', blank: [], tidy: (all) => all.map(({ id, from, item, cue, then }) => ({ id, from, item, cue, then })), onAirToo: true },
+  scenes: { words: 'scenes', kept: 'own', blank: [], tidy: (all) => all.map(plainScene), onAirToo: true },
   said: { words: 'announcements', kept: 'own', blank: [], ofOneDate: true, onAirToo: true },
   houseVisibility: { words: 'visibility of the house page', kept: 'own', blank: 'everyone' },
   reminders: { words: 'reminders', kept: 'own', blank: true },

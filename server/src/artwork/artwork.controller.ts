@@ -2,19 +2,22 @@
 import {
   CompositionRequest,
   KeepComposition,
+  LookChange,
   LookDraft,
   LookForShow,
+  LookOfStation,
   PIECE_KINDS,
   PieceChange,
   PieceForShow,
   type ArtworkView,
   type CompositionPreview,
+  type LookPreview,
   type LookView,
   type PackView,
   type PieceKind,
   type ShowView,
 } from '@lantern/contract';
-import type { PictureRecipe } from '@lantern/core';
+import { SKY_MOODS, type PictureRecipe, type SkyMood } from '@lantern/core';
 import { Body, Controller, Delete, Get, Header, HttpCode, Param, ParseUUIDPipe, Patch, Post, Put, Query, Req, StreamableFile } from '@nestjs/common';
 import type { Request } from 'express';
 import { createReadStream, existsSync } from 'node:fs';
@@ -25,9 +28,12 @@ import { ShowId } from '../shows/show-id';
 import { ShowsService } from '../shows/shows.service';
 import { Thumbnails, waitingOf } from '../shows/thumbnails';
 import { ComposerService } from './composer.service';
+import { kindOfFont } from '../foreign/read-font';
 import { LookPacksService } from './look-packs.service';
+import { LooksService, plainBackground } from './looks.service';
 import { PiecesService } from './pieces.service';
 
+const SeriesId = () => Param('id', new ParseUUIDPipe({ exceptionFactory: () => new PlainError(404, 'There is no such series.') }));
 const PieceId = () => Param('id', new ParseUUIDPipe({ exceptionFactory: () => new PlainError(404, 'This is not in the library.') }));
 
 @Controller('api')
@@ -38,19 +44,21 @@ export class ArtworkController {
     private readonly shows: ShowsService,
     private readonly thumbnails: Thumbnails,
     private readonly packs: LookPacksService,
+    private readonly looks: LooksService,
   ) {}
 
   @May('look at the station')
   @Get('artwork')
-  view(@SignedIn() person: Person): Promise<ArtworkView> {
-    return this.pieces.view(person.stationId);
+  async view(@SignedIn() { stationId }: Person): Promise<ArtworkView> {
+    return { pieces: await this.pieces.list(stationId), looks: await this.looks.list(stationId) };
   }
 
-  /** The body is the picture's file. */
+  /** The body is the file of the picture or font. */
   @May('change the library')
   @Post('artwork')
   async add(@SignedIn() person: Person, @Query('kind') kind: string, @Query('name') name: unknown, @Req() request: Request): Promise<ArtworkView> {
-    if (!PIECE_KINDS.includes(kind as PieceKind) || kind === 'composition') throw new PlainError(400, 'Say whether it is a picture, a portrait or a logo.');
+    if (!PIECE_KINDS.includes(kind as PieceKind) || kind === 'composition')
+      throw new PlainError(400, 'Say whether it is a picture, a portrait, a logo or a font.');
     const called = typeof name === 'string' ? name.slice(0, 80) : '';
     await this.pieces.add(person.stationId, kind as PieceKind, called, request.body as Buffer);
     return this.view(person);
@@ -89,6 +97,26 @@ export class ArtworkController {
     return new StreamableFile(file, { type: file[0] === 0x89 ? 'image/png' : 'image/jpeg' });
   }
 
+  @May('look at the station')
+  @Get('artwork/:id/font')
+  @Header('cache-control', 'private, max-age=86400')
+  async font(@SignedIn() person: Person, @PieceId() id: string): Promise<StreamableFile> {
+    await this.pieces.piece(person.stationId, id);
+    const file = await this.pieces.file(id);
+    const type = file && kindOfFont(file);
+    if (!file || !type) throw new PlainError(404, 'This font has no file any more.');
+    return new StreamableFile(file, { type });
+  }
+
+  /** A drawn sky, as it lies behind a programme: the same for the same number. */
+  @May('look at the station')
+  @Get('skies/:mood/:seed')
+  @Header('cache-control', 'private, max-age=604800')
+  async sky(@Param('mood') mood: string, @Param('seed') seed: string): Promise<StreamableFile> {
+    if (!SKY_MOODS.includes(mood as SkyMood) || !/^\d{1,7}$/.test(seed)) throw new PlainError(404, 'There is no such sky.');
+    return new StreamableFile(await this.composer.sky(mood as SkyMood, Number(seed)), { type: 'image/jpeg' });
+  }
+
   /** The body is the pack's file. Nothing of it is kept. */
   @May('change the library')
   @Post('looks/packs/open')
@@ -121,23 +149,46 @@ export class ArtworkController {
     return this.show(person, id);
   }
 
+  /** Has the pictures of a series, and of its dates to come, made with a look. */
+  @May('change the library')
+  @Put('series/:id/look')
+  useLookInSeries(@SignedIn() person: Person, @SeriesId() id: string, @Body() { lookId }: LookForShow): Promise<{ title: string; dates: number }> {
+    return this.composer.useLookInSeries(person, id, lookId);
+  }
+
+  /** The look of all shows for which no other is chosen. */
+  @May('change the library')
+  @Put('looks/of-station')
+  @HttpCode(204)
+  chooseForStation(@SignedIn() person: Person, @Body() { lookId }: LookOfStation): Promise<void> {
+    return this.looks.chooseForStation(person.stationId, lookId);
+  }
+
   @May('change the library')
   @Post('looks')
-  async addLook(@SignedIn() person: Person, @Body() body: LookDraft): Promise<LookView> {
-    return this.pieces.keepLook(person.stationId, body, null);
+  addLook(@SignedIn() person: Person, @Body() body: LookDraft): Promise<LookView> {
+    return this.looks.add(person.stationId, body);
+  }
+
+  /** A look that may not be kept yet, on pictures of a show as they would be. */
+  @May('look at the station')
+  @Post('looks/preview')
+  @HttpCode(200)
+  previewLook(@SignedIn() person: Person, @Body() body: LookDraft): Promise<LookPreview> {
+    return this.composer.previewLook(person, body);
   }
 
   @May('change the library')
   @Put('looks/:id')
-  async keepLook(@SignedIn() person: Person, @PieceId() id: string, @Body() body: LookDraft): Promise<LookView> {
-    return this.pieces.keepLook(person.stationId, body, id);
+  changeLook(@SignedIn() person: Person, @PieceId() id: string, @Body() body: LookChange): Promise<LookView> {
+    return this.looks.change(person.stationId, id, body);
   }
 
   @May('change the library')
   @Delete('looks/:id')
   @HttpCode(204)
   async removeLook(@SignedIn() person: Person, @PieceId() id: string, @Query('meant') meant: unknown): Promise<void> {
-    await this.pieces.removeLook(person.stationId, id, meant === 'yes');
+    await this.looks.remove(person.stationId, id, meant === 'yes');
   }
 
   @May('look at the station')
@@ -199,11 +250,5 @@ export class ArtworkController {
 
 /** What came as classes, as the plain object that is kept: in one order, so that the same recipe is the same text. */
 function plain({ layout, background, lookId, title, when, line, portraits, mark }: PictureRecipe): PictureRecipe {
-  const kept: PictureRecipe['background'] =
-    background.kind === 'sky'
-      ? { kind: 'sky', mood: background.mood, seed: background.seed }
-      : background.kind === 'picture'
-        ? { kind: 'picture', pieceId: background.pieceId }
-        : { kind: 'colour' };
-  return { layout, background: kept, lookId, title: title.trim(), when, line: line.trim(), portraits, mark };
+  return { layout, background: plainBackground(background), lookId, title: title.trim(), when, line: line.trim(), portraits, mark };
 }

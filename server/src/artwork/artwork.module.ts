@@ -4,12 +4,13 @@ import { ShowsModule } from '../shows/shows.module';
 import { ArtworkController } from './artwork.controller';
 import { ComposerService } from './composer.service';
 import { LookPacksService } from './look-packs.service';
+import { LooksService } from './looks.service';
 import { PiecesService } from './pieces.service';
 
 @Module({
   imports: [ForeignModule, ShowsModule],
   controllers: [ArtworkController],
-  providers: [PiecesService, ComposerService, LookPacksService],
-  exports: [PiecesService, ComposerService],
+  providers: [PiecesService, LooksService, ComposerService, LookPacksService],
+  exports: [PiecesService, LooksService, ComposerService],
 })
 export class ArtworkModule {}

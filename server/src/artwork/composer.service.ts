@@ -1,7 +1,8 @@
 // Pictures that make themselves: composed from a recipe and the show as it is, and made anew when the show, its look
 // or a portrait changes.
-import { SHOW_PICTURES, type CompositionPreview, type LetteringView, type ShowPictureName } from '@lantern/contract';
+import { SHOW_PICTURES, type CompositionPreview, type LetteringView, type LookDraft, type LookPreview, type ShowPictureName } from '@lantern/contract';
 import {
+  addGrain,
   CAP_HEIGHT,
   composePicture,
   contrastBehind,
@@ -9,15 +10,19 @@ import {
   instant,
   LETTERING_WIDTH_PX,
   letteringTroubles,
-  OWN_PALETTE,
+  OWN_LOOK,
+  PROGRAMME,
   readableFromPx,
   rgbOf,
   sayDay,
   sayTime,
+  type LookChoices,
   type Palette,
+  type PictureBackground,
   type PictureDrawing,
   type PictureFacts,
   type PictureRecipe,
+  type SkyMood,
 } from '@lantern/core';
 import { Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { createHash } from 'node:crypto';
@@ -31,12 +36,15 @@ import type { Show, ShowPicture } from '../shows/show.entities';
 import { isStillPlanned } from '../shows/show-facts';
 import { ShowsService } from '../shows/shows.service';
 import { pixelsAt, SHAPES, Thumbnails, waitingOf } from '../shows/thumbnails';
-import { pictureSvg, type PictureAssets } from './draw-picture';
-import { measureLetters, undrawable } from './lettering';
+import { backgroundSvg, pictureSvg, type PictureAssets } from './draw-picture';
+import type { Letters } from './lettering';
+import { LooksService } from './looks.service';
 import { PiecesService } from './pieces.service';
 import { letGo } from '../foundation/let-go';
 import { Bus } from '../foundation/bus';
+import { SeriesRows } from '../shows/series-rows';
 import { ShowRows } from '../shows/show-rows';
+import { Clock } from '../foundation/clock';
 
 const WIDTH = 1_920;
 const PREVIEW_WIDTH = 960;
@@ -45,7 +53,7 @@ const SETTLES_MS = 1_200;
 /** The version of a picture of which nothing has been drawn yet. */
 const NOT_DRAWN = 'undrawn';
 /** Part of what a picture is made of: raised when layouts or drawing change, so that coming pictures follow. */
-const DRAWN_BY = 4;
+const DRAWN_BY = 5;
 
 type Pictures = Partial<Pick<Show, ShowPictureName | 'thumbnailAlternative'>>;
 
@@ -76,6 +84,9 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
     private readonly shows: ShowsService,
     private readonly thumbnails: Thumbnails,
     private readonly pieces: PiecesService,
+    private readonly looks: LooksService,
+    private readonly seriesRows: SeriesRows,
+    private readonly clock: Clock,
     private readonly bus: Bus,
   ) {}
 
@@ -98,10 +109,11 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
     const { png, letters } = await this.draw(parts, PREVIEW_WIDTH, 16 / 9, true);
     const jpeg = await sharp(png).jpeg({ quality: 86 }).toBuffer();
     const { title, when, line, stationName } = parts.facts;
+    const { letters: drawnWith } = parts.assets;
     return {
       picture: `data:image/jpeg;base64,${jpeg.toString('base64')}`,
       letters,
-      missing: [...new Set([...undrawable(title, 'display'), ...[when, line, stationName].flatMap((text) => undrawable(text))])],
+      missing: [...new Set([...drawnWith.undrawable(title, 'display'), ...[when, line, stationName].flatMap((text) => drawnWith.undrawable(text))])],
       withoutPortrait: parts.withoutPortrait,
     };
   }
@@ -131,14 +143,59 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
   /** Has the composed pictures of a show made with another look. Throws where none is composed here. */
   async useLook(person: Person, showId: string, lookId: string): Promise<void> {
     const { show } = await this.shows.whole(person.stationId, showId);
-    if (!(await this.pieces.look(person.stationId, lookId))) throw new PlainError(404, 'There is no such look. It may have been removed.');
+    await this.looks.mustBe(person.stationId, lookId);
     if (!isStillPlanned(show)) throw new PlainError(409, 'This show is on air or over: its pictures stay as they are.');
-    const withLook = (picture: ShowPicture | null) => (picture?.recipe ? { ...picture, recipe: { ...picture.recipe, lookId }, madeOf: '' } : picture);
-    const [thumbnail, waiting] = [withLook(show.thumbnail), withLook(show.waiting)];
-    if (!thumbnail?.recipe && !waiting?.recipe)
+    if (!(await this.setLook(show, lookId)))
       throw new PlainError(409, 'The pictures of this show came as files, and no look makes them. Compose one on its sheet first.');
-    await this.showRows.setPictures(showId, { thumbnail, waiting });
-    this.bus.tell({ kind: 'show', showId });
+  }
+
+  /** Has the composed pictures of a series, and of its dates to come, made with another look. Answers with how many dates that were. */
+  async useLookInSeries(person: Person, seriesId: string, lookId: string): Promise<{ title: string; dates: number }> {
+    const series = await this.seriesRows.byId(seriesId);
+    if (series?.stationId !== person.stationId) throw new PlainError(404, 'There is no such series. It may have been removed.');
+    await this.looks.mustBe(person.stationId, lookId);
+    const [picture, waiting] = [withLook(series.picture, lookId), withLook(series.waiting, lookId)];
+    await this.seriesRows.change(seriesId, { picture, waiting });
+    let dates = 0;
+    for (const show of await this.showRows.comingOf(seriesId, this.clock.now())) if (await this.setLook(show, lookId)) dates++;
+    if (!dates && !picture?.recipe && !waiting?.recipe)
+      throw new PlainError(409, 'The pictures of this series came as files, and no look makes them. Compose one on the sheet of a date first.');
+    return { title: series.pattern.title, dates };
+  }
+
+  private async setLook({ id, thumbnail, waiting }: Show, lookId: string): Promise<boolean> {
+    if (!thumbnail?.recipe && !waiting?.recipe) return false;
+    await this.showRows.setPictures(id, { thumbnail: withLook(thumbnail, lookId), waiting: withLook(waiting, lookId) });
+    this.bus.tell({ kind: 'show', showId: id });
+    return true;
+  }
+
+  /** A look that may not be kept yet, on the pictures of the show that comes next, or of one that is made up. */
+  async previewLook(person: Person, draft: LookDraft): Promise<LookPreview> {
+    const look = await this.looks.checked(person.stationId, { ...draft, name: draft.name.trim() || 'A look' });
+    const next = (await this.showRows.inState(person.stationId, ['placed', 'draft'])).find(({ startsAt, title }) => startsAt > this.clock.now() && title);
+    const recipe: PictureRecipe = {
+      ...{ layout: look.cards, background: look.background ?? FIRST_SKY, lookId: null, title: '', when: 'day and time', line: '', portraits: true, mark: true },
+    };
+    const station = await this.airings.station(person.stationId);
+    const facts = next ? await this.facts(next, recipe) : { title: 'Your next show', when: 'Thursday, 20:30', line: '', stationName: station.name, guests: [] };
+    const draw = async (which: ShowPictureName) => {
+      const parts = await this.partsFor(person.stationId, look, facts, which, recipe);
+      const jpeg = await sharp((await this.draw(parts, PREVIEW_WIDTH, 16 / 9)).png)
+        .jpeg({ quality: 88 })
+        .toBuffer();
+      return `data:image/jpeg;base64,${jpeg.toString('base64')}`;
+    };
+    const [thumbnail, waiting] = await Promise.all([draw('thumbnail'), draw('waiting')]);
+    return { thumbnail, waiting };
+  }
+
+  /** A drawn sky as it lies behind a programme. */
+  async sky(mood: SkyMood, seed: number): Promise<Buffer> {
+    const svg = await backgroundSvg(PROGRAMME, { kind: 'sky', mood, seed }, null);
+    return sharp(await grained(svg))
+      .jpeg({ quality: 92, chromaSubsampling: '4:4:4' })
+      .toBuffer();
   }
 
   private async drawMissing(showId: string): Promise<void> {
@@ -199,11 +256,12 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
   /** A card with words of its own in the manner of the show's pictures; `madeOf` says what it is made of without drawing it. */
   async card(show: Show, words: string, width: number): Promise<{ png: () => Promise<Buffer>; madeOf: string }> {
     const own = show.thumbnail?.recipe;
+    const look = await this.lookOf(show);
     const recipe: PictureRecipe = {
-      ...{ layout: 'moon', background: own?.background ?? { kind: 'sky', mood: 'dusk', seed: 7 }, lookId: own?.lookId ?? null },
+      ...{ layout: look.cards, background: own?.background ?? look.background ?? FIRST_SKY, lookId: own?.lookId ?? null },
       ...{ title: words, when: 'none', line: show.title, portraits: false, mark: true },
     };
-    const parts = await this.parts(show, 'thumbnail', recipe);
+    const parts = await this.partsFor(show.stationId, look, await this.facts(show, recipe), 'thumbnail', recipe);
     return { png: async () => (await this.draw(parts, width, 16 / 9)).png, madeOf: parts.madeOf };
   }
 
@@ -269,36 +327,40 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
   private async draw(parts: Parts, width: number, shape: number, measured = false): Promise<{ png: Buffer; letters: LetteringView[] }> {
     const { recipe, facts, palette, assets, waiting } = parts;
     const size = { width, height: Math.round(width / shape) };
-    const drawings = composePicture(recipe, facts, palette, { ...size, waiting }, measureLetters);
+    const drawings = composePicture(recipe, facts, palette, { ...size, waiting }, assets.letters.measure);
     const svg = (letters: boolean) => pictureSvg(drawings, size, recipe.background, palette, assets, letters);
-    const png = await sharp(Buffer.from(await svg(true)))
+    const drawn = await svg(true);
+    const png = await sharp(recipe.background.kind === 'colour' ? Buffer.from(drawn) : await grained(drawn))
       .png({ compressionLevel: 3 })
       .toBuffer();
     if (!measured) return { png, letters: [] };
     const behind = await pixelsAt(sharp(Buffer.from(await svg(false))), LETTERING_WIDTH_PX);
-    return { png, letters: drawings.flatMap((drawing) => (drawing.kind === 'text' ? [lettering(drawing, size, behind)] : [])) };
+    return { png, letters: drawings.flatMap((drawing) => (drawing.kind === 'text' ? [lettering(drawing, size, behind, assets.letters)] : [])) };
   }
 
-  /** The colours in which a show's pictures are made. */
-  async palette(show: Pick<Show, 'stationId' | 'thumbnail' | 'waiting'>): Promise<Palette> {
-    const recipe = show.waiting?.recipe ?? show.thumbnail?.recipe;
-    return (await this.pieces.look(show.stationId, recipe?.lookId ?? null))?.palette ?? OWN_PALETTE;
+  /** The look in which a show's pictures, cards and programme are made. */
+  lookOf({ stationId, thumbnail, waiting }: Pick<Show, 'stationId' | 'thumbnail' | 'waiting'>): Promise<LookChoices> {
+    return this.looks.ofShow(stationId, waiting?.recipe ? waiting : thumbnail);
   }
 
   private async parts(show: Show, which: ShowPictureName, recipe: PictureRecipe): Promise<Parts> {
-    const facts = await this.facts(show, recipe);
-    const look = await this.pieces.look(show.stationId, recipe.lookId);
-    const palette = look?.palette ?? OWN_PALETTE;
-    const portraits = recipe.portraits ? await this.pieces.portraits(show.stationId) : new Map<string, never>();
+    const look = (await this.looks.one(show.stationId, recipe.lookId)) ?? OWN_LOOK;
+    return this.partsFor(show.stationId, look, await this.facts(show, recipe), which, recipe);
+  }
+
+  private async partsFor(stationId: string, look: LookChoices, facts: PictureFacts, which: ShowPictureName, recipe: PictureRecipe): Promise<Parts> {
+    const { palette, logoId, letters } = look;
+    const portraits = recipe.portraits ? await this.pieces.portraits(stationId) : new Map<string, never>();
     const own = facts.guests.map(({ name }) => portraits.get(name.toLowerCase()));
     const background = recipe.background.kind === 'picture' ? await this.pieces.file(recipe.background.pieceId) : null;
-    const from = { DRAWN_BY, which, recipe, facts, palette, logo: look?.logoId ?? null, portraits: own.map((piece) => piece?.id ?? null) };
+    const from = { DRAWN_BY, which, recipe, facts, palette, letters, logo: logoId, portraits: own.map((piece) => piece?.id ?? null) };
     return {
       ...{ recipe, facts, palette, waiting: which === 'waiting' },
       assets: {
         background,
         portraits: await Promise.all(facts.guests.map(async (_, at) => ({ file: own[at] ? await this.pieces.file(own[at].id) : null }))),
-        logo: look?.logoId ? await this.pieces.file(look.logoId) : null,
+        logo: logoId ? await this.pieces.file(logoId) : null,
+        letters: await this.looks.letters(look),
       },
       madeOf: createHash('sha256').update(JSON.stringify(from)).digest('base64url'),
       withoutPortrait: recipe.portraits ? facts.guests.filter((_, at) => !own[at]).map(({ name }) => name) : [],
@@ -318,8 +380,24 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
   /** What a recipe points to must be there. */
   private async check(stationId: string, { background, lookId }: PictureRecipe): Promise<void> {
     if (background.kind === 'picture') await this.pieces.piece(stationId, background.pieceId);
-    if (lookId !== null && !(await this.pieces.look(stationId, lookId))) throw new PlainError(404, 'This look was removed. Choose another.');
+    if (lookId !== null && !(await this.looks.one(stationId, lookId))) throw new PlainError(404, 'This look was removed. Choose another.');
   }
+}
+
+/** Behind whoever has chosen nothing. */
+const FIRST_SKY: PictureBackground = { kind: 'sky', mood: 'dusk', seed: 7 };
+
+function withLook(picture: ShowPicture | null, lookId: string): ShowPicture | null {
+  return picture?.recipe ? { ...picture, recipe: { ...picture.recipe, lookId }, madeOf: '' } : picture;
+}
+
+/** A drawing with a sky, or with shades, in it: without the edges between its few dark colours. */
+async function grained(svg: string): Promise<Buffer> {
+  const { data, info } = await sharp(Buffer.from(svg)).removeAlpha().raw().toBuffer({ resolveWithObject: true });
+  addGrain(data, info.channels);
+  return sharp(data, { raw: { width: info.width, height: info.height, channels: info.channels } })
+    .png({ compressionLevel: 1 })
+    .toBuffer();
 }
 
 /** By what the files of a picture go. */
@@ -331,11 +409,12 @@ function lettering(
   { role, text, x, y, sizePx, face, colour }: PictureText,
   { width, height }: { width: number; height: number },
   behind: Parameters<typeof contrastBehind>[0],
+  letters: Letters,
 ): LetteringView {
   const box = {
     x: x / width,
     y: (y - sizePx * 0.74) / height,
-    width: Math.min(1, measureLetters(text, sizePx, face) / width),
+    width: Math.min(1, letters.measure(text, sizePx, face) / width),
     height: (sizePx * 0.96) / height,
   };
   const line = { box, cap: (sizePx * CAP_HEIGHT) / width, contrast: contrastBehind(behind, box, rgbOf(colour)), title: role === 'title' };

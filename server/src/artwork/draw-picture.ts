@@ -1,7 +1,7 @@
 // Turns the drawing list of a composed picture into pixels.
-import { initialsOf, type PictureBackground, type PictureDrawing } from '@lantern/core';
+import { initialsOf, OWN_PALETTE, type PictureBackground, type PictureDrawing } from '@lantern/core';
 import sharp from 'sharp';
-import { letterPath, measureLetters } from './lettering';
+import type { Letters } from './lettering';
 import { SKY_VIEW_BOX, skyMarkup } from './sky';
 
 /** The pictures that a drawing list speaks of, as files; null where there is none. */
@@ -10,11 +10,19 @@ export interface PictureAssets {
   /** By the number of the guest. */
   portraits: ({ file: Buffer | null } | undefined)[];
   logo: Buffer | null;
+  letters: Letters;
 }
 
 const BEHIND_NOBODY = '#10201f';
 /** Amber stands for what is public; a picture is only ever seen by the public. */
 const LIT = '#f2b658';
+
+/** What lies behind all pictures of a look, alone, as SVG. */
+export async function backgroundSvg(size: { width: number; height: number }, background: PictureBackground, file: Buffer | null): Promise<string> {
+  const whole = { kind: 'picture', of: 'background', fit: 'filling', shape: 'box', view: null, x: 0, y: 0, ...size } as const;
+  const inside = await backgroundMarkup(whole, background, OWN_PALETTE, { background: file }, 0);
+  return `<svg xmlns="http://www.w3.org/2000/svg" width="${size.width}" height="${size.height}">${inside}</svg>`;
+}
 
 /** The drawing as SVG; without its letters where only what lies behind them is wanted. */
 export async function pictureSvg(
@@ -23,7 +31,7 @@ export async function pictureSvg(
   background: PictureBackground,
   palette: { ground: string; accent: string; ink: string },
   assets: PictureAssets,
-  letters = true,
+  written = true,
 ): Promise<string> {
   const parts = await Promise.all(
     drawings.map(async (drawing, index): Promise<string> => {
@@ -43,7 +51,7 @@ export async function pictureSvg(
           return `<linearGradient id="shade${index}" x1="${from![0]}" y1="${from![1]}" x2="${to![0]}" y2="${to![1]}"><stop offset="0" stop-color="${drawing.colour}" stop-opacity="0"/><stop offset="0.55" stop-color="${drawing.colour}" stop-opacity="${drawing.opacity * 0.72}"/><stop offset="1" stop-color="${drawing.colour}" stop-opacity="${drawing.opacity}"/></linearGradient><rect ${box(drawing)} fill="url(#shade${index})"/>`;
         }
         case 'portrait':
-          return portraitMarkup(drawing, assets.portraits[drawing.of], palette, index, letters);
+          return portraitMarkup(drawing, assets.portraits[drawing.of], palette, index, written ? assets.letters : null);
         case 'mark':
           return assets.logo
             ? `<image ${box(drawing)} preserveAspectRatio="xMidYMid meet" href="${dataUrl(assets.logo)}"/>`
@@ -53,7 +61,7 @@ export async function pictureSvg(
           // Graphics of the programme: no picture has them.
           return '';
         case 'text':
-          return letters ? `<path d="${letterPath(drawing.text, drawing.x, drawing.y, drawing.sizePx, drawing.face)}" fill="${drawing.colour}"/>` : '';
+          return written ? `<path d="${assets.letters.path(drawing.text, drawing.x, drawing.y, drawing.sizePx, drawing.face)}" fill="${drawing.colour}"/>` : '';
       }
     }),
   );
@@ -64,7 +72,7 @@ async function backgroundMarkup(
   drawing: Extract<PictureDrawing, { kind: 'picture' }>,
   background: PictureBackground,
   palette: { ground: string; accent: string },
-  { background: file }: PictureAssets,
+  { background: file }: Pick<PictureAssets, 'background'>,
   index: number,
 ): Promise<string> {
   const { x, y, width, height } = drawing;
@@ -85,7 +93,7 @@ async function portraitMarkup(
   guest: PictureAssets['portraits'][number],
   { accent, ground }: { accent: string; ground: string },
   index: number,
-  letters: boolean,
+  letters: Letters | null,
 ): Promise<string> {
   const [cx, cy, r] = [x + width / 2, y + height / 2, width / 2];
   const frame = `<circle cx="${cx}" cy="${cy}" r="${r}" fill="${ring}"/>`;
@@ -101,8 +109,8 @@ async function portraitMarkup(
   // No portrait yet: the initials, so that the place is taken by the right person.
   const initials = initialsOf(name);
   const sizePx = inner * 0.8;
-  const across = measureLetters(initials, sizePx, 'display');
-  const drawn = letters ? `<path d="${letterPath(initials, cx - across / 2, cy + sizePx * 0.34, sizePx, 'display')}" fill="${ground}"/>` : '';
+  const across = letters?.measure(initials, sizePx, 'display') ?? 0;
+  const drawn = letters ? `<path d="${letters.path(initials, cx - across / 2, cy + sizePx * 0.34, sizePx, 'display')}" fill="${ground}"/>` : '';
   return `${frame}<circle cx="${cx}" cy="${cy}" r="${inner}" fill="${accent}"/>${drawn}`;
 }
 

@@ -1,6 +1,6 @@
 // Letters as outlines, from the fonts that ship with the product: the same on every machine, and measured exactly as
-// they are drawn. Texts of other scripts are set in fonts that hold them; what no font holds is told.
-import type { Measure, TypeFace } from '@lantern/core';
+// they are drawn, or from a font of the station's own. Texts of other scripts are set in fonts that hold them; what no font holds is told.
+import { isShipped, OWN_LETTERS, type LookLetters, type Measure, type TypeFace } from '@lantern/core';
 import bidiFactory from 'bidi-js';
 import * as fontkit from 'fontkit';
 import { existsSync, readFileSync } from 'node:fs';
@@ -14,8 +14,8 @@ interface Family {
   subsets: [string, [number, number][]][];
 }
 
-/** Two ways of writing the look's faces, then families for other scripts, in the order in which they are asked. */
-const FACES: Record<TypeFace, [string, number]> = { display: ['bricolage-grotesque', 700], text: ['atkinson-hyperlegible-next', 600] };
+/** How heavy the two faces of a look are written, then families for other scripts, in the order in which they are asked. */
+const WEIGHTS: Record<TypeFace, number> = { display: 700, text: 600 };
 const FALLBACKS: [string, number][] = [
   ['noto-sans', 700],
   ['noto-sans-hebrew', 700],
@@ -45,45 +45,80 @@ interface Run {
   level: number;
 }
 
-/** The width of a line in pixels. */
-export const measureLetters: Measure = (text, sizePx, face) => {
-  const key = `${face} ${text}`;
-  let advance = advances.get(key);
-  if (advance === undefined) {
-    advance = runsOf(text, face).runs.reduce((sum, { text: part, font }) => sum + font.layout(part).advanceWidth / font.unitsPerEm, 0);
-    if (advances.size > MOST_REMEMBERED) advances.clear();
-    advances.set(key, advance);
-  }
-  return advance * sizePx;
-};
+/** The letters of a look. */
+export class Letters {
+  /** `names`: those of the look. `own`: the files of its own fonts, by their identifiers; without its file the product's letters stand for one. */
+  constructor(
+    private readonly names: LookLetters = OWN_LETTERS,
+    private readonly own: ReadonlyMap<string, Buffer> = new Map(),
+  ) {}
 
-/** The outlines of a line as SVG path data, its baseline beginning at `x`, `y`. */
-export function letterPath(text: string, x: number, y: number, sizePx: number, face: TypeFace): string {
-  let at = x;
-  let path = '';
-  for (const { text: part, font, level } of inReadingOrder(runsOf(text, face).runs)) {
-    const scale = sizePx / font.unitsPerEm;
-    const { glyphs, positions } = font.layout(part, undefined, undefined, undefined, level % 2 ? 'rtl' : 'ltr');
-    for (const [index, glyph] of glyphs.entries()) {
-      const { xAdvance, xOffset, yOffset } = positions[index]!;
-      path += glyph.path
-        .scale(scale, -scale)
-        .translate(at + xOffset * scale, y - yOffset * scale)
-        .toSVG();
-      at += xAdvance * scale;
+  /** The width of a line in pixels. */
+  readonly measure: Measure = (text, sizePx, face) => {
+    const key = `${this.names[face]} ${face} ${text}`;
+    let advance = advances.get(key);
+    if (advance === undefined) {
+      advance = this.runsOf(text, face).runs.reduce((sum, { text: part, font }) => sum + font.layout(part).advanceWidth / font.unitsPerEm, 0);
+      if (advances.size > MOST_REMEMBERED) advances.clear();
+      advances.set(key, advance);
     }
+    return advance * sizePx;
+  };
+
+  /** The outlines of a line as SVG path data, its baseline beginning at `x`, `y`. */
+  path(text: string, x: number, y: number, sizePx: number, face: TypeFace): string {
+    let at = x;
+    let path = '';
+    for (const { text: part, font, level } of inReadingOrder(this.runsOf(text, face).runs)) {
+      const scale = sizePx / font.unitsPerEm;
+      const { glyphs, positions } = font.layout(part, undefined, undefined, undefined, level % 2 ? 'rtl' : 'ltr');
+      for (const [index, glyph] of glyphs.entries()) {
+        const { xAdvance, xOffset, yOffset } = positions[index]!;
+        path += glyph.path
+          .scale(scale, -scale)
+          .translate(at + xOffset * scale, y - yOffset * scale)
+          .toSVG();
+        at += xAdvance * scale;
+      }
+    }
+    return path;
   }
-  return path;
+
+  /** Characters of a text that no font here can draw. */
+  undrawable(text: string, face: TypeFace = 'text'): string[] {
+    return this.runsOf(text, face).missing;
+  }
+
+  private runsOf(text: string, face: TypeFace): { runs: Run[]; missing: string[] } {
+    const name = this.names[face];
+    const own = this.own.get(name);
+    return runsOf(text, own ? ownFont(name, own) : [isShipped(name) ? name : OWN_LETTERS[face], WEIGHTS[face]]);
+  }
 }
 
-/** Characters of a text that no font here can draw. */
-export function undrawable(text: string, face: TypeFace = 'text'): string[] {
-  return runsOf(text, face).missing;
+const ownFonts = new Map<string, fontkit.Font>();
+const MOST_OWN_FONTS = 20;
+
+/** A font of a station's own, which was looked at when it came. */
+function ownFont(id: string, file: Buffer): fontkit.Font {
+  let font = ownFonts.get(id);
+  if (!font) {
+    font = fontkit.create(file) as fontkit.Font;
+    if (ownFonts.size >= MOST_OWN_FONTS) ownFonts.clear();
+    ownFonts.set(id, font);
+  }
+  return font;
 }
 
-function runsOf(text: string, face: TypeFace): { runs: Run[]; missing: string[] } {
+function runsOf(text: string, first: [string, number] | fontkit.Font): { runs: Run[]; missing: string[] } {
   const { levels } = bidi.getEmbeddingLevels(text, 'auto');
-  const order = [FACES[face], ...FALLBACKS, ...byCoverage(text), ...LAST];
+  const own = Array.isArray(first) ? null : first;
+  const order = [
+    ...(Array.isArray(first) ? [first] : [[OWN_LETTERS.text, WEIGHTS.text] satisfies [string, number]]),
+    ...FALLBACKS,
+    ...byCoverage(text),
+    ...LAST,
+  ];
   const runs: Run[] = [];
   const missing: string[] = [];
   let offset = 0;
@@ -98,7 +133,7 @@ function runsOf(text: string, face: TypeFace): { runs: Run[]; missing: string[] 
     }
     // Marks and spaces stay with the letters before them where that font has them.
     const stays = last?.level === level && last.font.hasGlyphForCodePoint(code) && /[\s\p{M}\p{P}]/u.test(character);
-    const font = stays ? last.font : fontFor(code, order);
+    const font = stays ? last.font : own?.hasGlyphForCodePoint(code) ? own : fontFor(code, order);
     if (!font) {
       if (!missing.includes(character)) missing.push(character);
       continue;
@@ -164,7 +199,7 @@ function familyOf(name: string, weight: number): Family {
 }
 
 function fontOf({ name, folder, weight }: Family, subset: string): fontkit.Font | null {
-  const path = join(folder, 'files', `${name}-${subset}-${weight}-normal.woff`);
+  const path = join(folder, 'files', `${name}-${subset}-${weight}-normal.woff2`);
   let font = fonts.get(path);
   if (!font) {
     if (!existsSync(path)) return null;

@@ -1,5 +1,6 @@
 // Look packs from one station to another, and what else calls itself one.
 import type { ArtworkView, LookView, PackView, ShowView } from '@lantern/contract';
+import { OWN_LETTERS } from '@lantern/core';
 import { strToU8, unzipSync, zipSync } from 'fflate';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -30,8 +31,19 @@ beforeAll(async () => {
     return (body as ArtworkView).pieces.find((piece) => piece.name === name)!.id;
   };
   const [sign, dome] = [await add('logo', 'Club sign', '#f2b658'), await add('picture', 'The dome', '#2b5a60')];
+  const [baker, behind] = [await add('logo', 'The Cooper’s Loaf', '#8a4b22'), await add('picture', 'The fell', '#15383e')];
+  const file = readFileSync(join(require.resolve('@fontsource/fraunces/package.json'), '../files/fraunces-latin-700-normal.woff'));
+  const { body: withFont } = await as('post', '/api/artwork?kind=font&name=').type('application/octet-stream').send(file).expect(201);
+  const font = (withFont as ArtworkView).pieces.find(({ kind }) => kind === 'font')!.id;
   await as('patch', `/api/artwork/${dome}`).send({ name: 'The dome', alternative: 'The dome at night.', rights: 'Drawn by the club' }).expect(200);
-  look = (await as('post', '/api/looks').send({ name: 'Junior Dome', palette: PALETTE, logoId: sign, straps: 'block' }).expect(201)).body as LookView;
+  look = (
+    await as('post', '/api/looks')
+      .send({
+        ...{ name: 'Junior Dome', palette: PALETTE, logoId: sign, straps: 'block', cards: 'moon', sponsors: [baker, sign], sponsorsInCorner: true },
+        ...{ letters: { display: font, text: 'nunito' }, background: { kind: 'picture', pieceId: behind } },
+      })
+      .expect(201)
+  ).body as LookView;
   const show = (await as('post', '/api/shows').send(station.draft([])).expect(201)).body as ShowView;
   const recipe = {
     layout: 'horizon',
@@ -60,12 +72,25 @@ beforeAll(async () => {
 afterAll(() => station.close());
 beforeEach(() => station.forgetTries());
 
+interface InPack {
+  file: string;
+}
+interface PackedHere {
+  logo: InPack;
+  backgrounds: InPack[];
+  sponsors: InPack[];
+  background: { picture: InPack };
+  letters: { display: { font: InPack }; text: object };
+}
+
 test('a pack holds the look with all that it needs, as its schema says', () => {
   const files = unzipSync(pack);
-  const json = JSON.parse(Buffer.from(files['look.json']!).toString()) as { logo: { file: string }; backgrounds: { file: string }[] };
-  expect(json).toMatchObject({ format: 'noble-lantern-look', version: 1, name: 'Junior Dome', palette: PALETTE, straps: 'block', logo: { name: 'Club sign' } });
+  const json = JSON.parse(Buffer.from(files['look.json']!).toString()) as PackedHere;
+  expect(json).toMatchObject({ format: 'noble-lantern-look', version: 2, name: 'Junior Dome', palette: PALETTE, straps: 'block', logo: { name: 'Club sign' } });
   expect(json.backgrounds).toEqual([expect.objectContaining({ name: 'The dome', alternative: 'The dome at night.', rights: 'Drawn by the club' })]);
-  expect(Object.keys(files).sort()).toEqual(['look.json', json.logo.file, json.backgrounds[0]!.file].sort());
+  const all = [json.logo, json.backgrounds[0]!, json.background.picture, ...json.sponsors, json.letters.display.font];
+  expect(Object.keys(files).sort()).toEqual(['look.json', ...new Set(all.map(({ file }) => file))].sort());
+  expect(json.letters).toMatchObject({ display: { font: { rights: expect.stringContaining('The Fraunces Project Authors') } }, text: { shipped: 'nunito' } });
   // The published schema names every field that is there.
   const schema = JSON.parse(readFileSync(join(__dirname, '../../../docs/look-pack.schema.json'), 'utf8')) as { properties: object; required: string[] };
   expect(Object.keys(schema.properties).sort()).toEqual(Object.keys(json).sort());
@@ -75,9 +100,24 @@ test('a pack holds the look with all that it needs, as its schema says', () => {
 test('another station sees what is in it before anything is kept, takes it, and makes the pictures of a show with it', async () => {
   const before = await library();
   const seen = (await send('/api/looks/packs/open', pack).expect(200)).body as PackView;
-  expect(seen).toMatchObject({ name: 'Junior Dome', palette: PALETTE, straps: 'block', collides: [] });
+  expect(seen).toMatchObject({
+    name: 'Junior Dome',
+    palette: PALETTE,
+    straps: 'block',
+    cards: 'moon',
+    behind: 'picture',
+    sponsorsInCorner: true,
+    collides: [],
+  });
+  expect(seen.letters).toEqual({
+    display: { name: expect.stringContaining('Fraunces'), own: true, rights: expect.stringContaining('The Fraunces Project Authors'), isThere: false },
+    text: { name: 'Nunito', own: false, rights: '', isThere: true },
+  });
   expect(seen.pictures.map(({ name, use, isThere, rights }) => [name, use, isThere, rights])).toEqual([
     ['Club sign', 'logo', false, ''],
+    ['The Cooper’s Loaf', 'sponsor', false, ''],
+    ['Club sign', 'sponsor', false, ''],
+    ['The fell', 'behind all', false, ''],
     ['The dome', 'background', false, 'Drawn by the club'],
   ]);
   expect(seen.pictures.every((each) => each.picture.startsWith('data:image/png;base64,'))).toBe(true);
@@ -87,8 +127,18 @@ test('another station sees what is in it before anything is kept, takes it, and 
   expect(after.looks).toEqual([taken]);
   expect(after.pieces.map(({ name, kind, rights }) => [name, kind, rights]).sort()).toEqual([
     ['Club sign', 'logo', ''],
+    [expect.stringContaining('Fraunces'), 'font', expect.stringContaining('The Fraunces Project Authors')],
+    ['The Cooper’s Loaf', 'logo', ''],
     ['The dome', 'picture', 'Drawn by the club'],
+    ['The fell', 'picture', ''],
   ]);
+  const idOf = (name: string) => after.pieces.find((piece) => piece.name === name)!.id;
+  expect(taken).toMatchObject({
+    cards: 'moon',
+    sponsors: [idOf('The Cooper’s Loaf'), idOf('Club sign')],
+    background: { kind: 'picture', pieceId: idOf('The fell') },
+  });
+  expect(after.pieces.find(({ id }) => id === taken.letters.display)!.kind).toBe('font');
   expect(after.pieces.find(({ id }) => id === taken.logoId)!.name).toBe('Club sign');
   const show = (await as('post', '/api/shows', other).send(station.draft([])).expect(201)).body as ShowView;
   const without = await as('put', `/api/shows/${show.id}/look`, other).send({ lookId: taken.id }).expect(409);
@@ -104,11 +154,15 @@ test('what is there already is told, and taken once more it takes no second pict
   expect(seen.collides).toEqual([
     'There is a look “Junior Dome” already: this one is kept as “Junior Dome 2”.',
     expect.stringContaining('a logo “Club sign” already'),
+    expect.stringContaining('a logo “The Cooper’s Loaf” already'),
+    expect.stringContaining('a logo “Club sign” already'),
+    expect.stringContaining('a picture “The fell” already'),
     expect.stringContaining('a picture “The dome” already'),
+    expect.stringMatching(/a font “.*Fraunces.*” already/),
   ]);
   await send('/api/looks/packs', pack).expect(201);
   const { looks, pieces } = await library();
-  expect([looks.map(({ name }) => name), pieces.length]).toEqual([['Junior Dome', 'Junior Dome 2'], 2]);
+  expect([looks.map(({ name }) => name), pieces.length]).toEqual([['Junior Dome', 'Junior Dome 2'], 5]);
 });
 
 const json = (change: object) => ({ ...(JSON.parse(Buffer.from(unzipSync(pack)['look.json']!).toString()) as object), ...change });
@@ -121,7 +175,7 @@ test.each<[string, () => Uint8Array, string]>([
   ['half of one', () => pack.subarray(0, Math.round(pack.length / 2)), 'it is damaged'],
   ['a zip of something else', () => zipSync({ 'notes.txt': strToU8('notes') }), 'there is no look in it'],
   ['another kind of file', () => packed({ format: 'something-else' }), 'its look is of another kind'],
-  ['one of a newer version', () => packed({ version: 2 }), 'made by a newer Noble Lantern'],
+  ['one of a newer version', () => packed({ version: 3 }), 'made by a newer Noble Lantern'],
   ['one with a colour that is none', () => packed({ palette: { ...PALETTE, ink: 'url(//elsewhere)' } }), '“palette” of its look'],
   ['one that leads out of its folder', () => packed({ logo: { file: '../../key.png', name: 'x', alternative: '', rights: '' } }), '“logo” of its look'],
   [
@@ -134,6 +188,17 @@ test.each<[string, () => Uint8Array, string]>([
     () => packed({ logo: { file: 'pictures/page.png', name: 'Sign', alternative: '', rights: '' } }, { 'pictures/page.png': strToU8('<!doctype html>') }),
     'not a picture that can be read',
   ],
+  [
+    'one whose font is none',
+    () =>
+      packed(
+        { letters: { display: { font: { file: 'fonts/page.ttf', name: 'Page', rights: '' } }, text: { shipped: 'nunito' } } },
+        { 'fonts/page.ttf': strToU8('<!doctype html>') },
+      ),
+    'not a font that can be read',
+  ],
+  ['one whose letters nobody ships', () => packed({ letters: { display: { shipped: 'comic' }, text: { shipped: 'nunito' } } }), '“letters” of its look'],
+  ['one with a sky that is none', () => packed({ background: { kind: 'sky', mood: 'storm', seed: 3 } }), '“background” of its look'],
   ['one that unpacks to more than there is room for', () => packed({}, { 'pictures/zeros.png': new Uint8Array(90_000_000) }), 'more than a pack may'],
 ])('%s is refused with the reason, and changes nothing', async (_what, bytes, words) => {
   const before = await library();
@@ -142,4 +207,11 @@ test.each<[string, () => Uint8Array, string]>([
     expect([status >= 400 && status < 500, body.words]).toEqual([true, expect.stringContaining(words)]);
   }
   expect(await library()).toEqual(before);
+});
+
+test('a pack from before there were letters, cards and sponsors is taken with what a new look begins with', async () => {
+  const { format, name, palette, straps } = json({}) as Record<string, unknown>;
+  const old = zipSync({ 'look.json': strToU8(JSON.stringify({ format, version: 1, name, palette, straps, logo: null, backgrounds: [] })) });
+  const taken = (await send('/api/looks/packs', old).expect(201)).body as LookView;
+  expect(taken).toMatchObject({ palette: PALETTE, letters: OWN_LETTERS, cards: 'horizon', background: null, sponsors: [], sponsorsInCorner: false });
 });

@@ -1,6 +1,6 @@
-// The library: pictures, portraits, logos and compositions, where each is used, and the looks.
-import type { ArtworkView, LookDraft, LookView, PieceChange, PieceKind, PieceUse, PieceView } from '@lantern/contract';
-import { instant, sayDay, type ClipInShow, type PictureRecipe } from '@lantern/core';
+// The library: pictures, portraits, logos, compositions and fonts, and where each is used.
+import type { PieceChange, PieceKind, PieceUse, PieceView } from '@lantern/contract';
+import { instant, OWN_LETTERS, sayDay, type ClipInShow, type PictureRecipe } from '@lantern/core';
 import { Inject, Injectable } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
@@ -14,8 +14,9 @@ import { ForeignFiles } from '../foreign/foreign-files';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import type { ShowPicture } from '../shows/show.entities';
-import { addRow, changeRow, together } from '../foundation/together';
+import { together } from '../foundation/together';
 import { emptyPicture, type DecodedPicture } from '../foreign/incoming-picture';
+import type { ReadFont } from '../foreign/read-font';
 import { Look, Piece } from './piece.entities';
 import { writeTogether } from '../foundation/whole-files';
 import { Bus } from '../foundation/bus';
@@ -26,7 +27,6 @@ import { TemplateRows } from '../shows/series-rows';
 const MOST_PIECES = 500;
 /** Of what is drawn here: as large as any network takes. */
 const OWN_MAX_PX = 1_920;
-const MOST_LOOKS = 20;
 
 @Injectable()
 export class PiecesService {
@@ -41,26 +41,34 @@ export class PiecesService {
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
 
-  async view(stationId: string): Promise<ArtworkView> {
+  async list(stationId: string): Promise<PieceView[]> {
     const pieces = await this.database.getRepository(Piece).find({ where: { stationId }, order: { addedAt: 'DESC' } });
     const uses = await this.uses(stationId);
-    const views = pieces.map(({ id, kind, name, alternative, rights, width, height, recipe, addedAt }): PieceView => {
-      const url = `/api/artwork/${id}/picture`;
+    return pieces.map(({ id, kind, name, alternative, rights, width, height, recipe, addedAt }): PieceView => {
+      const url = `/api/artwork/${id}/${kind === 'font' ? 'font' : 'picture'}`;
       return { id, kind, name, alternative, rights, width, height, recipe, addedAt, url, usedBy: uses({ id, kind, name, recipe }) };
     });
-    return { pieces: views, looks: await this.looks(stationId) };
   }
 
   /** Takes a picture into the library. Throws what is wrong with it. */
   async add(stationId: string, kind: PieceKind, name: string, bytes: Buffer): Promise<Piece> {
     if (!Buffer.isBuffer(bytes)) throw emptyPicture();
     await this.room(stationId);
+    if (kind === 'font') {
+      const font = await this.lookedAtFont(bytes);
+      return this.keep(stationId, kind, font.name.slice(0, 80), { bytes: font.bytes, keptWidth: 0, keptHeight: 0 }, null, font.rights);
+    }
     return this.keep(stationId, kind, name, await this.looked(bytes), null);
   }
 
   /** A picture that came from elsewhere, looked at and decoded, and not kept. Throws what is wrong with it. */
   looked(bytes: Buffer): Promise<DecodedPicture> {
     return this.foreign.ask<DecodedPicture>({ kind: 'picture', bytes, as: 'piece' });
+  }
+
+  /** A font that came from elsewhere, drawn once and not kept. Throws what is wrong with it. */
+  lookedAtFont(bytes: Buffer): Promise<ReadFont> {
+    return this.foreign.ask<ReadFont>({ kind: 'font', bytes });
   }
 
   /** Takes something that was drawn here. */
@@ -85,6 +93,7 @@ export class PiecesService {
     name: string,
     { keptWidth, keptHeight, bytes }: Pick<DecodedPicture, 'bytes' | 'keptWidth' | 'keptHeight'>,
     recipe: PictureRecipe | null,
+    rights = '',
   ): Promise<Piece> {
     const piece = Object.assign(new Piece(), {
       id: randomUUID(),
@@ -92,7 +101,7 @@ export class PiecesService {
       kind,
       name: name.trim() || 'Untitled',
       alternative: '',
-      rights: '',
+      rights,
       recipe,
       addedAt: this.clock.now(),
     });
@@ -129,7 +138,8 @@ export class PiecesService {
       throw new PlainError(409, `It is used by ${uses.map(({ words }) => words).join(', ')}. Take it out there first, or say that you mean it.`);
     await together(this.database, async (entities) => {
       await entities.delete(Piece, { id });
-      await entities.update(Look, { stationId, logoId: id }, { logoId: null });
+      for (const look of await entities.findBy(Look, { stationId }))
+        if (isUsedBy(look, id)) await entities.update(Look, { id: look.id }, withoutPieceOf(look, id));
       const without = (picture: ShowPicture | null) => picture && withoutPiece(picture, id);
       for (const { id: showId, thumbnail, waiting } of await this.showRows.withPictures(stationId)) {
         if (isMadeFrom(thumbnail, id) || isMadeFrom(waiting, id))
@@ -158,40 +168,6 @@ export class PiecesService {
   async portraits(stationId: string): Promise<Map<string, Piece>> {
     const pieces = await this.database.getRepository(Piece).find({ where: { stationId, kind: 'portrait' }, order: { addedAt: 'ASC' } });
     return new Map(pieces.map((piece) => [piece.name.toLowerCase(), piece]));
-  }
-
-  async looks(stationId: string): Promise<LookView[]> {
-    const looks = await this.database.getRepository(Look).find({ where: { stationId }, order: { name: 'ASC' } });
-    return looks.map(({ id, name, palette, logoId, straps }) => ({ id, name, palette, logoId, straps }));
-  }
-
-  look(stationId: string, id: string | null): Promise<Look | null> {
-    return id === null ? Promise.resolve(null) : this.database.getRepository(Look).findOneBy({ id, stationId });
-  }
-
-  /** A new look, or with an `id` another state of it. */
-  async keepLook(stationId: string, { name, palette, logoId, straps }: LookDraft, id: string | null): Promise<LookView> {
-    const looks = this.database.getRepository(Look);
-    if (logoId !== null) await this.piece(stationId, logoId);
-    if (id !== null && !(await looks.existsBy({ id, stationId }))) throw new PlainError(404, 'There is no such look. It may have been removed.');
-    if (id === null && (await looks.countBy({ stationId })) >= MOST_LOOKS) throw new PlainError(409, `A station has at most ${MOST_LOOKS} looks.`);
-    const look = { id: id ?? randomUUID(), stationId, name: name.trim(), palette: { ...palette }, logoId, straps };
-    if (id === null) await addRow(this.database.manager, Look, look);
-    else await changeRow(this.database.manager, Look, { id, stationId }, { name: look.name, palette: look.palette, logoId, straps });
-    this.bus.tell({ kind: 'library', stationId });
-    return { id: look.id, name: look.name, palette: look.palette, logoId, straps };
-  }
-
-  /** Takes a look away. Where coming pictures are made with it this is refused unless it is meant: they take the product's own colours then. */
-  async removeLook(stationId: string, id: string, meant: boolean): Promise<void> {
-    const shows = await this.showRows.inState(stationId, ['draft', 'placed']);
-    const titles = new Set(
-      shows.filter(({ thumbnail, waiting }) => [thumbnail, waiting].some((picture) => picture?.recipe?.lookId === id)).map(({ title }) => `“${title}”`),
-    );
-    if (titles.size && !meant)
-      throw new PlainError(409, `Pictures of ${[...titles].join(', ')} are made with it. Choose another look there first, or say that you mean it.`);
-    await this.database.getRepository(Look).delete({ id, stationId });
-    this.bus.tell({ kind: 'library', stationId });
   }
 
   /** Tells for a piece where it is used. */
@@ -225,7 +201,7 @@ export class PiecesService {
           found.push({ showId: null, words: `the series “${each.pattern.title}”` });
       for (const each of templates)
         if (from(each.picture) || from(each.waiting) || isStill(each.pattern.clips)) found.push({ showId: null, words: `the template “${each.name}”` });
-      for (const each of looks) if (each.logoId === id) found.push({ showId: null, words: `the look “${each.name}”` });
+      for (const each of looks) if (isUsedBy(each, id)) found.push({ showId: null, words: `the look “${each.name}”` });
       return found;
     };
   }
@@ -240,6 +216,20 @@ type PicturedShow = Awaited<ReturnType<ShowRows['withPictures']>>[number];
 function isMadeFrom(picture: ShowPicture | null, id: string): boolean {
   const background = picture?.recipe?.background;
   return picture?.pieceId === id || (background?.kind === 'picture' && background.pieceId === id);
+}
+
+const isUsedBy = ({ logoId, sponsors, letters, background }: Look, id: string): boolean =>
+  logoId === id || sponsors.includes(id) || letters.display === id || letters.text === id || (background?.kind === 'picture' && background.pieceId === id);
+
+/** What a look is without a piece: the lantern, the product's letters, an evening in its ground colour. */
+function withoutPieceOf({ logoId, sponsors, letters, background, revision }: Look, id: string): Partial<Look> {
+  return {
+    revision: revision + 1,
+    logoId: logoId === id ? null : logoId,
+    sponsors: sponsors.filter((each) => each !== id),
+    letters: { display: letters.display === id ? OWN_LETTERS.display : letters.display, text: letters.text === id ? OWN_LETTERS.text : letters.text },
+    background: background?.kind === 'picture' && background.pieceId === id ? null : background,
+  };
 }
 
 /** The picture as it is, and no more than that. */

@@ -34,6 +34,7 @@ import { ClipsInShows1765800000000 } from './migrations/1765800000000-clips-in-s
 import { Rehearsals1765900000000 } from './migrations/1765900000000-rehearsals';
 import { Straps1766000000000 } from './migrations/1766000000000-straps';
 import { Happenings1766100000000 } from './migrations/1766100000000-happenings';
+import { Looks1766200000000 } from './migrations/1766200000000-looks';
 import { Graphics1765700000000 } from './migrations/1765700000000-graphics';
 import { Ground1764700000000 } from './migrations/1764700000000-ground';
 import { Rooms1764800000000 } from './migrations/1764800000000-rooms';
@@ -97,6 +98,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Rehearsals1765900000000,
       Straps1766000000000,
       Happenings1766100000000,
+      Looks1766200000000,
     ],
     migrationsRun: true,
     /** Where another program holds the file, a query that waits for it holds up everything else here. */

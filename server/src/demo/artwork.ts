@@ -1,4 +1,5 @@
 // Artwork of the demo station: the dome under its sky, portraits of guests who do not exist, and the club's sign.
+import { Letters } from '../artwork/lettering';
 import type { SkyMood } from '@lantern/core';
 import { SKY_VIEW_BOX, skyMarkup } from '../artwork/sky';
 
@@ -43,3 +44,31 @@ export function drawPortrait({ skin, hair, coat, behind, cut, glasses }: Figure)
 export function drawSign(colour: string): string {
   return `<svg xmlns="http://www.w3.org/2000/svg" width="400" height="400" viewBox="0 0 100 100"><g stroke="${colour}" stroke-width="4.5" stroke-linejoin="round" fill="none"><path d="M34 36h32l6 44H28z"/><path d="M38 24h24l4 12H34zM50 8v16M26 80h48v9H26z"/></g><path d="M50 43l4 11 11 1-9 7 3 11-9-6-9 6 3-11-9-7 11-1z" fill="#f2b658"/></svg>`;
 }
+
+const SPONSOR = { width: 720, height: 400 } as const;
+
+/** A sponsor's mark: a drawing over two lines of letters, as outlines, dark enough for paper. */
+function sponsorMark(drawing: string, colour: string, [first, second]: [string, string]): string {
+  const letters = new Letters();
+  const line = (text: string, y: number, sizePx: number) => {
+    const x = (SPONSOR.width - letters.measure(text, sizePx, 'display')) / 2;
+    return `<path d="${letters.path(text, x, y, sizePx, 'display')}" fill="${colour}"/>`;
+  };
+  return `<svg xmlns="http://www.w3.org/2000/svg" width="${SPONSOR.width}" height="${SPONSOR.height}">${drawing}${line(first, 296, 72)}${line(second, 372, 60)}</svg>`;
+}
+
+/** Two lenses, one behind the other. */
+export const drawOptics = (): string =>
+  sponsorMark(
+    '<g fill="none" stroke="#1d4f7a" stroke-width="16"><circle cx="310" cy="116" r="88"/><circle cx="420" cy="116" r="64"/></g><circle cx="310" cy="116" r="40" fill="#1d4f7a" opacity="0.25"/>',
+    '#1d4f7a',
+    ['Fell Valley', 'Optics'],
+  );
+
+/** A loaf with three cuts, on a barrel's stave. */
+export const drawLoaf = (): string =>
+  sponsorMark(
+    '<path d="M206 190c0-150 308-150 308 0z" fill="#8a4b22"/><g stroke="#f4e3c6" stroke-width="14" stroke-linecap="round"><path d="M284 128l34-44M346 120l34-50M408 122l34-42"/></g><rect x="186" y="196" width="348" height="16" rx="8" fill="#5b2f14"/>',
+    '#5b2f14',
+    ['The Cooper’s', 'Loaf'],
+  );

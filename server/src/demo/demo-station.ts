@@ -6,7 +6,7 @@ import {
   HOUR_MS,
   instant,
   MINUTE_MS,
-  OWN_PALETTE,
+  OWN_LOOK,
   USUAL_TIMES,
   wallTimeOf,
   type City,
@@ -29,6 +29,7 @@ import { Readable } from 'node:stream';
 import { DataSource } from 'typeorm';
 import { ComposerService } from '../artwork/composer.service';
 import { ClipsService } from '../clips/clips.service';
+import { LooksService } from '../artwork/looks.service';
 import { PiecesService } from '../artwork/pieces.service';
 import { AirSampleRow } from '../air/air.entities';
 import { Channel } from '../channels/channel.entities';
@@ -47,7 +48,7 @@ import { ShowsService } from '../shows/shows.service';
 import { addRow, together } from '../foundation/together';
 import { withOpeningFilm } from './film';
 import { eveningTune } from './tune';
-import { drawDome, drawPortrait, drawSign, type Figure } from './artwork';
+import { drawDome, drawPortrait, drawLoaf, drawOptics, drawSign, type Figure } from './artwork';
 
 /** Lies in the data folder for as long as the station is being made. */
 const SEEDING_MARK = 'seeding';
@@ -120,6 +121,7 @@ export class DemoStation {
     private readonly placing: PlacingService,
     private readonly series: SeriesService,
     private readonly pieces: PiecesService,
+    private readonly looks: LooksService,
     private readonly clips: ClipsService,
     private readonly composer: ComposerService,
     private readonly contacts: ContactsService,
@@ -222,16 +224,32 @@ export class DemoStation {
       ...PORTRAITS.map(([name, figure]) => this.pieces.addOwn(stationId, 'portrait', name, svg(drawPortrait(figure)))),
       ...(Object.entries(DOMES) as [SkyMood, string][]).map(dome),
     ]);
-    await this.pieces.keepLook(stationId, { name: 'Fell Night', palette: OWN_PALETTE, logoId: sign.id, straps: 'edge' }, null);
-    await this.pieces.keepLook(
-      stationId,
-      { name: 'Junior Dome', palette: { ground: '#fdf3d7', ink: '#12343a', accent: '#a8401f' }, logoId: darkSign.id, straps: 'block' },
-      null,
-    );
+    const sponsors: string[] = [];
+    for (const [name, drawing] of Object.entries(SPONSORS)) {
+      const { id } = await this.pieces.addOwn(stationId, 'logo', name, svg(drawing()));
+      await this.pieces.change(stationId, id, { name, alternative: name, rights: 'Drawn by the club, with their leave' });
+      sponsors.push(id);
+    }
+    const fell = await this.looks.add(stationId, {
+      ...{ ...OWN_LOOK, name: 'Fell Night', logoId: sign.id, sponsors, sponsorsInCorner: false, letters: { ...OWN_LOOK.letters } },
+      background: { kind: 'sky', mood: 'dusk', seed: 3 },
+    });
+    await this.looks.chooseForStation(stationId, fell.id);
+    await this.looks.add(stationId, {
+      ...{
+        ...OWN_LOOK,
+        name: 'Junior Dome',
+        palette: { ground: '#fdf3d7', ink: '#12343a', accent: '#a8401f' },
+        logoId: darkSign.id,
+        straps: 'block',
+        cards: 'slip',
+      },
+      ...{ letters: { display: 'nunito', text: 'nunito' }, background: { kind: 'sky', mood: 'day', seed: 2 }, sponsors: [] },
+    });
   }
 
   private async library(stationId: string): Promise<Library> {
-    const { pieces, looks } = await this.pieces.view(stationId);
+    const { pieces, looks } = { pieces: await this.pieces.list(stationId), looks: await this.looks.list(stationId) };
     const idOf = (found: { id: string; name: string }[], name: string) => found.find((each) => each.name === name)?.id ?? '';
     const [fell, junior] = [idOf(looks, 'Fell Night'), idOf(looks, 'Junior Dome')];
     return {
@@ -266,7 +284,7 @@ export class DemoStation {
   /** What is played into the Dusk Report, of what the library holds. */
   private async duskClips(stationId: string): Promise<ClipInShow[]> {
     const clips = await this.clips.list(stationId);
-    const { pieces } = await this.pieces.view(stationId);
+    const pieces = await this.pieces.list(stationId);
     const found = (from: ClipInShow['from'], all: readonly { id: string; name: string }[], name: string, cue: string | null = null): ClipInShow[] =>
       all.filter((each) => each.name === name).map(({ id }) => ({ id: name, from, item: id, cue, then: 'back' }));
     return [...found('clip', clips, OPENING, 'Opening'), ...found('still', pieces, DOMES.night), ...found('clip', clips, TUNE)];
@@ -522,6 +540,8 @@ const DUSK_REPORT = {
 const MAREN = { name: HOST, role: 'host', zone: null } as const;
 
 const DOMES: Record<SkyMood, string> = { dusk: 'The dome at dusk', night: 'The dome at night', day: 'The dome by day' };
+
+const SPONSORS: Record<string, () => string> = { 'Fell Valley Optics': drawOptics, 'The Cooper’s Loaf': drawLoaf };
 
 const PORTRAITS: [string, Figure][] = [
   ['Dr Oriel Vance', { skin: '#b98260', hair: '#2a2320', coat: '#7a3b3f', behind: '#d9c9a3', cut: 'knot', glasses: true }],

@@ -2,9 +2,13 @@
 import { readCalendar } from './read-calendar';
 import { readTable } from './read-table';
 import { decodePicture } from './incoming-picture';
+import { readFont } from './read-font';
 
 export type Job =
-  { kind: 'calendar'; text: string; zone: string } | { kind: 'table'; text: string } | { kind: 'picture'; bytes: Uint8Array; as: 'master' | 'piece' };
+  | { kind: 'calendar'; text: string; zone: string }
+  | { kind: 'table'; text: string }
+  | { kind: 'picture'; bytes: Uint8Array; as: 'master' | 'piece' }
+  | { kind: 'font'; bytes: Uint8Array };
 
 export async function doJob(job: Job): Promise<unknown> {
   switch (job.kind) {
@@ -14,6 +18,8 @@ export async function doJob(job: Job): Promise<unknown> {
       return readTable(job.text);
     case 'picture':
       return decodePicture(Buffer.from(job.bytes), job.as);
+    case 'font':
+      return readFont(Buffer.from(job.bytes));
   }
 }
 
@@ -34,5 +40,6 @@ const LIMITS: Record<Job['kind'] | 'drawing', Limit> = {
   table: { ms: 5_000, bytes: 400_000_000, what: 'This table' },
   // A drawing of a page takes a tenth of a second; one that takes longer is made to.
   drawing: { ms: 4_000, bytes: 600_000_000, what: 'This drawing' },
+  font: { ms: 6_000, bytes: 400_000_000, what: 'This font' },
   picture: { ms: 15_000, bytes: 1_200_000_000, what: 'This picture' },
 };

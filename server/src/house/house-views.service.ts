@@ -1,11 +1,12 @@
 // What a visitor sees of a show, and when that changes. All who wait for one show share one look at it.
 import { NETWORK_NAMES, type HouseView } from '@lantern/contract';
-import { fillPlaceholders, instant, type PublicShow } from '@lantern/core';
+import { fillPlaceholders, instant, isShipped, type LookChoices, type PublicShow } from '@lantern/core';
 import { Inject, Injectable } from '@nestjs/common';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { concatMap, distinctUntilChanged, filter, from, interval, merge, share, startWith, throttleTime, type Observable, finalize } from 'rxjs';
 import { ComposerService } from '../artwork/composer.service';
+import { PiecesService } from '../artwork/pieces.service';
 import { AirService } from '../air/air.service';
 import { Clock } from '../foundation/clock';
 import { SETTINGS, type Settings } from '../foundation/settings';
@@ -43,6 +44,7 @@ export class HouseViewsService {
     private readonly airings: AiringsService,
     private readonly air: AirService,
     private readonly pictures: ComposerService,
+    private readonly pieces: PiecesService,
     private readonly recordings: RecordingRows,
     private readonly bus: Bus,
     private readonly clock: Clock,
@@ -51,6 +53,12 @@ export class HouseViewsService {
 
   stationUrl(station: Pick<Station, 'slug'>): string {
     return `${this.settings.publicUrl}/at/${station.slug}`;
+  }
+
+  /** The file of the letters in which a show's countdown is written, where they are the station's own; null: they are not. */
+  async letters(show: Show): Promise<Buffer | null> {
+    const { letters } = await this.pictures.lookOf(show);
+    return isShipped(letters.display) ? null : this.pieces.file(letters.display);
   }
 
   /** A show as this visitor sees it. */
@@ -124,7 +132,7 @@ export class HouseViewsService {
       people: show.people.map(({ name, role }) => ({ name, role })),
       thumbnailUrl: show.thumbnail ? `${base}/thumbnail?v=${show.thumbnail.version}` : null,
       waitingUrl: show.waiting ? `${base}/waiting?v=${show.waiting.version}` : null,
-      waitingColours: show.waiting?.recipe ? await this.pictures.palette(show) : null,
+      waitingLook: show.waiting?.recipe ? lookOnPage(await this.pictures.lookOf(show), base) : null,
       thumbnailAlternative: show.thumbnailAlternative,
       playlistUrl: plays ? `${base}/live/live.m3u8` : null,
       playlistBeside: plays && show.houseVisibility === 'everyone' ? { url: airUrl, port: airPort, path: `/live/${show.slug}/live.m3u8` } : null,
@@ -146,3 +154,8 @@ export class HouseViewsService {
     };
   }
 }
+
+const lookOnPage = ({ palette, letters: { display } }: LookChoices, base: string): HouseView['waitingLook'] => ({
+  ...{ palette, letters: display },
+  url: isShipped(display) ? null : `${base}/letters?v=${display}`,
+});

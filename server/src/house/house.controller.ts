@@ -6,6 +6,7 @@ import type { Request, Response } from 'express';
 import { createReadStream, existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { AirService } from '../air/air.service';
+import { kindOfFont } from '../foreign/read-font';
 import { PlainError } from '../foundation/errors';
 import { InvitationsService } from '../invitations/invitations.service';
 import { Public } from '../people/signed-in';
@@ -66,6 +67,16 @@ export class HouseController {
     if (!show.waiting) throw new PlainError(404, 'This show has no waiting picture of its own.');
     maybeShownElsewhere(response, show);
     return new StreamableFile(createReadStream(await this.thumbnails.file(waitingOf(show), 'sent')), { type: 'image/jpeg' });
+  }
+
+  @Get('letters')
+  async letters(@Req() request: Request, @Param('slug') slug: string, @Res({ passthrough: true }) response: Response): Promise<StreamableFile> {
+    const { show } = await this.visitors.admit(request, slug);
+    const file = await this.views.letters(show);
+    const type = file && kindOfFont(file);
+    if (!file || !type) throw new PlainError(404, 'This show has no letters of its own.');
+    maybeShownElsewhere(response, show);
+    return new StreamableFile(file, { type });
   }
 
   @Get('trailer.mp4')

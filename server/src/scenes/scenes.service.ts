@@ -1,6 +1,6 @@
 // A station's scenes: those with which every station begins until somebody changes one, then its own.
 import { MOST_SCENES, type SceneChange, type SceneDraft, type SceneView } from '@lantern/contract';
-import { FIRST_SCENES, HOLDING, type Scene } from '@lantern/core';
+import { FIRST_SCENES, HOLDING, plainScene, type Scene } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
 import { DataSource } from 'typeorm';
@@ -86,14 +86,11 @@ export class ScenesService {
   }
 }
 
-/** What came as classes, as the plain object that is kept, without what its layout has no use for. Throws FieldRefusal. */
-function tidied(id: string | null, { name, layout, card, seats, straps, bug, microphones, comes }: SceneDraft): Omit<Scene, 'id'> {
-  const isCard = layout === 'card';
+/** A draft as it is kept. Throws FieldRefusal. */
+function tidied(id: string | null, draft: SceneDraft): Omit<Scene, 'id'> {
+  const isCard = draft.layout === 'card';
   if (id === HOLDING && !isCard) throw new FieldRefusal('layout', 'The holding card stays a card: make another scene from a copy.');
-  if (!isCard && !seats.length) throw new FieldRefusal('seats', 'Choose who or what is seen on this scene.');
-  return {
-    ...{ name: name.trim(), layout, microphones, comes, bug, straps: straps && !isCard },
-    card: !isCard ? null : id === HOLDING ? 'holding' : (card ?? 'closing'),
-    seats: isCard ? [] : seats.map(({ seat, view }) => ({ seat, view: view && { zoom: view.zoom, x: view.x, y: view.y } })),
-  };
+  if (!isCard && !draft.seats.length) throw new FieldRefusal('seats', 'Choose who or what is seen on this scene.');
+  const { name, layout, card, seats, straps, bug, microphones, comes } = plainScene({ ...draft, id: id ?? '' });
+  return { name, layout, card, seats, straps, bug, microphones, comes };
 }

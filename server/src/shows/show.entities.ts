@@ -23,6 +23,7 @@ import type {
   MilestoneTimes,
   PictureRecipe,
   Repeat,
+  Scene,
   Visibility,
 } from '@lantern/core';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
@@ -93,6 +94,8 @@ export class Show {
   @Column('simple-json') cues!: Cue[];
   @Column('simple-json') graphics!: Graphic[];
   @Column('simple-json') clips!: ClipInShow[];
+  /** Those that are other than the station's. */
+  @Column('simple-json') scenes!: Scene[];
   /** Those that were made, by identifier. */
   @Column('simple-json') said!: string[];
   /** What became of those that a channel was to make, by identifier. */

@@ -6,8 +6,9 @@ import { useEffect, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router';
 import { server, wordsOf } from '../app/server';
+import { lookToBeginWith } from '../looks/look-content';
 import { Notice } from '../look/Notice';
-import { ARTWORK, useArtwork } from './artwork-queries';
+import { ARTWORK, useArtwork } from '../app/artwork';
 import { PreviewWithMeasures } from './PreviewWithMeasures';
 import { RecipeFields } from './RecipeFields';
 import { PageTitle } from '../app/PageTitle';
@@ -37,10 +38,11 @@ export function ComposerView() {
   return <Composer key={`${id} ${which}`} show={show.data} artwork={artwork.data} which={which} />;
 }
 
-/** Where a composition begins: what the picture is made of, what its companion is made of, or the first of the looks over a sky. */
+/** Where a composition begins: what the picture is made of, what its companion is made of, or the look of the station. */
 function firstRecipe(show: ShowView, { looks }: ArtworkView, which: ShowPictureName): PictureRecipe {
   const own = show[which]?.recipe ?? show[which === 'waiting' ? 'thumbnail' : 'waiting']?.recipe;
-  return own ?? { ...FIRST, lookId: looks[0]?.id ?? null };
+  const look = lookToBeginWith(looks);
+  return own ?? (look ? { ...FIRST, lookId: look.id, layout: look.cards, background: look.background ?? FIRST.background } : FIRST);
 }
 
 function Composer({ show, artwork, which }: { show: ShowView; artwork: ArtworkView; which: ShowPictureName }) {

@@ -1,4 +1,4 @@
-// The library: pictures, portraits, logos and compositions, each with where it is used, and the station's looks.
+// The library: pictures, portraits, logos, compositions, letters and clips, each with where it is used.
 import type { ArtworkView, PieceKind, PieceView } from '@lantern/contract';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -6,16 +6,23 @@ import { Button, Form } from 'react-bootstrap';
 import { Link } from 'react-router';
 import { server, ServerError, wordsOf } from '../app/server';
 import { Notice } from '../look/Notice';
-import { ARTWORK, useArtwork } from './artwork-queries';
+import { ARTWORK, useArtwork } from '../app/artwork';
 import { ClipsShelf } from '../clips/ClipsShelf';
-import { LooksSection } from './LooksSection';
+import { FontInput } from '../looks/FontInput';
+import { FontSample } from '../looks/FontSample';
 import { PictureInput } from './PictureInput';
 import { PageTitle } from '../app/PageTitle';
 
 const SHELVES: { kind: PieceKind; heading: string; add: string | null; empty: string }[] = [
   { kind: 'picture', heading: 'Pictures', add: 'Add a picture', empty: 'Pictures that lie behind the words, or are used as they are.' },
   { kind: 'portrait', heading: 'Portraits', add: 'Add a portrait', empty: 'Call a portrait like the guest, and it stands on the pictures of their shows.' },
-  { kind: 'logo', heading: 'Logos', add: 'Add a logo', empty: 'A look takes one of them for its mark.' },
+  { kind: 'logo', heading: 'Logos', add: 'Add a logo', empty: 'A look takes one of them for its mark, and those of sponsors.' },
+  {
+    kind: 'font',
+    heading: 'Letters',
+    add: 'Add a font',
+    empty: 'Fonts of your own, for a look: TTF, OTF, WOFF or WOFF2, with what you know of their licence.',
+  },
   { kind: 'composition', heading: 'Compositions', add: null, empty: 'Kept from a show’s picture, to begin others from.' },
 ];
 
@@ -40,14 +47,14 @@ export function LibraryView() {
       <h1 className="mb-2">Artwork</h1>
       <p className="soft mb-4">What the pictures of your shows are made from, and what is played into them. A show’s own picture is made on its sheet.</p>
       {trouble && <Notice kind="refusal">{trouble}</Notice>}
-      <LooksSection artwork={artwork.data} />
       {SHELVES.map(({ kind, heading, add: adding, empty }) => {
         const pieces = artwork.data.pieces.filter((piece) => piece.kind === kind);
         return (
           <section key={kind} aria-labelledby={`shelf-${kind}`} className="shelf">
             <div className="shelf-head">
               <h2 id={`shelf-${kind}`}>{heading}</h2>
-              {adding && (
+              {adding && kind === 'font' && <FontInput onFont={(file) => void add(kind, file)}>{adding}</FontInput>}
+              {adding && kind !== 'font' && (
                 <PictureInput onPicture={(file) => void add(kind, file)} onTrouble={setTrouble}>
                   {adding}
                 </PictureInput>
@@ -72,12 +79,12 @@ function Piece({ piece, take }: { piece: PieceView; take: (after: ArtworkView) =
   const { name, url, usedBy, kind } = piece;
   return (
     <li>
-      <img src={url} alt={piece.alternative || name} loading="lazy" />
+      {kind === 'font' ? <FontSample piece={piece} /> : <img src={url} alt={piece.alternative || name} loading="lazy" />}
       <div className="piece-words">
         <b>{name}</b>
         <span className="soft small-words">{usedBy.length ? `Used ${usedBy.length === 1 ? 'once' : `${usedBy.length} times`}` : 'Not used'}</span>
         <Button variant="quiet" size="sm" aria-expanded={open} aria-label={`${open ? 'Close' : 'Change'} ${name}`} onClick={() => setOpen(!open)}>
-          {open ? 'Close' : kind === 'composition' ? 'Name and use' : 'Name, words and use'}
+          {open ? 'Close' : kind === 'composition' || kind === 'font' ? 'Name and use' : 'Name, words and use'}
         </Button>
       </div>
       {open && <PieceForm piece={piece} take={take} done={() => setOpen(false)} />}
@@ -112,7 +119,7 @@ function PieceForm({ piece, take, done }: { piece: PieceView; take: (after: Artw
   return (
     <div className="piece-form small-words">
       <Form.Control size="sm" aria-label="Name" value={name} maxLength={80} onChange={({ target }) => setName(target.value)} />
-      {piece.kind !== 'composition' && (
+      {piece.kind !== 'composition' && piece.kind !== 'font' && (
         <Form.Control
           size="sm"
           as="textarea"

@@ -4,7 +4,7 @@ import { PICTURE_LAYOUTS, SKY_MOODS, type PictureLayout, type PictureRecipe, typ
 import { useQueryClient } from '@tanstack/react-query';
 import { Button, Form } from 'react-bootstrap';
 import { server, wordsOf } from '../app/server';
-import { ARTWORK } from './artwork-queries';
+import { ARTWORK } from '../app/artwork';
 import { PictureInput } from './PictureInput';
 
 const LAYOUT_WORDS: Record<PictureLayout, string> = { horizon: 'Horizon', slip: 'Slip', moon: 'Moon', row: 'Row' };

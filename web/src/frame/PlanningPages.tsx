@@ -81,6 +81,7 @@ export function PlanningPages() {
           </NavLink>
           <NavLink to="/channels">Channels</NavLink>
           <NavLink to="/artwork">Artwork</NavLink>
+          <NavLink to="/looks">Looks</NavLink>
           <NavLink to="/scenes">Scenes</NavLink>
           <NavLink to="/contacts">Contacts</NavLink>
           <NavLink to="/station">Station</NavLink>

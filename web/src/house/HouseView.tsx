@@ -1,10 +1,12 @@
 // The public's page of one show: counts down, then plays, then says that it is over. Never needs a reload.
 import type { HouseView, InvitationAnswer } from '@lantern/contract';
-import { DAY_MS, instant, messageFor, sayClock, sayLength, sayWhen, type Palette } from '@lantern/core';
+import { DAY_MS, instant, messageFor, sayClock, sayLength, sayWhen } from '@lantern/core';
 import { lazy, Suspense, useEffect, useState, type CSSProperties } from 'react';
 import { useNow } from '../app/clock';
 import { server, wordsOf } from '../app/server';
 import { LanternMark } from '../look/LanternMark';
+import { fontFile } from '../looks/letters';
+import { loadFonts } from '../programme/fonts';
 import { useHouse } from './house-state';
 import { ReminderForm } from './ReminderForm';
 
@@ -41,7 +43,28 @@ export function HousePage({ slug, first, embedded }: Props) {
 /** The recording that takes the picture's place; null: there is none to watch. */
 const replayOf = ({ state, replay }: HouseView) => (state === 'over' && replay !== null && replay !== 'coming' ? replay : null);
 
-const inColours = ({ ground, ink, accent }: Palette) => ({ '--place-ground': ground, '--place-ink': ink, '--place-accent': accent }) as CSSProperties;
+const inLook = ({ palette: { ground, ink, accent } }: NonNullable<HouseView['waitingLook']>, family: string | null) =>
+  ({ '--place-ground': ground, '--place-ink': ink, '--place-accent': accent, ...(family !== null && { '--place-letters': `"${family}"` }) }) as CSSProperties;
+
+/** The family of the countdown's letters once they are there; null: they are the page's own. */
+function useLetters(look: HouseView['waitingLook']): string | null {
+  const [family, setFamily] = useState<string | null>(null);
+  const [letters, url] = [look?.letters, look?.url ?? null];
+  useEffect(() => {
+    if (letters === undefined) return;
+    let late = false;
+    const file = fontFile(letters, 'display', () => url);
+    // A countdown in other letters is a countdown all the same.
+    loadFonts([file], document).then(
+      () => !late && setFamily(file.family),
+      () => undefined,
+    );
+    return () => {
+      late = true;
+    };
+  }, [letters, url]);
+  return family;
+}
 
 /** The picture, or what stands in its place. */
 function Screen({ house }: { house: HouseView }) {
@@ -51,10 +74,11 @@ function Screen({ house }: { house: HouseView }) {
   const trailer = house.state === 'coming' ? house.trailerUrl : null;
   const card = house.state === 'coming' && house.waitingUrl !== null;
   const picture = card ? house.waitingUrl : house.thumbnailUrl;
+  const letters = useLetters(card ? house.waitingLook : null);
   return (
     <div
-      className={`screen${card ? ` card-shown${house.waitingColours ? ' with-place' : ''}` : ''}`}
-      style={{ ...(picture && { backgroundImage: `url("${picture}")` }), ...(card && house.waitingColours && inColours(house.waitingColours)) }}
+      className={`screen${card ? ` card-shown${house.waitingLook ? ' with-place' : ''}` : ''}`}
+      style={{ ...(picture && { backgroundImage: `url("${picture}")` }), ...(card && house.waitingLook && inLook(house.waitingLook, letters)) }}
       role="group"
       aria-label={house.thumbnailAlternative || house.title}
     >

@@ -1,13 +1,29 @@
 // What the stage and its compositor worker say to each other.
-import type { CameraVerdict, Scene, SceneContent, Seat } from '@lantern/core';
+import type { CameraVerdict, CardStyle, Palette, Scene, SceneContent, Seat, StrapStyle } from '@lantern/core';
+import type { FontFiles } from './fonts';
 import type { ClipTold, Playing } from './clip-player';
 import type { Drawn } from './drawn-source';
 
-/** Everything that stands on the scenes of a show, and the mark of its look. */
-export interface StageContent extends SceneContent {
+/** A look, with the addresses of all that is drawn of it. */
+export interface LookContent {
+  palette: Palette;
+  straps: StrapStyle;
+  cards: CardStyle;
+  /** How many marks of sponsors there are. */
+  sponsors: number;
+  sponsorsInCorner: boolean;
+  sponsorUrls: readonly string[];
   /** Address of the look's logo; null: the lantern. */
   logoUrl: string | null;
+  letters: FontFiles;
+  /** What lies behind cards and people: an evening in the ground colour, that colour alone, or a picture. */
+  background: BackgroundContent;
 }
+
+export type BackgroundContent = 'evening' | 'colour' | { url: string };
+
+/** Everything that stands on the scenes of a show, in its look. */
+export type StageContent = SceneContent & LookContent;
 
 export type ToCompositor =
   | {
@@ -16,7 +32,6 @@ export type ToCompositor =
       programme: WritableStream<VideoFrame>;
       /** Shows the scene that a take brings next; null when nobody looks. */
       next: OffscreenCanvas | null;
-      fonts: { family: string; weight: string; url: string }[];
       content: StageContent;
       onProgramme: Scene;
       onNext: Scene;

@@ -15,6 +15,7 @@ import {
   type Seat,
 } from '@lantern/core';
 import { ClipPlayer, type Playing } from './clip-player';
+import { loadFonts, type FontFiles } from './fonts';
 import type { FromCompositor, StageContent, ToCompositor } from './compositor-messages';
 import { Painter, type Picture } from './paint';
 import { Sources } from './sources';
@@ -55,6 +56,10 @@ class Compositor {
   private content: StageContent;
   private readonly waiting: Fetched;
   private readonly logo: Fetched;
+  private readonly background: Fetched;
+  private readonly sponsors: Fetched[] = [];
+  private readonly sponsorPictures: (ImageBitmap | null)[] = [];
+  private letters: FontFiles | null = null;
   private waitingPicture: ImageBitmap | null = null;
   private onProgramme: Scene;
   private onNext: Scene;
@@ -68,6 +73,7 @@ class Compositor {
   private askedAt: number | null = null;
   private timer = 0;
   private startedAt = 0;
+  private paintedAt = 0;
   private frame = 0;
   private drawn = 0;
   /** The programme, and what comes next. */
@@ -84,24 +90,20 @@ class Compositor {
     this.onProgramme = begin.onProgramme;
     this.onNext = begin.onNext;
     this.aheadMs = begin.aheadMs;
-    this.painter = new Painter(new OffscreenCanvas(8, 8).getContext('2d')!, begin.content.palette);
+    this.painter = new Painter(new OffscreenCanvas(8, 8).getContext('2d')!, begin.content.palette, begin.content.letters);
     this.waiting = new Fetched((picture) => {
       this.waitingPicture?.close();
       this.waitingPicture = picture;
     });
     this.logo = new Fetched((picture) => this.painter.setLogo(picture));
+    this.background = new Fetched((picture) => this.painter.setBackground(picture ?? 'evening'));
     this.writer = begin.programme.getWriter();
     this.writer.closed.catch(() => undefined);
     this.nextContext = begin.next?.getContext('2d', { alpha: false }) ?? null;
   }
 
   async start(): Promise<void> {
-    await Promise.all(
-      this.begin.fonts.map(async ({ family, weight, url }) => {
-        const face = new FontFace(family, `url(${url})`, { weight });
-        (self as unknown as { fonts: FontFaceSet }).fonts.add(await face.load());
-      }),
-    ).catch(() => undefined); // A missing font is no reason not to be on air.
+    await this.writeWith(this.begin.content.letters);
     this.fetchPictures();
     this.startedAt = performance.now();
     this.tick();
@@ -144,13 +146,42 @@ class Compositor {
     this.painter.setPalette(content.palette);
     this.aheadMs = aheadMs;
     this.fetchPictures();
+    void this.writeWith(content.letters);
+  }
+
+  /** Other letters are written once they are there; a missing font is no reason not to be on air. */
+  private async writeWith(letters: FontFiles): Promise<void> {
+    if (isDeepEqual(letters, this.letters)) return;
+    this.letters = letters;
+    await loadFonts([letters.display, letters.text], self as unknown as { fonts: FontFaceSet }).catch(() => undefined);
+    if (this.letters !== letters) return;
+    this.painter.setLetters(letters);
+    this.laidOut.fill(null);
   }
 
   /** Until they are there, and where they cannot be fetched, the evening sky and the lantern stand in their places. */
   private fetchPictures(): void {
     this.waiting.want(this.content.waiting?.url ?? null);
-    this.logo.want(this.content.logoUrl);
+    const { logoUrl, background, sponsorUrls } = this.content;
+    this.logo.want(logoUrl);
+    this.background.want(typeof background === 'string' ? null : background.url);
+    if (typeof background === 'string') this.painter.setBackground(background);
+    for (let at = 0; at < Math.max(sponsorUrls.length, this.sponsors.length); at++) this.sponsorAt(at).want(sponsorUrls[at] ?? null);
   }
+
+  private sponsorAt(at: number): Fetched {
+    return (this.sponsors[at] ??= new Fetched((picture) => {
+      this.sponsorPictures[at]?.close();
+      this.sponsorPictures[at] = picture;
+    }));
+  }
+
+  /** What a source looks like at this moment. */
+  private readonly pictureOf = (source: string): Picture | null => {
+    if (source === 'waiting picture') return this.waitingPicture;
+    if (source.startsWith('sponsor ')) return this.sponsorPictures[Number(source.slice(8))] ?? null;
+    return this.sources.at(source as Seat, this.paintedAt);
+  };
 
   /** What goes stands still while it fades: only what comes has to be drawn. */
   private leave(by: Scene['comes']): void {
@@ -195,15 +226,15 @@ class Compositor {
     this.nextClip?.work(now);
     this.sources.clip?.work(now);
     this.sources.look(now);
-    const pictureOf = (source: string): Picture | null => (source === 'waiting picture' ? this.waitingPicture : this.sources.at(source as Seat, now));
-    this.painter.paint(this.context, this.drawings(0, this.onProgramme, at), pictureOf, at);
+    this.paintedAt = now;
+    this.painter.paint(this.context, this.drawings(0, this.onProgramme, at), this.pictureOf, at);
     this.dissolve(now);
     this.watch.painted?.(this.context);
     const picture = new VideoFrame(this.canvas, { timestamp: Math.round(now * 1000), alpha: 'discard' });
     this.writer.write(picture).catch(() => picture.close());
     if (this.nextContext && this.drawn % NEXT_EVERY === 0) {
       this.nextContext.setTransform(this.nextContext.canvas.width / PROGRAMME.width, 0, 0, this.nextContext.canvas.height / PROGRAMME.height, 0, 0);
-      this.painter.paint(this.nextContext, this.drawings(1, this.onNext, at), pictureOf, at);
+      this.painter.paint(this.nextContext, this.drawings(1, this.onNext, at), this.pictureOf, at);
     }
     if (this.drawn % CAMERA_EVERY === 15) this.judgeCamera(now);
     this.drawn++;
@@ -247,6 +278,8 @@ class Compositor {
     return drawings;
   }
 }
+
+const isDeepEqual = (one: unknown, other: unknown): boolean => JSON.stringify(one) === JSON.stringify(other);
 
 /** A picture that is fetched once for its address. */
 class Fetched {

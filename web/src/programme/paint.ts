@@ -1,13 +1,10 @@
 // Paints a drawing list on a canvas. What stands where is decided in core; what a source looks like at this moment is asked of whoever paints.
-import { initialsOf, isDark, mixed, PROGRAMME, type Box, type Drawing, type Measure, type Palette, type TypeFace, type View } from '@lantern/core';
+import { addGrain, initialsOf, isDark, mixed, PROGRAMME, type Box, type Drawing, type Measure, type Palette, type TypeFace, type View } from '@lantern/core';
 import { create } from 'qrcode';
+import type { FontFiles } from './fonts';
 
 /** Amber stands for what is public; a card is only ever seen by the public. */
 const LIT = '#f5ac3d';
-const FAMILIES: Record<TypeFace, string> = {
-  display: '650 %px "Bricolage Grotesque Variable", sans-serif',
-  text: '400 %px "Atkinson Hyperlegible Next", sans-serif',
-};
 const MEASURED_TEXTS = 400;
 /** A moving line is written in pieces as wide as this. */
 const PIECE_PX = 1_024;
@@ -15,11 +12,10 @@ const PIECE_PX = 1_024;
 export type Context = OffscreenCanvasRenderingContext2D;
 export type Picture = VideoFrame | ImageBitmap | OffscreenCanvas;
 
-const font = (sizePx: number, face: TypeFace) => FAMILIES[face].replace('%', String(sizePx));
-
 export class Painter {
   private readonly widths = new Map<string, number>();
   private sky: { ground: string; picture: OffscreenCanvas } | null = null;
+  private background: 'evening' | 'colour' | OffscreenCanvas = 'evening';
   private logo: ImageBitmap | null = null;
   private coded: { of: string; picture: OffscreenCanvas } | null = null;
   private line: { of: string; width: number; pieces: Map<number, OffscreenCanvas> } | null = null;
@@ -27,14 +23,21 @@ export class Painter {
   constructor(
     private readonly ruler: Context,
     private palette: Palette,
+    private letters: FontFiles,
   ) {}
+
+  /** As CSS says it. */
+  private font(sizePx: number, face: TypeFace): string {
+    const { weight, family } = this.letters[face];
+    return `${weight} ${sizePx}px "${family}", "Atkinson Hyperlegible Next", sans-serif`;
+  }
 
   /** Measured once per text: the same lines come round thirty times a second. */
   readonly measure: Measure = (text, sizePx, face) => {
     const key = `${face}${sizePx}${text}`;
     let width = this.widths.get(key);
     if (width === undefined) {
-      this.ruler.font = font(sizePx, face);
+      this.ruler.font = this.font(sizePx, face);
       width = this.ruler.measureText(text).width;
       if (this.widths.size > MEASURED_TEXTS) this.widths.clear();
       this.widths.set(key, width);
@@ -44,6 +47,27 @@ export class Painter {
 
   setPalette(palette: Palette): void {
     this.palette = palette;
+  }
+
+  /** Writes with other letters, which must have been loaded. What was measured is measured anew. */
+  setLetters(letters: FontFiles): void {
+    this.letters = letters;
+    this.widths.clear();
+    this.line = null;
+  }
+
+  /** What lies behind cards and people. A picture is brought to the programme's size once. */
+  setBackground(background: 'evening' | 'colour' | ImageBitmap): void {
+    if (typeof background === 'string') {
+      this.background = background;
+      return;
+    }
+    const picture = new OffscreenCanvas(PROGRAMME.width, PROGRAMME.height);
+    const context = picture.getContext('2d', { alpha: false })!;
+    context.imageSmoothingQuality = 'high';
+    drawFilling(context, background, { x: 0, y: 0, ...PROGRAMME }, null);
+    background.close();
+    this.background = picture;
   }
 
   /** The look's mark; null: the lantern. */
@@ -60,7 +84,13 @@ export class Painter {
   private one(context: Context, drawing: Drawing, pictureOf: (source: string) => Picture | null, now: number): void {
     switch (drawing.kind) {
       case 'picture': {
-        const picture = drawing.of === 'background' ? this.eveningSky() : pictureOf(drawing.of);
+        if (drawing.of === 'background') {
+          this.behind(context, drawing);
+          break;
+        }
+        const picture = pictureOf(drawing.of);
+        // A mark that has not come leaves its paper empty; any other place has the evening in it.
+        if (!picture && drawing.of.startsWith('sponsor ')) break;
         if (!picture) drawFilling(context, this.eveningSky(), drawing, null);
         else if (drawing.fit === 'whole' && !drawing.view) drawWhole(context, picture, drawing);
         else drawFilling(context, picture, drawing, drawing.view);
@@ -101,7 +131,7 @@ export class Painter {
         this.crawl(context, drawing, now);
         break;
       case 'text':
-        context.font = font(drawing.sizePx, drawing.face);
+        context.font = this.font(drawing.sizePx, drawing.face);
         context.textAlign = 'left';
         context.textBaseline = 'alphabetic';
         context.fillStyle = drawing.colour;
@@ -132,7 +162,7 @@ export class Painter {
       if (!picture) {
         picture = new OffscreenCanvas(PIECE_PX, height);
         const written = picture.getContext('2d')!;
-        written.font = font(sizePx, face);
+        written.font = this.font(sizePx, face);
         written.textBaseline = 'middle';
         written.fillStyle = colour;
         written.fillText(text, -piece * PIECE_PX, height / 2 + 1);
@@ -157,11 +187,28 @@ export class Painter {
       context.arc(middle.x, middle.y, radius, 0, 7);
       context.fill();
     }
-    context.font = font(width * 0.38, 'display');
+    context.font = this.font(width * 0.38, 'display');
     context.textAlign = 'center';
     context.textBaseline = 'middle';
     context.fillStyle = this.palette.ground;
     context.fillText(initialsOf(name), middle.x, middle.y + width * 0.02);
+  }
+
+  private behind(context: Context, area: Extract<Drawing, { kind: 'picture' }>): void {
+    const { x, y, width, height, shape } = area;
+    const round = shape === 'ellipse';
+    if (round) {
+      context.save();
+      context.beginPath();
+      context.ellipse(x + width / 2, y + height / 2, width / 2, height / 2, 0, 0, 7);
+      context.clip();
+    }
+    if (this.background === 'colour') {
+      // Plain colour still lets a disc be seen against the ground.
+      context.fillStyle = round ? this.palette.accent : this.palette.ground;
+      context.fillRect(x, y, width, height);
+    } else drawFilling(context, this.background === 'evening' ? this.eveningSky() : this.background, area, null);
+    if (round) context.restore();
   }
 
   /** The station's evening, in the ground colour of its look: drawn once. */
@@ -169,7 +216,7 @@ export class Painter {
     const { ground } = this.palette;
     if (this.sky?.ground === ground) return this.sky.picture;
     const picture = new OffscreenCanvas(PROGRAMME.width, PROGRAMME.height);
-    paintSky(picture.getContext('2d')!, ground);
+    paintSky(picture.getContext('2d', { alpha: false })!, ground);
     this.sky = { ground, picture };
     return picture;
   }
@@ -185,6 +232,10 @@ function paintSky(context: Context, ground: string): void {
   sky.addColorStop(1, low);
   context.fillStyle = sky;
   context.fillRect(0, 0, width, height);
+  // Between the few bytes of a dark sky edges would be seen.
+  const drawn = context.getImageData(0, 0, width, height);
+  addGrain(drawn.data, 4);
+  context.putImageData(drawn, 0, 0);
   context.fillStyle = '#e9efe6';
   for (let star = 0; dark && star < 90; star++) {
     context.globalAlpha = 0.25 + ((star * 37) % 60) / 100;

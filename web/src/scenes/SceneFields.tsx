@@ -1,6 +1,6 @@
 // The choices of one scene: few, and no free canvas.
 import type { SceneDraft } from '@lantern/contract';
-import { HOLDING, isPersonSeat, MOST_ZOOM, SCENE_LAYOUTS, SEATS, type SceneLayout, type SceneSeat, type Seat, type View } from '@lantern/core';
+import { HOLDING, MOST_ZOOM, SCENE_LAYOUTS, SEATS, type CardKind, type SceneLayout, type SceneSeat, type Seat, type View } from '@lantern/core';
 import { Button, Form } from 'react-bootstrap';
 import { Field } from '../look/Field';
 import { SceneSchematic } from './SceneSchematic';
@@ -45,6 +45,14 @@ export function SceneFields({ id, draft, troubles, onChange }: Props) {
           </div>
         </fieldset>
       )}
+      {isCard && id !== HOLDING && (
+        <Field id="scene-card" label="What the card says">
+          <Form.Select value={draft.card ?? 'closing'} onChange={({ target }) => set({ card: target.value as CardKind })}>
+            <option value="closing">Thank you for watching</option>
+            <option value="sponsors">With thanks to the sponsors of the look</option>
+          </Form.Select>
+        </Field>
+      )}
       {!isCard && <SeatsFields draft={draft} trouble={troubles.seats} onChange={(seats) => set({ seats })} />}
       <fieldset className="scene-part">
         <legend>Over and around it</legend>
@@ -87,7 +95,7 @@ function SeatsFields({ draft, trouble, onChange }: { draft: SceneDraft; trouble:
         {seats.map(({ seat, view }, at) => (
           <li key={seat}>
             <span className="seat-name">{SEAT_WORDS[seat]}</span>
-            {isPersonSeat(seat) && <ViewFields seat={seat} view={view} onChange={(next) => setView(seat, next)} />}
+            {seat !== 'clip' && <ViewFields seat={seat} view={view} onChange={(next) => setView(seat, next)} />}
             <Button variant="quiet" size="sm" disabled={at === 0} aria-label={`${SEAT_WORDS[seat]} earlier`} onClick={() => move(at, -1)}>
               Earlier
             </Button>

@@ -2,7 +2,7 @@
 import { instant, PEOPLE_SEATS, SEATS, type Scene, type Seated } from '@lantern/core';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { serverAheadMs, serverNow } from '../app/clock';
-import type { StageContent } from '../programme/compositor-messages';
+import type { LookContent, StageContent } from '../programme/compositor-messages';
 import type { Drawn } from '../programme/drawn-source';
 import { CompositorHere } from '../programme/start-compositor';
 import { SEAT_WORDS } from './scene-words';
@@ -16,14 +16,13 @@ interface Props {
   people: number;
   stationName: string;
   hostName: string;
-  look: Pick<StageContent, 'palette' | 'logoUrl'>;
+  look: LookContent;
 }
 
 export function ScenePreview({ scene, people, stationName, hostName, look }: Props) {
   const video = useRef<HTMLVideoElement>(null);
   const compositor = useRef<CompositorHere | null>(null);
   const [startsAt] = useState(() => instant(serverNow() + TO_GO_MS));
-  const { palette, logoUrl } = look;
   const content = useMemo<StageContent>(() => {
     const there = PEOPLE_SEATS.slice(0, people).map((seat): [string, Seated] => [
       seat,
@@ -32,9 +31,9 @@ export function ScenePreview({ scene, people, stationName, hostName, look }: Pro
     const thing: Seated = { name: '', caption: '', seen: true };
     return {
       ...{ title: 'Your show', stationName, startsAt, zone: Intl.DateTimeFormat().resolvedOptions().timeZone },
-      ...{ begun: false, waiting: null, palette, logoUrl, graphic: null, seated: { ...Object.fromEntries(there), share: thing, clip: thing, line: thing } },
+      ...{ begun: false, waiting: null, ...look, graphic: null, seated: { ...Object.fromEntries(there), share: thing, clip: thing, line: thing } },
     };
-  }, [people, stationName, hostName, palette, logoUrl, startsAt]);
+  }, [people, stationName, hostName, look, startsAt]);
   const first = useRef({ content, scene });
   useEffect(() => {
     const picture = new MediaStreamTrackGenerator<VideoFrame>({ kind: 'video' });

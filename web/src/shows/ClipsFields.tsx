@@ -5,7 +5,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Link } from 'react-router';
-import { ARTWORK, useArtwork } from '../artwork/artwork-queries';
+import { ARTWORK, useArtwork } from '../app/artwork';
 import { server, wordsOf } from '../app/server';
 import { CLIPS, useClips } from '../clips/clip-queries';
 import { playableOf, worksOf, type Playable, type WorkOfShow } from '../clips/clips-of-show';

@@ -4,7 +4,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Button, Form } from 'react-bootstrap';
 import { useFieldArray, useFormContext, useWatch } from 'react-hook-form';
 import { server } from '../app/server';
-import { useArtwork } from '../artwork/artwork-queries';
+import { useArtwork } from '../app/artwork';
 import { Field } from '../look/Field';
 import { ZoneOptions } from '../look/ZoneOptions';
 

@@ -13,6 +13,8 @@ import {
   type Instant,
   type RunningOrderTimes,
   type Stretch,
+  scenesOfShow,
+  type Scene,
 } from '@lantern/core';
 import { GripVertical } from 'lucide-react';
 import { useState, type KeyboardEvent } from 'react';
@@ -74,6 +76,7 @@ export function RunningOrderFields({ draft, startsAt, put }: { draft: ShowDraft;
       <ol className="cues" ref={list}>
         {cues.map((cue, at) => (
           <CueRow
+            own={draft.scenes ?? []}
             key={cue.id}
             cue={cue}
             times={times?.cues[at] ?? null}
@@ -134,6 +137,8 @@ function Verdicts({ times, draft, put }: { times: RunningOrderTimes; draft: Show
 }
 
 interface RowProps {
+  /** Scenes that are the show's own. */
+  own: readonly Scene[];
   cue: CueDraft;
   times: CueTimes | null;
   zone: string;
@@ -146,7 +151,7 @@ interface RowProps {
   onRemove: () => void;
 }
 
-function CueRow({ cue, times, zone, at, carried, onCarry, onDrop, onMove, onChange, onRemove }: RowProps) {
+function CueRow({ cue, own, times, zone, at, carried, onCarry, onDrop, onMove, onChange, onRemove }: RowProps) {
   const [open, setOpen] = useState(false);
   const called = cue.name.trim() || `cue ${at + 1}`;
   const length = useTyped({
@@ -221,7 +226,7 @@ function CueRow({ cue, times, zone, at, carried, onCarry, onDrop, onMove, onChan
             value={cue.who}
             onChange={({ target }) => onChange({ who: target.value })}
           />
-          <SceneOfCue called={called} scene={cue.scene ?? null} onChange={(scene) => onChange({ scene })} />
+          <SceneOfCue called={called} own={own} scene={cue.scene ?? null} onChange={(scene) => onChange({ scene })} />
           <Form.Control
             as="textarea"
             size="sm"
@@ -238,13 +243,22 @@ function CueRow({ cue, times, zone, at, carried, onCarry, onDrop, onMove, onChan
   );
 }
 
-function SceneOfCue({ called, scene, onChange }: { called: string; scene: string | null; onChange: (scene: string | null) => void }) {
-  const scenes = useScenes();
-  const gone = scene !== null && scenes.data !== undefined && !scenes.data.some(({ id }) => id === scene);
+interface SceneOfCueProps {
+  called: string;
+  /** Scenes that are the show's own. */
+  own: readonly Scene[];
+  scene: string | null;
+  onChange: (scene: string | null) => void;
+}
+
+function SceneOfCue({ called, own, scene, onChange }: SceneOfCueProps) {
+  const station = useScenes();
+  const scenes = scenesOfShow(station.data ?? [], own);
+  const gone = scene !== null && station.data !== undefined && !scenes.some(({ id }) => id === scene);
   return (
     <Form.Select size="sm" aria-label={`Scene that comes with ${called}`} value={scene ?? ''} onChange={({ target }) => onChange(target.value || null)}>
       <option value="">The scene stays as it is</option>
-      {scenes.data?.map(({ id, name }) => (
+      {scenes.map(({ id, name }) => (
         <option key={id} value={id}>
           {name}
         </option>

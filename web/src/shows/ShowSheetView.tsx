@@ -294,6 +294,11 @@ function Sheet({ show, channels }: { show: ShowView; channels: ChannelView[] }) 
                   Clips
                 </h3>
                 <ClipsFields draft={draft} put={put} />
+                <h3 className="part-of-section">Scenes</h3>
+                <p className="mb-0">
+                  {draft.scenes?.length ? `Other than the station’s: ${draft.scenes.map(({ name }) => `“${name}”`).join(', ')}. ` : 'As at the station. '}
+                  <Link to={`/shows/${show.id}/scenes`}>{draft.scenes?.length ? 'See them' : 'Make one other for this show'}</Link>
+                </p>
               </Section>
               <Section id="picture-from" name="Camera" facts={say.sayPictureFrom(draft)} {...own}>
                 <PictureFromField />

@@ -5,7 +5,7 @@ import { Button, Form } from 'react-bootstrap';
 import { useFormContext } from 'react-hook-form';
 import { Link } from 'react-router';
 import { server, wordsOf } from '../app/server';
-import { useArtwork } from '../artwork/artwork-queries';
+import { useArtwork } from '../app/artwork';
 import { PICTURE_TYPES, PictureInput, troubleWith } from '../artwork/PictureInput';
 import { Field } from '../look/Field';
 import { Notice } from '../look/Notice';

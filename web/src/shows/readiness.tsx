@@ -5,7 +5,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Check, CircleHelp, TriangleAlert } from 'lucide-react';
 import { Link } from 'react-router';
 import { server } from '../app/server';
-import { useArtwork } from '../artwork/artwork-queries';
+import { useArtwork } from '../app/artwork';
 import { useChannels } from '../channels/channel-queries';
 import { useClips } from '../clips/clip-queries';
 import { playableOf, worksOf } from '../clips/clips-of-show';

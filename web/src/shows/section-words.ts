@@ -189,8 +189,9 @@ function sayGraphics({ graphics = [], people = [] }: ShowDraft, startsAt: Instan
 
 /** What is laid over the picture, and what is played into it. */
 export function sayOnPicture(draft: ShowDraft, startsAt: Instant | null): string {
-  const { clips = [] } = draft;
+  const { clips = [], scenes = [] } = draft;
   const [films, stills] = [clips.filter(({ from }) => from === 'clip').length, clips.filter(({ from }) => from === 'still').length];
   const parts = [films && (films === 1 ? '1 clip' : `${films} clips`), stills && (stills === 1 ? '1 still' : `${stills} stills`)].filter(Boolean);
-  return `${sayGraphics(draft, startsAt)}${parts.length ? ` ${parts.join(' and ')}.` : ''}`;
+  const own = scenes.length ? ` ${scenes.length === 1 ? 'One scene is' : `${scenes.length} scenes are`} other than the station’s.` : '';
+  return `${sayGraphics(draft, startsAt)}${parts.length ? ` ${parts.join(' and ')}.` : ''}${own}`;
 }

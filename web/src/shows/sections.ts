@@ -46,6 +46,7 @@ const SECTION_OF_FIELD: Record<string, SectionId> = {
     cues: 'running-order',
     graphics: 'graphics',
     clips: 'graphics',
+    scenes: 'graphics',
     rehearsal: 'ready',
     lines: 'where',
     variants: 'where',

@@ -16,7 +16,7 @@ const draft: ShowDraft = {
     variants: [variant(LIBRARY!, 'For the library')],
   },
   ...{ people: [], room: '', episode: null, milestoneTimes: {}, ticked: [], toLook: [] },
-  ...{ announcements: [], said: [], cues: [], graphics: [], clips: [] },
+  ...{ announcements: [], said: [], cues: [], graphics: [], clips: [], scenes: [] },
   ...{ houseVisibility: 'everyone', reminders: true, houseReplay: true, embedSites: [] },
 };
 

@@ -4,7 +4,7 @@ import { Button } from 'react-bootstrap';
 import { useShallow } from 'zustand/react/shallow';
 import { useNow } from '../app/clock';
 import { Notice } from '../look/Notice';
-import { useStage, type StageClip } from './stage-store';
+import { STING, useStage, type StageClip } from './stage-store';
 
 interface Props {
   disabled: boolean;
@@ -13,9 +13,11 @@ interface Props {
 }
 
 export function ClipsOnStage({ disabled, onPlay, onStop }: Props) {
-  const { clips, clip, nextClip, clipWords } = useStage(useShallow(({ clips, clip, nextClip, clipWords }) => ({ clips, clip, nextClip, clipWords })));
-  if (!clips.length && !clip) return null;
-  const plays = clips.find(({ id }) => id === clip?.id);
+  const { clips: all, clip, nextClip, clipWords } = useStage(useShallow(({ clips, clip, nextClip, clipWords }) => ({ clips, clip, nextClip, clipWords })));
+  if (!all.length && !clip) return null;
+  const sting = all.find(({ id }) => id === STING);
+  const clips = all.filter(({ id }) => id !== STING);
+  const plays = all.find(({ id }) => id === clip?.id);
   const next = clips.find(({ id }) => id === nextClip);
   return (
     <section className="graphics-on-stage small-words" aria-label="Clips">
@@ -25,21 +27,28 @@ export function ClipsOnStage({ disabled, onPlay, onStop }: Props) {
           <b>
             “{plays.name}” {clip.kind === 'still' ? 'is shown' : 'plays'}
           </b>
-        ) : !next ? (
+        ) : !next && clips.length > 0 ? (
           <span className="soft">All clips have been played.</span>
         ) : (
-          next.kind !== null && !next.rights.trim() && <span className="soft">Nobody has said whose “{next.name}” is.</span>
+          next && next.kind !== null && !next.rights.trim() && <span className="soft">Nobody has said whose “{next.name}” is.</span>
         )}
         {clip && clip.endsAt !== null && <Left endsAt={clip.endsAt} />}
       </p>
       <div className="graphics-row">
-        <Button variant="outline-primary" size="sm" disabled={disabled || !next} onClick={() => onPlay()}>
-          <span>{next ? `${next.kind === 'still' ? 'Show' : 'Play'} “${next.name}”` : 'Play next'}</span> <kbd className="key">P</kbd>
-        </Button>
+        {clips.length > 0 && (
+          <Button variant="outline-primary" size="sm" disabled={disabled || !next} onClick={() => onPlay()}>
+            <span>{next ? `${next.kind === 'still' ? 'Show' : 'Play'} “${next.name}”` : 'Play next'}</span> <kbd className="key">P</kbd>
+          </Button>
+        )}
+        {sting && (
+          <Button variant="quiet" size="sm" disabled={disabled} title={`“${sting.name}”, the sting of the look`} onClick={() => onPlay(STING)}>
+            Sting <kbd className="key">I</kbd>
+          </Button>
+        )}
         <Button variant="quiet" size="sm" disabled={disabled || !clip} onClick={onStop}>
           {clip?.kind === 'still' ? 'Take away' : 'Stop'} <kbd className="key">⇧ P</kbd>
         </Button>
-        <details>
+        <details hidden={!clips.length}>
           <summary>All {clips.length}</summary>
           <ul>
             {clips.map((each) => (

@@ -2,7 +2,7 @@
 // take the holding card and to wrap up. Nothing is drawn or sent from here.
 import type { AirView, Me, ShowView } from '@lantern/contract';
 import { useEffect, useRef, useState } from 'react';
-import { FIRST_SCENES, HOLDING } from '@lantern/core';
+import { FIRST_SCENES, HOLDING, scenesOfShow } from '@lantern/core';
 import { Button } from 'react-bootstrap';
 import { noteServerNow, serverNow } from '../app/clock';
 import { signedInAgain } from '../app/session';
@@ -50,7 +50,7 @@ export function RemoteStage({ show, air: where, tab }: { show: ShowView; air: Me
     return () => made.close();
   }, [show.id, tab]);
   const scenes = useScenes();
-  const onNow = sceneIn(scenes.data ?? FIRST_SCENES, air?.programme ?? HOLDING);
+  const onNow = sceneIn(scenesOfShow(scenes.data ?? FIRST_SCENES, show.scenes), air?.programme ?? HOLDING);
   const onAir = air?.showState === 'onAir';
   const troubles = [trouble, ...[goOnAir.error, byItself.error, wrap.error, takeBack.error].filter(Boolean).map(wordsOf)].filter(Boolean);
   const holder = air?.holder ?? null;

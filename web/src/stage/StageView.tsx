@@ -8,9 +8,11 @@ import {
   HOLDING,
   instant,
   isStale,
-  OWN_PALETTE,
   sayDistance,
+  scenesOfShow,
+  type ClipInShow,
   type Filling,
+  type LookChoices,
   type Scene,
 } from '@lantern/core';
 import { useQuery } from '@tanstack/react-query';
@@ -40,9 +42,10 @@ import { ProgrammeWindow } from './ProgrammeWindow';
 import { RemoteStage } from './RemoteStage';
 import { canRunStage } from '../app/stage-support';
 import { isElsewhere, lampsUnknownSince, NARROWEST_PX, useTab } from './stage-browser';
-import { useArtwork } from '../artwork/artwork-queries';
+import { useArtwork } from '../app/artwork';
 import { useClips } from '../clips/clip-queries';
 import { playableOf } from '../clips/clips-of-show';
+import { contentOfLook, lookOfShow } from '../looks/look-content';
 import { useScenes } from '../scenes/scene-queries';
 import type { StageContent } from '../programme/compositor-messages';
 import { ClipsOnStage } from './ClipsOnStage';
@@ -50,7 +53,7 @@ import { Mixer } from './Mixer';
 import { ShareControls } from './ShareControls';
 import { StageEngine } from './stage-engine';
 import { GraphicsOnStage } from './GraphicsOnStage';
-import { isFilled, playsPicture, sceneIn, useStage, useStageOf, type StageClip, type StageGraphic } from './stage-store';
+import { isFilled, playsPicture, sceneIn, useStage, useStageOf, STING, type StageClip, type StageGraphic } from './stage-store';
 import { useStageKeys } from './stage-keys';
 import { Strip } from './StageStrip';
 import { TakeStage } from './TakeStage';
@@ -66,6 +69,8 @@ export function StageView() {
   const scenes = useScenes();
   const artwork = useArtwork();
   const clips = useClips();
+  const own = show.data?.scenes;
+  const ofShow = useMemo(() => scenesOfShow(scenes.data ?? FIRST_SCENES, own ?? []), [scenes.data, own]);
   useStationChanges();
   // A stage that stands goes on standing: how it ends is told by what is on air.
   const [stands, setStands] = useState(false);
@@ -86,7 +91,7 @@ export function StageView() {
   if (show.data.pictureFrom === 'encoder') return <EncoderStage show={show.data} />;
   if (remote || show.data.pictureFrom === 'outside line') return <RemoteStage show={show.data} air={me.data.air} tab={tab} />;
   if (scenes.isPending || artwork.isPending || clips.isPending) return null;
-  return <Stage show={show.data} me={me.data} tab={tab} scenes={scenes.data ?? FIRST_SCENES} />;
+  return <Stage show={show.data} me={me.data} tab={tab} scenes={ofShow} />;
 }
 
 function ShowOver({ show }: { show: ShowView }) {
@@ -109,15 +114,9 @@ function ShowOver({ show }: { show: ShowView }) {
 const CAMERA_LOST = 'Your camera brings no picture any more: viewers see your name, and hear you. Plug it in again, or choose another below.';
 
 /** The look of the show's pictures, in which its programme is drawn too. */
-function useLook({ waiting, thumbnail }: ShowView) {
-  const { data } = useArtwork();
-  const id = waiting?.recipe?.lookId ?? thumbnail?.recipe?.lookId;
-  const look = data?.looks.find((each) => each.id === id);
-  return {
-    palette: look?.palette ?? OWN_PALETTE,
-    straps: look?.straps ?? ('edge' as const),
-    logoUrl: data?.pieces.find((piece) => piece.id === look?.logoId)?.url ?? null,
-  };
+function useLook({ waiting, thumbnail }: ShowView): LookChoices {
+  const looks = useArtwork().data?.looks;
+  return useMemo(() => lookOfShow({ waiting, thumbnail }, looks ?? []), [waiting, thumbnail, looks]);
 }
 
 /** What the host prepared, then the names of all who are in the show. */
@@ -144,14 +143,21 @@ function useGraphics(show: ShowView, stationName: string): readonly StageGraphic
   }, [show, stationName]);
 }
 
-/** What is prepared to be played, as it stands in the library by now. */
-function useClipsOf({ clips }: ShowView): readonly StageClip[] {
+/** What is prepared to be played, and the sting of the look, as they stand in the library by now. */
+function useClipsOf({ clips }: ShowView, { stingId }: LookChoices): readonly StageClip[] {
   const library = useClips().data;
   const pieces = useArtwork().data?.pieces;
-  return useMemo(
-    () => clips.map(({ id, from, item, cue, then }) => ({ id, cue, then, ...playableOf({ from, item }, library ?? [], pieces ?? []) })),
-    [clips, library, pieces],
-  );
+  return useMemo(() => {
+    const sting: ClipInShow[] = stingId === null ? [] : [{ id: STING, from: 'clip', item: stingId, cue: null, then: 'back' }];
+    const playable = [...clips, ...sting].map(({ id, from, item, cue, then }) => ({
+      id,
+      cue,
+      then,
+      ...playableOf({ from, item }, library ?? [], pieces ?? []),
+    }));
+    // A look may speak of a clip that was taken out since.
+    return playable.filter(({ id, kind }) => id !== STING || kind !== null);
+  }, [clips, stingId, library, pieces]);
 }
 
 function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string; scenes: readonly Scene[] }) {
@@ -159,7 +165,8 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
     name: hostName,
     station: { name: stationName },
   } = me;
-  const { palette, straps, logoUrl } = useLook(show);
+  const look = useLook(show);
+  const pieces = useArtwork().data?.pieces;
   const content = useMemo<StageContent>(
     () => ({
       title: show.title,
@@ -168,16 +175,14 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
       zone: show.zone,
       begun: false,
       waiting: show.waiting && { url: show.waiting.url, keepsPlace: show.waiting.recipe !== null },
-      palette,
-      straps,
-      logoUrl,
+      ...contentOfLook(look, pieces ?? []),
       graphic: null,
       seated: { host: { name: hostName, caption: stationName, seen: true } },
     }),
-    [show, hostName, stationName, palette, straps, logoUrl],
+    [show, hostName, stationName, look, pieces],
   );
   const { engine, nextFrame, programmeVideo } = useEngine(show.id, { air: me.air, tab }, content, scenes, {
-    ...{ cues: show.cues, graphics: useGraphics(show, stationName), clips: useClipsOf(show) },
+    ...{ cues: show.cues, graphics: useGraphics(show, stationName), clips: useClipsOf(show, look) },
   });
   const { air, programme, next, nextCue, strips, soundAsleep, trouble, connected, unheardSince } = useStageOf(
     ...(['air', 'programme', 'next', 'nextCue', 'strips', 'soundAsleep', 'trouble', 'connected', 'unheardSince'] as const),
@@ -207,6 +212,7 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
           help: () => setAsksKeys(true),
           clip: () => engine.current?.playClip(),
           stopClip: () => engine.current?.stopClip(),
+          sting: () => engine.current?.playClip(STING),
           share: () => (share.on ? engine.current?.endShare() : void engine.current?.share()),
           next: (by) => {
             const usable = scenes.filter(

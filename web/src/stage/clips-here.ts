@@ -5,7 +5,7 @@ import type { ClipTold } from '../programme/clip-player';
 import type { ToCompositor } from '../programme/compositor-messages';
 import type { SoundDesk } from './sound-desk';
 import { isElsewhere } from './stage-browser';
-import { playsPicture, sceneIn, type StageClip, type StageState } from './stage-store';
+import { playsPicture, sceneIn, STING, type StageClip, type StageState } from './stage-store';
 
 /** A second press within so many ms is the same press. */
 const TWICE_MS = 400;
@@ -164,7 +164,7 @@ export class ClipsHere {
     this.stage.sound.startClip(startedAt, fromMs);
     this.stage.set({ clip: { id: clip.id, kind: clip.kind!, endsAt } });
     this.stage.seatChanged();
-    this.last = clip.id;
+    if (clip.id !== STING) this.last = clip.id;
     this.chooseNext();
     const goesBackTo = begins && !shows(sceneIn(scenes, begins.scene), 'clip') ? begins.scene : back;
     this.played = { ...this.played!, back: goesBackTo };
@@ -217,7 +217,7 @@ export class ClipsHere {
   }
 
   private chooseNext(): void {
-    const { clips } = this.stage.get();
+    const clips = this.stage.get().clips.filter(({ id }) => id !== STING);
     const after = clips[this.last === null ? 0 : clips.findIndex(({ id }) => id === this.last) + 1] ?? null;
     this.stage.set({ nextClip: after?.id ?? null });
     this.stage.tell({ type: 'clip', clip: after && after.kind !== null && after.kind !== 'still' ? playing(after, after.fromMs) : null });

@@ -13,6 +13,7 @@ export interface StageActions {
   hideGraphic: () => void;
   clip: () => void;
   stopClip: () => void;
+  sting: () => void;
   help: () => void;
 }
 
@@ -28,6 +29,7 @@ export const STAGE_KEYS = [
   { does: 'hideGraphic', key: 'Shift g', words: 'Hide the graphic' },
   { does: 'clip', key: 'p', words: 'Play the next clip, or show the next picture' },
   { does: 'stopClip', key: 'Shift p', words: 'Stop the clip, or take the picture away' },
+  { does: 'sting', key: 'i', words: 'Play the sting of the look' },
   { does: 'share', key: 's', words: 'Share a screen, or stop sharing' },
   { does: 'help', key: '?', words: 'All keys' },
 ] as const;

@@ -20,6 +20,9 @@ import { useShallow } from 'zustand/react/shallow';
 import type { Playable } from '../clips/clips-of-show';
 import type { Levels } from './sound-desk';
 
+/** By what the sting of the look goes among the clips of a show: it has a key of its own, and is never next. */
+export const STING = 'sting of the look';
+
 export interface Device {
   id: string;
   name: string;

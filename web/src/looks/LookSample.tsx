@@ -1,8 +1,5 @@
 // A look as it is seen: on a card, and on a name over a picture.
 import type { LookDraft } from '@lantern/contract';
-import type { StrapStyle } from '@lantern/core';
-
-export const STRAP_WORDS: Record<StrapStyle, string> = { edge: 'Names with an edge', lines: 'Names between two lines', block: 'Names on a block' };
 
 export function LookSample({ look }: { look: Pick<LookDraft, 'name' | 'palette' | 'straps'> & { logoUrl: string | null } }) {
   const { palette, name, straps, logoUrl } = look;

@@ -1,14 +1,23 @@
 // A look pack that somebody else has handed over: what is in it, what it would do, and only then taken.
-import type { LookView, PackView, ShowSummary, ShowView } from '@lantern/contract';
-import { instant, sayNear } from '@lantern/core';
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import type { LookView, PackedUse, PackView } from '@lantern/contract';
+import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Button, Form } from 'react-bootstrap';
-import { serverNow } from '../app/clock';
+import { Button } from 'react-bootstrap';
+import { Link } from 'react-router';
 import { server, wordsOf } from '../app/server';
 import { Notice } from '../look/Notice';
-import { ARTWORK } from './artwork-queries';
-import { LookSample, STRAP_WORDS } from './LookSample';
+import { ARTWORK } from '../app/artwork';
+import { CARD_WORDS, STRAP_WORDS } from './look-words';
+import { LookSample } from './LookSample';
+import { LookUse } from './LookUse';
+
+const USES: Record<PackedUse, string> = {
+  logo: 'its mark',
+  sponsor: 'a sponsor’s mark',
+  background: 'to lie behind the words',
+  'behind all': 'to lie behind cards and people',
+};
+const BEHIND = { evening: 'an evening in its ground colour', sky: 'a drawn sky', colour: 'its ground colour', picture: 'a picture' };
 
 export function LookPack() {
   const queries = useQueryClient();
@@ -55,14 +64,25 @@ export function LookPack() {
       {seen && (
         <div className="look-pack small-words" role="group" aria-label={`The look pack ${seen.name}`}>
           <LookSample look={{ ...seen, logoUrl: seen.pictures.find(({ use }) => use === 'logo')?.picture ?? null }} />
-          <p className="mb-1">Its colours are for all pictures that you compose and for the programme. {STRAP_WORDS[seen.straps]}.</p>
+          <p className="mb-1">
+            For all pictures that you compose, and for the programme. Names {STRAP_WORDS[seen.straps]}, cards {CARD_WORDS[seen.cards]},{' '}
+            {BEHIND[seen.behind ?? 'evening']} behind them{seen.sponsorsInCorner ? ', sponsors in a corner by turns' : ''}.
+          </p>
+          <p className="mb-1">
+            {(['display', 'text'] as const).map((face) => (
+              <span key={face} className="d-block">
+                {face === 'display' ? 'Headings' : 'All else'} in <b>{seen.letters[face].name}</b>
+                {seen.letters[face].own && <span className="soft">, in this file: {seen.letters[face].rights || 'nobody has said by what right'}</span>}
+              </span>
+            ))}
+          </p>
           {seen.pictures.length > 0 && (
             <ul className="pack-pictures">
               {seen.pictures.map(({ name, alternative, rights, use, picture }) => (
                 <li key={`${use} ${name}`}>
                   <img src={picture} alt={alternative || name} />
                   <span>
-                    <b>{name}</b>, {use === 'logo' ? 'its mark' : 'to lie behind the words'}
+                    <b>{name}</b>, {USES[use]}
                     <span className="soft d-block">{rights || 'nobody has said whose it is'}</span>
                   </span>
                 </li>
@@ -84,45 +104,14 @@ export function LookPack() {
           </span>
         </div>
       )}
-      {taken && <UseFor look={taken} />}
-    </>
-  );
-}
-
-/** The coming shows whose pictures can be made with it. */
-function UseFor({ look }: { look: LookView }) {
-  const queries = useQueryClient();
-  const shows = useQuery({ queryKey: ['shows'], queryFn: () => server.get<ShowSummary[]>('/api/shows') }).data ?? [];
-  const [said, setSaid] = useState<{ kind: 'done' | 'refusal'; words: string }>({ kind: 'done', words: `“${look.name}” is in the library.` });
-  const coming = shows.filter(({ state, hasPicture }) => hasPicture && (state === 'draft' || state === 'placed'));
-  const use = async (showId: string) => {
-    try {
-      const { title } = await server.put<ShowView>(`/api/shows/${showId}/look`, { lookId: look.id });
-      setSaid({ kind: 'done', words: `The pictures of “${title}” are made with “${look.name}”.` });
-      await queries.invalidateQueries({ queryKey: ['show', showId] });
-    } catch (error) {
-      setSaid({ kind: 'refusal', words: wordsOf(error) });
-    }
-  };
-  return (
-    <div className="look-pack small-words">
-      <Notice kind={said.kind}>{said.words}</Notice>
-      {coming.length > 0 && (
-        <Form.Select
-          size="sm"
-          className="w-auto"
-          aria-label={`Use ${look.name} for`}
-          value=""
-          onChange={({ target }) => target.value && void use(target.value)}
-        >
-          <option value="">Use it for a coming show…</option>
-          {coming.map(({ id, title, startsAt, zone }) => (
-            <option key={id} value={id}>
-              {title}, {sayNear(instant(startsAt), zone, instant(serverNow()))}
-            </option>
-          ))}
-        </Form.Select>
+      {taken && (
+        <div className="look-pack small-words">
+          <Notice kind="done">
+            “{taken.name}” is in the library. <Link to={`/looks/${taken.id}`}>See it</Link>
+          </Notice>
+          <LookUse look={taken} />
+        </div>
       )}
-    </div>
+    </>
   );
 }

@@ -1,6 +1,6 @@
 import type { ArtworkView } from '@lantern/contract';
 import { useQuery } from '@tanstack/react-query';
-import { server } from '../app/server';
+import { server } from './server';
 
 export const ARTWORK = ['artwork'];
 
