@@ -49,6 +49,7 @@ export * from './scenes/clips';
 export * from './scenes/camera';
 export * from './scenes/layout';
 export * from './sound/level';
+export * from './sound/sound-watch';
 export * from './sound/loudness';
 export * from './sound/limiter';
 export * from './sound/mixer';

@@ -1,6 +1,6 @@
 // What is ready for a show and what is not: facts in words, each with where it is put right. None of it keeps anybody from going on air.
 import type { CameraVerdict } from '../scenes/camera';
-import type { SoundVerdict } from '../sound/level';
+import type { SoundVerdict } from '../sound/sound-watch';
 
 /** `look`: somebody ought to look at it. `unknown`: nobody can say yet. */
 export type ReadyState = 'good' | 'look' | 'unknown';
@@ -62,6 +62,8 @@ const SOUND_WORDS: Record<SoundVerdict, string> = {
   silent: 'Nothing is heard: say something.',
   good: 'Heard.',
   'too loud': 'Too loud: turn the microphone down.',
+  'one-sided': 'One side is silent: look at the plug, or choose the microphone again.',
+  humming: 'It hums: keep its cable away from mains, or use another plug.',
 };
 
 const minutes = (ms: number): string => `${Math.max(1, Math.round(ms / 60_000))} min`;
@@ -142,7 +144,8 @@ function stagePoints(
   const mbps = known ? `${(uplinkKbps / 1_000).toFixed(1)} Mbit/s` : '';
   return [
     point('Camera and microphone', !deviceTrouble, deviceTrouble || 'Both can be used.', null),
-    point('Sound', heard && sound !== 'too loud', sound === 'too loud' ? SOUND_WORDS[sound] : heard ? SOUND_WORDS.good : SOUND_WORDS.silent, null),
+    // Silent at this moment is no matter where something has been heard.
+    point('Sound', heard && (sound === 'good' || sound === 'silent'), SOUND_WORDS[sound === 'silent' && heard ? 'good' : heard ? sound : 'silent'], null),
     point('Light', camera === null ? null : camera === 'good', camera === null ? 'No camera to judge.' : CAMERA_WORDS[camera], null),
     point(
       'Your line',

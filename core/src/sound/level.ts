@@ -23,14 +23,6 @@ export function levelOf(samples: Float32Array): Level {
   return { rmsDb: decibels(Math.sqrt(sum / Math.max(1, samples.length))), peakDb: decibels(peak) };
 }
 
-export type SoundVerdict = 'silent' | 'good' | 'too loud';
-
-/** What a level means: too loud before it distorts, silent when nobody would hear it. */
-export function soundVerdict(level: Level): SoundVerdict {
-  if (level.peakDb > LOUD_ABOVE_DB) return 'too loud';
-  return level.rmsDb < SILENT_BELOW_DB ? 'silent' : 'good';
-}
-
 /** A level as a part of a meter from -60 dB (0) to full scale (1). */
 export function meterShare(db: number): number {
   return Math.min(1, Math.max(0, (db + 60) / 60));

@@ -1,12 +1,19 @@
-import { meterShare, sayCamera } from '@lantern/core';
+import { meterShare, sayCamera, type SoundVerdict } from '@lantern/core';
 import { Button, Form } from 'react-bootstrap';
 import { Field } from '../look/Field';
 import { Notice } from '../look/Notice';
+import { OwnView, OwnViewChoice, useOwnView } from './OwnView';
 import { DRAWN } from './stage-engine';
 import { useStage, type Device } from './stage-store';
 import { useShallow } from 'zustand/react/shallow';
 
-const VERDICT_WORDS = { silent: 'Silent', good: 'Good', 'too loud': 'Too loud: move back, or turn it down' };
+const VERDICT_WORDS: Record<SoundVerdict, string> = {
+  silent: 'Silent',
+  good: 'Good',
+  'too loud': 'Too loud: move back, or turn it down',
+  'one-sided': 'One side is silent: look at the plug',
+  humming: 'It hums: keep its cable away from mains',
+};
 
 interface Props {
   onChoose: (cameraId: string, microphoneId: string) => void;
@@ -20,6 +27,7 @@ export function DevicePicker({ onChoose, onSwitch }: Props) {
       ...{ devices, cameras, microphones, cameraId, microphoneId, microphoneOn: strips.microphone.on },
     })),
   );
+  const ownView = useOwnView();
   if (devices.state === 'refused') {
     return (
       <>
@@ -64,7 +72,11 @@ export function DevicePicker({ onChoose, onSwitch }: Props) {
             ))}
           </Form.Select>
         </Field>
+        <Field id="own-view" label="My own picture, for me alone" className="mb-2">
+          <OwnViewChoice {...ownView} />
+        </Field>
       </details>
+      <OwnView view={ownView.view} />
       <div className="microphone-row">
         <Meter />
         <Button variant="outline-primary" size="sm" aria-pressed={microphoneOn} onClick={onSwitch}>
@@ -79,7 +91,7 @@ const nameOf = (devices: readonly Device[], id: string, none: string, drawn: str
   id === DRAWN ? drawn : (devices.find((device) => device.id === id)?.name ?? none);
 
 function Meter() {
-  const { level, verdict } = useStage(useShallow(({ levels }) => ({ level: levels.microphone, verdict: levels.verdict })));
+  const { level, verdict } = useStage(useShallow(({ levels }) => ({ level: levels.microphone, verdict: levels.verdicts.microphone })));
   return (
     <div className="d-flex gap-2 align-items-center small-words">
       <div

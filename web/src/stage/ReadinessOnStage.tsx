@@ -12,7 +12,7 @@ export function ReadinessOnStage({ show }: { show: ShowView }) {
   const stage = useStage(
     useShallow(({ devices, levels, heard, camera }) => ({
       deviceTrouble: devices.state === 'asking' ? 'The browser has not said yet whether they may be used.' : devices.words,
-      sound: levels.verdict,
+      sound: levels.verdicts.microphone,
       heard,
       camera,
     })),

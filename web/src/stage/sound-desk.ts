@@ -1,17 +1,5 @@
 // The stage's sound: its strips into the programme, which is levelled and limited on its way out, and measured.
-import {
-  Ducking,
-  DUCKED_DB,
-  gainOf,
-  Leveller,
-  soundVerdict,
-  STRIPS,
-  type Level,
-  type Loudness,
-  type SoundVerdict,
-  type StripName,
-  type StripSetting,
-} from '@lantern/core';
+import { Ducking, DUCKED_DB, gainOf, Leveller, STRIPS, type Level, type Loudness, type SoundVerdict, type StripName, type StripSetting } from '@lantern/core';
 import { LineSound, TagSound } from './tag-sound';
 import type { FromLoudness, ToLoudness } from './loudness.worklet';
 import { murmur } from './murmur';
@@ -24,8 +12,8 @@ const TICK_SECONDS = 0.09;
 /** Loudness is told so often, in seconds. */
 const TOLD_EVERY_S = 0.5;
 
-/** Of each strip, before any switch, and what it means for the microphone. */
-export type Levels = Record<StripName, Level> & { verdict: SoundVerdict };
+/** Of each strip, before any switch, and what is to be said of it. */
+export type Levels = Record<StripName, Level> & { verdicts: Record<StripName, SoundVerdict> };
 
 export class SoundDesk {
   private readonly context = new AudioContext({ sampleRate: 48_000, latencyHint: 'interactive' });
@@ -59,10 +47,12 @@ export class SoundDesk {
     this.context.onstatechange = () => onAsleep(this.context.state === 'suspended');
     onAsleep(this.context.state === 'suspended');
     this.timer = window.setInterval(() => {
-      const levels = Object.fromEntries(STRIPS.map((name) => [name, this.strips[name].level])) as Record<StripName, Level>;
+      const heard = STRIPS.map((name) => [name, this.strips[name].hear()] as const);
+      const levels = Object.fromEntries(heard.map(([name, { level }]) => [name, level])) as Record<StripName, Level>;
+      const verdicts = Object.fromEntries(heard.map(([name, { verdict }]) => [name, verdict])) as Record<StripName, SoundVerdict>;
       // What is played makes way for whoever is heard to speak.
       this.strips.clip.duck(this.ducking.hear(this.microphoneOut ? levels.microphone.rmsDb : -Infinity, performance.now()) ? DUCKED_DB : 0);
-      onLevels({ ...levels, verdict: soundVerdict(levels.microphone) });
+      onLevels({ ...levels, verdicts });
     }, LEVEL_EVERY_MS);
   }
 
@@ -81,6 +71,7 @@ export class SoundDesk {
     if (this.microphone instanceof AudioBufferSourceNode) this.microphone.stop();
     this.microphone = stream === 'murmur' ? murmur(this.context) : this.context.createMediaStreamSource(stream);
     this.microphone.connect(this.strips.microphone.input);
+    this.strips.microphone.forget();
   }
 
   /** A short tone to the host's own ears, and to nobody else's. */
@@ -100,11 +91,13 @@ export class SoundDesk {
     this.shareSource?.disconnect();
     this.shareSource = stream?.getAudioTracks().length ? this.context.createMediaStreamSource(stream) : null;
     this.shareSource?.connect(this.strips.share.input);
+    this.strips.share.forget();
   }
 
   /** A clip is heard from `startedAt` on (ms since the epoch), at `fromMs` of it. */
   startClip(startedAt: number, fromMs: number): void {
     this.clipStartsAt = startedAt - performance.timeOrigin;
+    this.strips.clip.forget();
     this.clipFromMs = fromMs;
   }
 

@@ -110,7 +110,7 @@ export class StageEngine {
       },
     );
     this.sound = new SoundDesk(
-      (levels) => this.set({ levels, ...(levels.verdict !== 'silent' && !this.get().heard && { heard: true }) }),
+      (levels) => this.set({ levels, ...(levels.verdicts.microphone !== 'silent' && !this.get().heard && { heard: true }) }),
       (soundAsleep) => this.set({ soundAsleep }),
     );
     this.clips = new ClipsHere(showId, {
@@ -178,7 +178,7 @@ export class StageEngine {
     };
     localStorage.setItem(REMEMBERED_DEVICES, JSON.stringify(chosen));
     const missing = !hasPicture ? 'No camera: viewers see your name, and hear you.' : !hasSound ? 'No microphone: your picture goes out without sound.' : '';
-    this.set({ devices: { state: 'ready', words: missing }, ...chosen });
+    this.set({ devices: { state: 'ready', words: missing }, ownCamera: camera ? new MediaStream([camera]) : null, ...chosen });
     this.gateSound();
     // A stage that comes back to its show waits for nothing else.
     const { air } = this.get();

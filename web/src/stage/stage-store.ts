@@ -39,6 +39,8 @@ export interface StageState {
   devices: { state: 'asking' | 'ready' | 'refused'; words: string };
   cameras: Device[];
   microphones: Device[];
+  /** The host's own camera, for the host to see; null: there is none. */
+  ownCamera: MediaStream | null;
   cameraId: string;
   microphoneId: string;
   /** What each strip of the mixer is set to. */
@@ -104,11 +106,18 @@ export const EMPTY_STAGE: StageState = {
   devices: { state: 'asking', words: '' },
   cameras: [],
   microphones: [],
+  ownCamera: null,
   cameraId: '',
   microphoneId: '',
   strips: FIRST_STRIPS,
   levelled: true,
-  levels: { microphone: UNHEARD, share: UNHEARD, clip: UNHEARD, line: UNHEARD, verdict: 'silent' },
+  levels: {
+    microphone: UNHEARD,
+    share: UNHEARD,
+    clip: UNHEARD,
+    line: UNHEARD,
+    verdicts: { microphone: 'silent', share: 'silent', clip: 'silent', line: 'silent' },
+  },
   loudness: null,
   scenes: FIRST_SCENES,
   programme: HOLDING,

@@ -1,5 +1,5 @@
 // A strip of the mixer: what comes in, how loud, whether viewers hear it and whether whoever runs the stage does.
-import { levelOf, type Level } from '@lantern/core';
+import { SoundWatch, type Level, type SoundVerdict } from '@lantern/core';
 
 /** Fast enough not to be heard as a click, slow enough not to be one. */
 const FADE_S = 0.02;
@@ -20,8 +20,8 @@ export class Strip {
   private readonly ducked: GainNode;
   private readonly gate: GainNode;
   private readonly monitor: GainNode;
-  private readonly analyser: AnalyserNode;
-  private readonly block: Float32Array<ArrayBuffer>;
+  private readonly sides: readonly { analyser: AnalyserNode; block: Float32Array<ArrayBuffer> }[];
+  private readonly watch = new SoundWatch();
 
   constructor(
     private readonly context: AudioContext,
@@ -33,10 +33,17 @@ export class Strip {
     this.monitor = context.createGain();
     this.gate.gain.value = 0;
     this.monitor.gain.value = 0;
-    this.analyser = context.createAnalyser();
-    this.analyser.fftSize = 4096;
-    this.block = new Float32Array(this.analyser.fftSize);
-    this.input.connect(this.analyser);
+    // Of one channel both sides are made: a side that is silent is one that came so.
+    this.input.channelCount = 2;
+    this.input.channelCountMode = 'explicit';
+    const split = context.createChannelSplitter(2);
+    this.input.connect(split);
+    this.sides = [0, 1].map((side) => {
+      const analyser = context.createAnalyser();
+      analyser.fftSize = 4096;
+      split.connect(analyser, side);
+      return { analyser, block: new Float32Array(analyser.fftSize) };
+    });
     this.input.connect(this.ducked);
     this.ducked.connect(this.gate);
     for (const out of outs) this.gate.connect(out);
@@ -54,10 +61,17 @@ export class Strip {
     this.to(this.ducked, 10 ** (db / 20), db < 0 ? DUCK_S : RISE_S);
   }
 
-  /** Of what comes in, at its own loudness. */
-  get level(): Level {
-    this.analyser.getFloatTimeDomainData(this.block);
-    return levelOf(this.block);
+  /** How loud what comes in is at this moment, and what is to be said of it. */
+  hear(): { level: Level; verdict: SoundVerdict } {
+    for (const { analyser, block } of this.sides) analyser.getFloatTimeDomainData(block);
+    const [left, right] = this.sides as [(typeof this.sides)[number], (typeof this.sides)[number]];
+    const verdict = this.watch.hear(left.block, right.block, this.context.sampleRate, performance.now());
+    return { level: this.watch.lastLevel, verdict };
+  }
+
+  /** Something else comes in from now on. */
+  forget(): void {
+    this.watch.forget();
   }
 
   private to(node: GainNode, value: number, seconds: number): void {
