@@ -6,6 +6,8 @@ module.exports = {
   maxWorkers: Math.min(4, require('node:os').availableParallelism()), // eslint-disable-line @typescript-eslint/no-require-imports -- read by Jest itself
   // Real servers, media and scrypt on a machine that others may share: slow is not wrong.
   testTimeout: 60_000,
+  // Test files run in a context of their own, in which each mention of a global costs a hundred times as much: those of inner loops are handed in.
+  sandboxInjectedGlobals: ['Math', 'Number', 'Array', 'Float32Array', 'Float64Array', 'Uint8Array'],
   roots: ['core', 'contract', 'rtmp', 'server', 'networks', 'web'].map((name) => `<rootDir>/${name}/src`),
   testMatch: ['**/*.test.ts', '**/*.test.tsx'],
   // A rendered part takes the same builds of its libraries as everything else here.

@@ -1,3 +1,3 @@
 import journeys from '../e2e/playwright.config';
 
-export default { ...journeys, testDir: '.', testMatch: '*.bench.ts', reporter: [['list']], timeout: 400_000, outputDir: 'test-results' };
+export default { ...journeys, projects: undefined, testDir: '.', testMatch: '*.bench.ts', reporter: [['list']], timeout: 400_000, outputDir: 'test-results' };

@@ -16,10 +16,10 @@ mkdirSync(join(root, '.cache'), { recursive: true });
 let passed = 0;
 let failed = 0;
 
-function step(name, command, args, cwd = root) {
+function step(name, command, args, cwd = root, env = {}) {
   console.log(`\n— ${name}`);
   const began = Date.now();
-  const { status } = spawnSync(command, args, { cwd, stdio: 'inherit', env: { ...process.env, CI: '1' } });
+  const { status } = spawnSync(command, args, { cwd, stdio: 'inherit', env: { ...process.env, CI: '1', ...env } });
   console.log(`  ${status === 0 ? 'passed' : 'failed'} in ${Math.round((Date.now() - began) / 1000)} s`);
   return status === 0;
 }
@@ -47,9 +47,9 @@ async function together(checks) {
 }
 
 /** Runs a test runner and adds what it counted; a runner that counted nothing has failed. */
-function runner(name, command, args, cwd, resultFile, count) {
+function runner(name, command, args, cwd, resultFile, count, env = {}) {
   rmSync(resultFile, { force: true });
-  const ok = step(name, command, args, cwd);
+  const ok = step(name, command, args, cwd, env);
   let counted = { passed: 0, failed: 0 };
   try {
     counted = count(JSON.parse(readFileSync(resultFile, 'utf8')));
@@ -75,11 +75,14 @@ runner('units', bin('jest'), ['--json', `--outputFile=${units}`, '--silent'], ro
   passed: result.numPassedTests,
   failed: result.numFailedTests + result.numRuntimeErrorTestSuites,
 }));
-const journeys = join(root, 'e2e', 'test-results', 'journeys.json');
-runner('journeys', bin('playwright'), ['test'], join(root, 'e2e'), journeys, ({ stats }) => ({
-  passed: stats.expected + stats.flaky,
-  failed: stats.unexpected,
-}));
+/** Those at the desk wait for pages more than they work: two at once. Those that draw and encode pictures have both cores for themselves. */
+const JOURNEYS = { desk: 2, stage: 1 };
+for (const [project, workers] of Object.entries(JOURNEYS)) {
+  const journeys = join(root, '.cache', `journeys-${project}.json`);
+  const args = ['test', `--project=${project}`, `--workers=${workers}`];
+  const count = ({ stats }) => ({ passed: stats.expected + stats.flaky, failed: stats.unexpected });
+  runner(`journeys: ${project}`, bin('playwright'), args, join(root, 'e2e'), journeys, count, { JOURNEYS_JSON: journeys });
+}
 
 console.log(`\n${passed} passed, ${failed} failed`);
 process.exit(failed ? 1 : 0);

@@ -8,7 +8,7 @@ const AHEAD_MS = 6_000;
 const DECODED_AHEAD_MS = 400;
 const SOUND_AHEAD_MS = 700;
 const MOST_DECODING = 10;
-/** From then on its first picture is seen, and its first sound has been decoded. */
+/** From then on it goes, and its first sound has been decoded. */
 const BEGINS_AFTER_MS = 25;
 /** Nothing more has come for so long, and the clip is given up. */
 const GIVEN_UP_MS = 3_000;
@@ -58,7 +58,8 @@ export class ClipPlayer {
 
   /** The picture that is due now; null: there is none. Belongs to this, and is closed by it. */
   at(now: number): VideoFrame | null {
-    return this.startedAt === null || now < this.startedAt ? null : this.picture.at(now);
+    // Its first picture is there from the press on: nothing else stands in its place for the moment that its sound needs.
+    return this.startedAt === null ? null : this.picture.at(Math.max(now, this.startedAt));
   }
 
   /** Does what is due: to be called with each picture of the programme. */

@@ -74,6 +74,7 @@ class Compositor {
   private timer = 0;
   private startedAt = 0;
   private paintedAt = 0;
+  private nextIsDue = false;
   private frame = 0;
   private drawn = 0;
   /** The programme, and what comes next. */
@@ -139,6 +140,8 @@ class Compositor {
     this.sources.clip = this.nextClip;
     this.nextClip = null;
     this.sources.clip?.start();
+    // What is ready begins with the very next picture.
+    this.sources.clip?.work(performance.now());
   }
 
   setContent(content: StageContent, aheadMs: number): void {
@@ -232,11 +235,14 @@ class Compositor {
     this.watch.painted?.(this.context);
     const picture = new VideoFrame(this.canvas, { timestamp: Math.round(now * 1000), alpha: 'discard' });
     this.writer.write(picture).catch(() => picture.close());
-    if (this.nextContext && this.drawn % NEXT_EVERY === 0) {
+    // A dissolve takes all the time that there is: what is next, and the camera's judge, wait for it.
+    if (this.nextContext && !this.going && (this.nextIsDue || this.drawn % NEXT_EVERY === 0)) {
+      this.nextIsDue = false;
       this.nextContext.setTransform(this.nextContext.canvas.width / PROGRAMME.width, 0, 0, this.nextContext.canvas.height / PROGRAMME.height, 0, 0);
       this.painter.paint(this.nextContext, this.drawings(1, this.onNext, at), this.pictureOf, at);
     }
-    if (this.drawn % CAMERA_EVERY === 15) this.judgeCamera(now);
+    if (this.going) this.nextIsDue = true;
+    else if (this.drawn % CAMERA_EVERY === 15) this.judgeCamera(now);
     this.drawn++;
     this.watch.drew?.(performance.now() - now);
   }
