@@ -1,11 +1,13 @@
 // What an evening looks like: scenes made and used, a screen shared and no longer shared, a camera that is gone.
-import type { ClipView, PlaceResult, ShowView } from '@lantern/contract';
+import type { ArtworkView, ClipView, LookView, PlaceResult, SceneView, ShowView } from '@lantern/contract';
 import { soonestStart } from '../support/host';
 import { difference, download, meanVolumeDb, pictures, whiteFilm } from '../support/media';
 import { barriers, expect, lampOf, openStage, stageReady, test } from '../support/test';
 
 /** Beside a single face, and within what is shared. */
 const OVER_THE_SHOULDER = { x: 700, y: 150, width: 120, height: 60 };
+/** Of whoever helps, on the stages whose look says so. */
+const SPONSOR = { x: 72, y: 50, width: 150, height: 60 };
 const NAME = { x: 64, y: 556, width: 280, height: 100 };
 
 const mean = (grey: Buffer) => grey.reduce((sum, each) => sum + each, 0) / grey.length;
@@ -209,6 +211,48 @@ test('a scene is made and is there on an open stage; the count ends in the first
     await page.waitForTimeout(2_000);
   });
 
+  await test.step('a look that is chosen for the station meanwhile: its sponsors stand in the corner, and its sting has a key', async () => {
+    const paper = Buffer.from('<svg xmlns="http://www.w3.org/2000/svg" width="300" height="100"><rect width="300" height="100" fill="#fff"/></svg>');
+    const { pieces } = await host.must<ArtworkView>('POST', '/api/artwork?kind=logo&name=Fell%20Valley%20Optics', paper);
+    const [film] = await host.must<ClipView[]>('GET', '/api/clips');
+    const palette = { ground: '#0c2227', ink: '#fbf8f0', accent: '#e7cf9a' };
+    const sponsored = { sponsors: pieces.map(({ id }) => id), sponsorsInCorner: true, stingId: film!.id };
+    const { id } = await host.must<LookView>('POST', '/api/looks', {
+      name: 'Fell Night',
+      palette,
+      letters: { display: 'fraunces', text: 'nunito' },
+      ...sponsored,
+    });
+    await host.must('PUT', '/api/looks/of-station', { lookId: id });
+    const clips = page.getByRole('region', { name: 'Clips' });
+    await expect(clips.getByRole('button', { name: 'Sting' })).toBeEnabled();
+    await page.waitForTimeout(2_000);
+    await page.keyboard.press('i');
+    await expect(clips).toContainText('“Moonrise” plays');
+    await page.waitForTimeout(1_000);
+    await page.keyboard.press('Shift+P');
+    await expect(caption).toContainText('Talking together');
+    await page.waitForTimeout(1_000);
+  });
+
+  await test.step('a scene that is other in this show alone is there on its stage, and gone from it again', async () => {
+    const own = await context.newPage();
+    await own.goto(`${product.url}/shows/${show.id}#graphics`);
+    await own.getByRole('link', { name: 'Make one other for this show' }).click();
+    await own.getByRole('link', { name: 'Talking together' }).click();
+    await own.getByLabel('Name', { exact: true }).fill('Two at the dome');
+    await own.getByRole('button', { name: 'Keep' }).click();
+    await expect(own.getByText('Kept', { exact: true })).toBeVisible();
+    await expect(own.getByRole('link', { name: 'Two at the dome Other than the station’s' })).toBeVisible();
+    expect(await barriers(own)).toEqual([]);
+    await expect(scenes.getByRole('button', { name: 'Two at the dome' })).toBeVisible();
+    expect((await host.must<SceneView[]>('GET', '/api/scenes')).map(({ name }) => name)).toContain('Talking together');
+    await own.getByRole('button', { name: 'As at the station again' }).click();
+    await expect(scenes.getByRole('button', { name: 'Talking together' })).toBeVisible();
+    await own.close();
+    await page.bringToFront();
+  });
+
   await test.step('a camera that is gone: viewers see a name in its place, and the host what to do', async () => {
     await page.getByText('A drawn host').click();
     await page.getByLabel('Camera', { exact: true }).selectOption({ index: 1 });
@@ -245,6 +289,13 @@ test('a scene is made and is there on an open stage; the count ends in the first
     const seen = shoulder.slice(white).findIndex((grey) => grey < 215);
     expect(seen, `the greys from the film on: ${shoulder.slice(white).map(Math.round).join(' ')}`).toBeGreaterThanOrEqual(3);
     expect(await meanVolumeDb(file, white / 2 + 0.5, 1)).toBeGreaterThan(-30);
+    // The sponsor's paper stood in the corner at the end, and not before.
+    const corner = (await pictures(file, SPONSOR, 1, 600)).map(mean);
+    expect(
+      corner.slice(0, Math.floor(white / 2) - 2).every((grey) => grey < 200),
+      `the greys in the corner: ${corner.map(Math.round).join(' ')}`,
+    ).toBe(true);
+    expect(corner.slice(Math.floor(white / 2) + 11).filter((grey) => grey > 225).length).toBeGreaterThanOrEqual(3);
     // The call took the name's place for some seconds, shortly before.
     const called = names.slice(Math.max(0, shared - 14), shared - 3).filter((seen) => difference(seen, before) > 15);
     expect(called.length).toBeGreaterThanOrEqual(4);

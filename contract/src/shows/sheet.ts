@@ -123,6 +123,12 @@ export class PersonOnShow implements Billed {
   @IsOptional()
   @IsZoneName()
   zone: string | null = null;
+
+  /** What stands beneath their name on the picture. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(80, { message: 'Keep what stands beneath the name to 80 characters.' })
+  caption?: string;
 }
 
 /** Everything a host types about a show. The same rules hold on the sheet and at the endpoint. */

@@ -21,7 +21,7 @@ const sheets: fc.Arbitrary<SheetValues> = fc
     ...BLANK_SHEET,
     ...whenOf(startsAt, zone),
     ...{ zone, lengthMin, title, room, description },
-    people: names.map((name) => ({ name, role: 'guest' as const, zone: null })),
+    people: names.map((name, at) => ({ name, role: 'guest' as const, zone: null, ...(at > 0 && name.trim() && { caption: ` ${name} ` }) })),
     channelIds: ['c'],
     lines: lineId === null ? [] : [{ channelId: 'c', lineId }],
     variants: variant === null ? [] : [{ channelId: 'c', title: variant, description: null, choices: {} }],

@@ -24,6 +24,8 @@ export interface Billed {
   name: string;
   role: 'host' | 'guest';
   zone: string | null;
+  /** What stands beneath their name on the picture, pronouns if they wish; missing: nothing, and of a host the station. */
+  caption?: string;
 }
 
 /** How one channel's airing differs from the common words. Null: it does not. */
@@ -106,7 +108,7 @@ export const SHEET = {
     words: 'people',
     kept: 'own',
     blank: [],
-    tidy: (people) => people.map(({ name, role, zone }) => ({ name: name.trim(), role, zone })),
+    tidy: (people) => people.map(({ name, role, zone, caption }) => ({ name: name.trim(), role, zone, ...(caption?.trim() && { caption: caption.trim() }) })),
   },
   room: { words: 'room', kept: 'own', blank: '', tidy: trimmed },
   episode: { words: 'episode', kept: 'own', blank: null, ofOneDate: true },

@@ -5,6 +5,7 @@ import {
   PACK_MAX_BYTES,
   PACK_MAX_UNPACKED,
   PaletteDraft,
+  type LookDraft,
   type LookView,
   type PackedUse,
   type PackView,
@@ -230,26 +231,25 @@ export class LookPacksService {
     const [known, looks] = [await this.pieces.list(stationId), await this.looks.list(stationId)];
     /** What is in the library of it by now, by its file in the pack. */
     const taken = new Map<string, string>();
+    const added: string[] = [];
     const have = async (kind: PieceKind, { file, name, alternative = '', rights }: PackedPicture | (PackedFont & { alternative?: string }), from: Buffer) => {
       if (taken.has(file)) return;
       const there = known.find(sameAs(kind, name));
       if (there) return taken.set(file, there.id);
       const { id } = await this.pieces.add(stationId, kind, name, from);
+      added.push(id);
       taken.set(file, id);
       await this.pieces.change(stationId, id, { name, alternative, rights });
     };
-    for (const { facts, bytes: font } of fonts) await have('font', facts, font);
-    for (const { use, facts, bytes: picture } of pictures) await have(kindFor(use), facts, picture);
-    const idOf = ({ file }: { file: string }) => taken.get(file)!;
-    const lettersOf = ({ shipped, font }: PackedLetters): LettersName => (font ? idOf(font) : shipped!);
-    const { palette, straps, cards, letters, background, logo, sponsors, sponsorsInCorner } = look;
-    return this.looks.add(stationId, {
-      ...{ name: freeName(look.name, looks), palette: { ...palette }, straps, cards, sponsorsInCorner, stingId: null },
-      letters: { display: lettersOf(letters.display), text: lettersOf(letters.text) },
-      background: background && behindOf(background, idOf),
-      logoId: logo && idOf(logo),
-      sponsors: [...new Set(sponsors.map(idOf))],
-    });
+    try {
+      for (const { facts, bytes: font } of fonts) await have('font', facts, font);
+      for (const { use, facts, bytes: picture } of pictures) await have(kindFor(use), facts, picture);
+      return await this.looks.add(stationId, { ...draftOf(look, ({ file }) => taken.get(file)!), name: freeName(look.name, looks) });
+    } catch (error) {
+      // A look that cannot be kept leaves nothing behind: no room, too many looks, a disk that is full.
+      for (const id of added) await this.pieces.remove(stationId, id, true).catch(() => undefined);
+      throw error;
+    }
   }
 
   private async backgroundsOf(stationId: string, lookId: string): Promise<ReadonlySet<string>> {
@@ -262,6 +262,21 @@ export class LookPacksService {
     ];
     return new Set(recipes.flatMap((recipe) => (recipe?.lookId === lookId && recipe.background.kind === 'picture' ? [recipe.background.pieceId] : [])));
   }
+}
+
+/** `idOf`: what of the library something of the pack is by now. */
+function draftOf(
+  { name, palette, straps, cards, letters, background, logo, sponsors, sponsorsInCorner }: PackedLook,
+  idOf: (packed: { file: string }) => string,
+): LookDraft {
+  const lettersOf = ({ shipped, font }: PackedLetters): LettersName => (font ? idOf(font) : shipped!);
+  return {
+    ...{ name, palette: { ...palette }, straps, cards, sponsorsInCorner, stingId: null },
+    letters: { display: lettersOf(letters.display), text: lettersOf(letters.text) },
+    background: background && behindOf(background, idOf),
+    logoId: logo && idOf(logo),
+    sponsors: [...new Set(sponsors.map(idOf))],
+  };
 }
 
 /** As what of the library something is kept. */

@@ -215,3 +215,14 @@ test('a pack from before there were letters, cards and sponsors is taken with wh
   const taken = (await send('/api/looks/packs', old).expect(201)).body as LookView;
   expect(taken).toMatchObject({ palette: PALETTE, letters: OWN_LETTERS, cards: 'horizon', background: null, sponsors: [], sponsorsInCorner: false });
 });
+
+test('a station that has no room for another look is told so, and keeps nothing of the pack', async () => {
+  const full = await station.person('owner', 'third');
+  for (let number = 1; number <= 20; number++)
+    await as('post', '/api/looks', full)
+      .send({ name: `Look ${number}`, palette: PALETTE, logoId: null })
+      .expect(201);
+  const { body } = await send('/api/looks/packs', pack, full).expect(409);
+  expect(body.words).toContain('at most 20 looks');
+  expect((await library(full)).pieces).toEqual([]);
+});

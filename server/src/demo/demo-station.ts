@@ -324,7 +324,7 @@ export class DemoStation {
             { id: 'board', place: 'Board in the village hall', text: 'Dusk Report no. {episode}, {start}, with {guests}', time: 7 * DAY_MS, channelId: null },
             { id: 'short', place: handle.name, text: 'Tonight from the fell, in an hour: {house page}', time: HOUR_MS, channelId: handle.id },
           ],
-          people: [MAREN, { name: 'Tomasz Wren', role: 'guest', zone: 'Asia/Kolkata' }],
+          people: [MAREN, { name: 'Tomasz Wren', role: 'guest', zone: 'Asia/Kolkata', caption: 'Counts meteors' }],
           variants: [
             { channelId: guild.id, title: 'Dusk Report: this week’s sky, with the observers', description: null, choices: {} },
             {
@@ -366,7 +366,7 @@ export class DemoStation {
           room: 'Dome',
           people: [
             { name: 'Idris Quayle', role: 'host', zone: null },
-            { name: 'Juno Hartsel', role: 'guest', zone: 'Pacific/Auckland' },
+            { name: 'Juno Hartsel', role: 'guest', zone: 'Pacific/Auckland', caption: 'School telescope; she/her' },
           ],
           variants: [{ channelId: library.id, title: null, description: null, choices: { audience: 'children', messages: 'off' } }],
         },
@@ -401,9 +401,9 @@ export class DemoStation {
           cues: OCCULTATION_CUES,
           people: [
             MAREN,
-            { name: 'Dr Oriel Vance', role: 'guest', zone: 'America/Santiago' },
+            { name: 'Dr Oriel Vance', role: 'guest', zone: 'America/Santiago', caption: 'Observatory of the high desert; he/him' },
             { name: 'Tomasz Wren', role: 'guest', zone: 'Asia/Kolkata' },
-            { name: 'Juno Hartsel', role: 'guest', zone: 'Pacific/Auckland' },
+            { name: 'Juno Hartsel', role: 'guest', zone: 'Pacific/Auckland', caption: 'School telescope; she/her' },
           ],
         },
       },

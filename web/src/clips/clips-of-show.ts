@@ -1,6 +1,6 @@
 // What is played into a show, as it stands in the library by now.
 import type { ArtworkView, ClipView, ShowDraft } from '@lantern/contract';
-import type { ClipInShow } from '@lantern/core';
+import type { ClipInShow, LookChoices } from '@lantern/core';
 
 /** Something that can be played. `kind` null: it is in the library no more, or not ready. Times in ms. */
 export interface Playable {
@@ -36,9 +36,20 @@ export interface WorkOfShow {
   rights: string;
 }
 
-/** Everything of the library that goes out with a show, once each. */
-export function worksOf(draft: Pick<ShowDraft, 'clips' | 'breakMusicId'>, clips: readonly ClipView[], pieces: ArtworkView['pieces']): WorkOfShow[] {
-  const used = [...(draft.clips ?? []), ...(draft.breakMusicId ? [{ from: 'clip' as const, item: draft.breakMusicId }] : [])];
+type Used = Pick<ClipInShow, 'from' | 'item'>;
+
+/** Everything of the library that goes out with a show in its look, once each. */
+export function worksOf(
+  draft: Pick<ShowDraft, 'clips' | 'breakMusicId'>,
+  { stingId, background }: Pick<LookChoices, 'stingId' | 'background'>,
+  clips: readonly ClipView[],
+  pieces: ArtworkView['pieces'],
+): WorkOfShow[] {
+  const used: Used[] = [
+    ...(draft.clips ?? []),
+    ...[draft.breakMusicId, stingId].flatMap((item): Used[] => (item ? [{ from: 'clip', item }] : [])),
+    ...(background?.kind === 'picture' ? [{ from: 'still', item: background.pieceId } satisfies Used] : []),
+  ];
   const once = used.filter(({ item }, at) => used.findIndex((other) => other.item === item) === at);
   return once.flatMap(({ from, item }) => {
     const { name, rights, kind } = playableOf({ from, item }, clips, pieces);

@@ -1,5 +1,14 @@
 // What is played into the show, in the order of use, and whose it is.
-import { MOST_CLIPS_IN_SHOW, type ArtworkView, type ClipChange, type ClipInShowDraft, type ClipView, type CueDraft, type ShowDraft } from '@lantern/contract';
+import {
+  MOST_CLIPS_IN_SHOW,
+  type ArtworkView,
+  type ClipChange,
+  type ClipInShowDraft,
+  type ClipView,
+  type CueDraft,
+  type ShowDraft,
+  ShowView,
+} from '@lantern/contract';
 import { moved, notCleared, sayClock, type ClipEnd, type ClipSource } from '@lantern/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -8,6 +17,7 @@ import { Link } from 'react-router';
 import { ARTWORK, useArtwork } from '../app/artwork';
 import { server, wordsOf } from '../app/server';
 import { CLIPS, useClips } from '../clips/clip-queries';
+import { lookOfShow } from '../looks/look-content';
 import { playableOf, worksOf, type Playable, type WorkOfShow } from '../clips/clips-of-show';
 import { useFocusOn } from '../look/focus-on';
 import { Notice } from '../look/Notice';
@@ -15,10 +25,10 @@ import type { Put } from './sheet-acts';
 
 const ENDS: Record<ClipEnd, string> = { back: 'Then the scene before', next: 'Then what stands next' };
 
-export function ClipsFields({ draft, put }: { draft: ShowDraft; put: Put }) {
+export function ClipsFields({ draft, show, put }: { draft: ShowDraft; show: ShowView; put: Put }) {
   const { clips = [], cues = [] } = draft;
   const library = useClips().data ?? [];
-  const pieces = useArtwork().data?.pieces ?? [];
+  const { pieces, looks } = useArtwork().data ?? { pieces: [], looks: [] };
   const { list, focusOn } = useFocusOn<HTMLOListElement>(clips);
   const change = (id: string, values: Partial<ClipInShowDraft>) => put({ clips: clips.map((clip) => (clip.id === id ? { ...clip, ...values } : clip)) });
   const add = (from: ClipSource, item: string) => {
@@ -42,7 +52,7 @@ export function ClipsFields({ draft, put }: { draft: ShowDraft; put: Put }) {
         ))}
       </ol>
       <AddClip clips={library} pieces={pieces} full={clips.length >= MOST_CLIPS_IN_SHOW} onAdd={add} />
-      <Clearance works={worksOf(draft, library, pieces)} pieces={pieces} />
+      <Clearance works={worksOf(draft, lookOfShow(show, looks), library, pieces)} pieces={pieces} />
     </>
   );
 }

@@ -31,6 +31,13 @@ export function PeopleFields() {
             <option value="">with the show</option>
             <ZoneOptions chosen={person.zone} />
           </Form.Select>
+          <Form.Control
+            className="person-caption"
+            aria-label={`Beneath the name of ${called(index)}`}
+            placeholder="Beneath the name on the picture: who they are, pronouns if wished"
+            maxLength={80}
+            {...register(`people.${index}.caption`, { setValueAs: (caption: string) => caption || undefined })}
+          />
           <Button variant="quiet" size="sm" onClick={() => remove(index)}>
             Take out <span className="visually-hidden">{called(index)}</span>
           </Button>

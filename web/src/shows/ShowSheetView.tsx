@@ -293,7 +293,7 @@ function Sheet({ show, channels }: { show: ShowView; channels: ChannelView[] }) 
                 <h3 className="part-of-section" id="clips">
                   Clips
                 </h3>
-                <ClipsFields draft={draft} put={put} />
+                <ClipsFields draft={draft} show={show} put={put} />
                 <h3 className="part-of-section">Scenes</h3>
                 <p className="mb-0">
                   {draft.scenes?.length ? `Other than the station’s: ${draft.scenes.map(({ name }) => `“${name}”`).join(', ')}. ` : 'As at the station. '}

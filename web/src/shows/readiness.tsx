@@ -9,6 +9,7 @@ import { useArtwork } from '../app/artwork';
 import { useChannels } from '../channels/channel-queries';
 import { useClips } from '../clips/clip-queries';
 import { playableOf, worksOf } from '../clips/clips-of-show';
+import { lookOfShow } from '../looks/look-content';
 import { inFull } from '../look/channel-words';
 import { timesOf } from './order-times';
 import { useRehearsals } from './RehearsalFields';
@@ -20,7 +21,7 @@ const STANDS = ['placed', 'awaits air', 'awaits reach'];
 export function useReadyPoints(show: ShowView, now: number, stage: StageFacts | null): readonly ReadyPoint[] {
   const channels = useChannels().data ?? [];
   const clips = useClips().data ?? [];
-  const pieces = useArtwork().data?.pieces ?? [];
+  const { pieces, looks } = useArtwork().data ?? { pieces: [], looks: [] };
   const rehearsals = useRehearsals(show.rehearsal?.of ?? show.id).data ?? [];
   const air = useQuery({ queryKey: ['show', show.id, 'air'], queryFn: () => server.get<AirView>(`/api/shows/${show.id}/air`) });
   const startsAt = instant(show.startsAt);
@@ -47,7 +48,7 @@ export function useReadyPoints(show: ShowView, now: number, stage: StageFacts | 
     houseIsOpen: show.houseVisibility === 'everyone',
     overMs: times && Math.max(0, ...times.stretches.map(({ overMs }) => overMs)),
     staleGraphics: show.graphics.filter((graphic) => isStale(graphic, startsAt)).length,
-    uncleared: notCleared(worksOf(show, clips, pieces)).map(({ name }) => name),
+    uncleared: notCleared(worksOf(show, lookOfShow(show, looks), clips, pieces)).map(({ name }) => name),
     clipsAmiss: show.clips
       .map((clip) => playableOf(clip, clips, pieces))
       .filter(({ kind }) => kind === null)

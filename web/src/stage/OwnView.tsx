@@ -43,5 +43,7 @@ export function OwnView({ view }: { view: View }) {
     [camera],
   );
   if (view === 'none' || !camera) return null;
-  return <video ref={show} className={`own-view${view === 'mirrored' ? ' mirrored' : ''}`} muted autoPlay playsInline aria-label="My own picture, for me alone" />;
+  return (
+    <video ref={show} className={`own-view${view === 'mirrored' ? ' mirrored' : ''}`} muted autoPlay playsInline aria-label="My own picture, for me alone" />
+  );
 }

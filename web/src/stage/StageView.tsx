@@ -130,11 +130,11 @@ function useGraphics(show: ShowView, stationName: string): readonly StageGraphic
     const own = show.graphics.filter(({ text }) => text);
     return [
       ...own.map((graphic) => ({ ...graphic, text: filled(graphic.text), more: filled(graphic.more), stale: isStale(graphic, starts) })),
-      ...people.map(({ name, role }, at): StageGraphic => ({
+      ...people.map(({ name, role, caption }, at): StageGraphic => ({
         id: `person ${at}`,
         kind: 'strap',
         text: name,
-        more: role === 'host' ? stationName : '',
+        more: caption ?? (role === 'host' ? stationName : ''),
         hidesAfterS: 8,
         cue: null,
         stale: false,
@@ -177,7 +177,7 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
       waiting: show.waiting && { url: show.waiting.url, keepsPlace: show.waiting.recipe !== null },
       ...contentOfLook(look, pieces ?? []),
       graphic: null,
-      seated: { host: { name: hostName, caption: stationName, seen: true } },
+      seated: { host: { name: hostName, caption: show.people.find(({ name }) => name === hostName)?.caption ?? stationName, seen: true } },
     }),
     [show, hostName, stationName, look, pieces],
   );
