@@ -5,11 +5,12 @@ import { useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Link } from 'react-router';
 import { server, ServerError, wordsOf } from '../app/server';
+import { FileInput } from '../look/FileInput';
 import { Notice } from '../look/Notice';
 import { ARTWORK, useArtwork } from '../app/artwork';
 import { ClipsShelf } from '../clips/ClipsShelf';
-import { FontInput } from '../looks/FontInput';
 import { FontSample } from '../looks/FontSample';
+import { FONT_FILES } from '../looks/look-words';
 import { PictureInput } from './PictureInput';
 import { PageTitle } from '../app/PageTitle';
 
@@ -53,7 +54,11 @@ export function LibraryView() {
           <section key={kind} aria-labelledby={`shelf-${kind}`} className="shelf">
             <div className="shelf-head">
               <h2 id={`shelf-${kind}`}>{heading}</h2>
-              {adding && kind === 'font' && <FontInput onFont={(file) => void add(kind, file)}>{adding}</FontInput>}
+              {adding && kind === 'font' && (
+                <FileInput accept={FONT_FILES} onFile={(file) => void add(kind, file)}>
+                  {adding}
+                </FileInput>
+              )}
               {adding && kind !== 'font' && (
                 <PictureInput onPicture={(file) => void add(kind, file)} onTrouble={setTrouble}>
                   {adding}

@@ -1,6 +1,7 @@
 // A button that takes a picture from a file, and looks at it before it is sent.
 import { THUMBNAIL_MAX_BYTES } from '@lantern/contract';
 import type { ReactNode } from 'react';
+import { FileInput } from '../look/FileInput';
 
 export const PICTURE_TYPES = 'image/jpeg,image/png,image/webp,image/avif,image/svg+xml';
 
@@ -11,20 +12,11 @@ interface Props {
 }
 
 export function PictureInput({ children, onPicture, onTrouble }: Props) {
+  const look = (file: File) => void troubleWith(file).then((trouble) => (trouble ? onTrouble(trouble) : onPicture(file)));
   return (
-    <label className="btn btn-quiet btn-sm file-button">
-      <input
-        type="file"
-        className="visually-hidden"
-        accept={PICTURE_TYPES}
-        onChange={({ target }) => {
-          const file = target.files?.[0];
-          target.value = '';
-          if (file) void troubleWith(file).then((trouble) => (trouble ? onTrouble(trouble) : onPicture(file)));
-        }}
-      />
+    <FileInput accept={PICTURE_TYPES} onFile={look}>
       {children}
-    </label>
+    </FileInput>
   );
 }
 

@@ -6,6 +6,7 @@ import { Button, Form } from 'react-bootstrap';
 import { Link, useSearchParams } from 'react-router';
 import { server, wordsOf } from '../app/server';
 import { AskedButton } from '../look/AskedButton';
+import { FileInput } from '../look/FileInput';
 import { Notice } from '../look/Notice';
 import { CONTACTS, contactsFor, groupsOf, useContacts } from './contact-queries';
 import { PageTitle } from '../app/PageTitle';
@@ -169,18 +170,9 @@ function BringIn() {
         A CSV file whose first line says “Name”, “Address” and, where you like, “Groups”. Known addresses are not doubled.
       </p>
       <span className="button-row">
-        <label className="btn btn-quiet btn-sm file-button">
-          <input
-            type="file"
-            className="visually-hidden"
-            accept=".csv,text/csv,text/plain"
-            onChange={({ target }) => {
-              void read(target.files?.[0]);
-              target.value = '';
-            }}
-          />
+        <FileInput accept=".csv,text/csv,text/plain" onFile={(file) => void read(file)}>
           Bring in a table
-        </label>
+        </FileInput>
         <a className="btn btn-quiet btn-sm" href="/api/contacts.csv" download>
           Save all as a table
         </a>

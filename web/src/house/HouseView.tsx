@@ -5,8 +5,7 @@ import { lazy, Suspense, useEffect, useState, type CSSProperties } from 'react';
 import { useNow } from '../app/clock';
 import { server, wordsOf } from '../app/server';
 import { LanternMark } from '../look/LanternMark';
-import { fontFile } from '../looks/letters';
-import { loadFonts } from '../programme/fonts';
+import { useLetters } from '../looks/use-letters';
 import { useHouse } from './house-state';
 import { ReminderForm } from './ReminderForm';
 
@@ -46,26 +45,6 @@ const replayOf = ({ state, replay }: HouseView) => (state === 'over' && replay !
 const inLook = ({ palette: { ground, ink, accent } }: NonNullable<HouseView['waitingLook']>, family: string | null) =>
   ({ '--place-ground': ground, '--place-ink': ink, '--place-accent': accent, ...(family !== null && { '--place-letters': `"${family}"` }) }) as CSSProperties;
 
-/** The family of the countdown's letters once they are there; null: they are the page's own. */
-function useLetters(look: HouseView['waitingLook']): string | null {
-  const [family, setFamily] = useState<string | null>(null);
-  const [letters, url] = [look?.letters, look?.url ?? null];
-  useEffect(() => {
-    if (letters === undefined) return;
-    let late = false;
-    const file = fontFile(letters, 'display', () => url);
-    // A countdown in other letters is a countdown all the same.
-    loadFonts([file], document).then(
-      () => !late && setFamily(file.family),
-      () => undefined,
-    );
-    return () => {
-      late = true;
-    };
-  }, [letters, url]);
-  return family;
-}
-
 /** The picture, or what stands in its place. */
 function Screen({ house }: { house: HouseView }) {
   const [trailing, setTrailing] = useState(false);
@@ -74,7 +53,7 @@ function Screen({ house }: { house: HouseView }) {
   const trailer = house.state === 'coming' ? house.trailerUrl : null;
   const card = house.state === 'coming' && house.waitingUrl !== null;
   const picture = card ? house.waitingUrl : house.thumbnailUrl;
-  const letters = useLetters(card ? house.waitingLook : null);
+  const letters = useLetters((card && house.waitingLook?.letters) || null, house.waitingLook?.url ?? null);
   return (
     <div
       className={`screen${card ? ` card-shown${house.waitingLook ? ' with-place' : ''}` : ''}`}

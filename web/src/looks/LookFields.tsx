@@ -23,9 +23,9 @@ import { Link } from 'react-router';
 import { server, wordsOf } from '../app/server';
 import { ARTWORK } from '../app/artwork';
 import { useClips } from '../clips/clip-queries';
+import { FileInput } from '../look/FileInput';
 import { Notice } from '../look/Notice';
-import { FontInput } from './FontInput';
-import { CARD_WORDS, lettersCalled, MOOD_WORDS, STRAP_WORDS } from './look-words';
+import { CARD_WORDS, FONT_FILES, lettersCalled, MOOD_WORDS, STRAP_WORDS } from './look-words';
 
 const COLOURS: { part: keyof Palette; words: string }[] = [
   { part: 'ground', words: 'Ground' },
@@ -203,7 +203,9 @@ function Letters({ look, artwork, onChange }: PartProps) {
           {isShipped(look.letters[face]) && <span className="soft">{SHIPPED_LETTERS[look.letters[face]].like}</span>}
         </label>
       ))}
-      <FontInput onFont={(file) => void add(file)}>Add a font…</FontInput>
+      <FileInput accept={FONT_FILES} onFile={(file) => void add(file)}>
+        Add a font…
+      </FileInput>
       {own && (
         <p className="soft small-words mb-0">
           {own.rights ? `${own.name}: ${own.rights}` : `Nobody has said by what right “${own.name}” is used: say so in Artwork, under Letters.`}

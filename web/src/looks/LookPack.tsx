@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link } from 'react-router';
 import { server, wordsOf } from '../app/server';
+import { FileInput } from '../look/FileInput';
 import { Notice } from '../look/Notice';
 import { ARTWORK } from '../app/artwork';
 import { CARD_WORDS, STRAP_WORDS } from './look-words';
@@ -47,19 +48,9 @@ export function LookPack() {
     });
   return (
     <>
-      <label className="btn btn-quiet btn-sm file-button">
-        <input
-          type="file"
-          className="visually-hidden"
-          accept=".zip,application/zip"
-          onChange={({ target }) => {
-            const [chosen] = target.files ?? [];
-            target.value = '';
-            if (chosen) void open(chosen);
-          }}
-        />
+      <FileInput accept=".zip,application/zip" onFile={(chosen) => void open(chosen)}>
         Open a look pack…
-      </label>
+      </FileInput>
       {trouble && <Notice kind="refusal">{trouble}</Notice>}
       {seen && (
         <div className="look-pack small-words" role="group" aria-label={`The look pack ${seen.name}`}>

@@ -5,6 +5,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, useNavigate, useParams } from 'react-router';
+import { useActs, useDrafts } from '../app/drafts';
 import { PageTitle } from '../app/PageTitle';
 import { server, ServerError, wordsOf } from '../app/server';
 import { useStay } from '../app/stay';
@@ -23,21 +24,13 @@ const draftOf = ({ id: _id, forStation: _forStation, revision: _revision, ...dra
 export function LooksView() {
   const { id } = useParams();
   const artwork = useArtwork();
-  // What was chosen and not kept yet, of each look: going from one to another loses nothing.
-  const [drafts, setDrafts] = useState<Readonly<Record<string, LookDraft>>>({});
+  const { drafts, setDraft } = useDrafts<LookDraft>();
   useStay(Object.keys(drafts).length > 0, '/looks');
   if (artwork.error && !artwork.data) return <Notice kind="refusal">{wordsOf(artwork.error)}</Notice>;
   if (!artwork.data) return null;
   const { looks } = artwork.data;
   const shown = id ?? (looks.find(({ forStation }) => forStation) ?? looks[0])?.id ?? NEW;
   const look = looks.find((each) => each.id === shown) ?? null;
-  const setDraft = (of: string) => (draft: LookDraft | null) =>
-    setDrafts((before) => {
-      const after = { ...before };
-      if (draft) after[of] = draft;
-      else delete after[of];
-      return after;
-    });
   return (
     <>
       <PageTitle of="Looks" />
@@ -101,25 +94,9 @@ interface EditorProps {
 function LookEditor({ look, artwork, draft, onDraft }: EditorProps) {
   const queries = useQueryClient();
   const navigate = useNavigate();
-  const [trouble, setTrouble] = useState<{ words: string; fields: Partial<Record<string, string>>; theirs: boolean } | null>(null);
   const [inUse, setInUse] = useState('');
-  const [busy, setBusy] = useState(false);
+  const { trouble, setTrouble, busy, act } = useActs(() => queries.invalidateQueries({ queryKey: ARTWORK }));
   const shown = draft ?? (look ? draftOf(look) : FRESH);
-  const act = async (work: () => Promise<unknown>) => {
-    setBusy(true);
-    setTrouble(null);
-    setInUse('');
-    try {
-      await work();
-    } catch (error) {
-      const { fields = {}, status = 0 } = error instanceof ServerError ? error : {};
-      setTrouble({ words: wordsOf(error), fields, theirs: status === 409 });
-    } finally {
-      // Where somebody else was first, theirs is what the next press is over.
-      await queries.invalidateQueries({ queryKey: ARTWORK });
-      setBusy(false);
-    }
-  };
   const keep = () =>
     act(async () => {
       const kept = look
@@ -129,20 +106,19 @@ function LookEditor({ look, artwork, draft, onDraft }: EditorProps) {
       onDraft(null);
       if (!look) await navigate(`/looks/${kept.id}`);
     });
-  const remove = async (meant: boolean) => {
-    setBusy(true);
-    try {
-      await server.delete(`/api/looks/${look!.id}${meant ? '?meant=yes' : ''}`);
+  const remove = (meant: boolean) =>
+    act(async () => {
+      setInUse('');
+      try {
+        await server.delete(`/api/looks/${look!.id}${meant ? '?meant=yes' : ''}`);
+      } catch (error) {
+        // Whoever takes it out all the same says so.
+        if (!(error instanceof ServerError && error.status === 409)) throw error;
+        return setInUse(error.words);
+      }
       onDraft(null);
       await navigate('/looks');
-      await queries.invalidateQueries({ queryKey: ARTWORK });
-    } catch (error) {
-      if (error instanceof ServerError && error.status === 409) setInUse(error.words);
-      else setTrouble({ words: wordsOf(error), fields: {}, theirs: false });
-    } finally {
-      setBusy(false);
-    }
-  };
+    });
   return (
     <div className="scene-editor">
       <div>

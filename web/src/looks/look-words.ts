@@ -7,3 +7,6 @@ export const MOOD_WORDS: Record<SkyMood, string> = { dusk: 'A sky at dusk', nigh
 /** How letters are called; `own`: the fonts of the library. */
 export const lettersCalled = (name: LettersName, own: readonly { id: string; name: string }[]): string =>
   isShipped(name) ? SHIPPED_LETTERS[name].name : (own.find(({ id }) => id === name)?.name ?? 'Letters that were taken out');
+
+/** What browsers offer where a font is chosen. */
+export const FONT_FILES = '.ttf,.otf,.woff,.woff2';

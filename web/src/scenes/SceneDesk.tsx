@@ -4,7 +4,7 @@ import { OWN_LOOK, PEOPLE_SEATS, type LookChoices, type Scene } from '@lantern/c
 import { useMemo, useState, type ReactNode } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Link } from 'react-router';
-import { ServerError, wordsOf } from '../app/server';
+import type { useActs } from '../app/drafts';
 import { canRunStage } from '../app/stage-support';
 import { useArtwork } from '../app/artwork';
 import { contentOfLook, lookToBeginWith } from '../looks/look-content';
@@ -14,24 +14,10 @@ import { SceneFields } from './SceneFields';
 import { ScenePreview } from './ScenePreview';
 import { SceneSchematic } from './SceneSchematic';
 
-/** What was chosen and not kept yet, of each scene: going from one to another loses nothing. */
-export type SceneDrafts = Readonly<Record<string, SceneDraft>>;
-
-export function useSceneDrafts() {
-  const [drafts, setDrafts] = useState<SceneDrafts>({});
-  const setDraft = (id: string) => (draft: SceneDraft | null) =>
-    setDrafts((before) => {
-      const after = { ...before };
-      if (draft) after[id] = draft;
-      else delete after[id];
-      return after;
-    });
-  return { drafts, setDraft };
-}
-
 interface ListProps<Any extends Scene> {
   scenes: readonly Any[];
-  drafts: SceneDrafts;
+  /** What is chosen and not kept. */
+  drafts: Readonly<Record<string, SceneDraft>>;
   shown: string;
   /** Where a scene's own page is. */
   at: (id: string) => string;
@@ -62,41 +48,13 @@ export function SceneList<Any extends Scene>({ scenes, drafts, shown, at, note =
   );
 }
 
-export interface SceneTrouble {
-  words: string;
-  fields: Partial<Record<string, string>>;
-  /** Somebody else was first. */
-  theirs: boolean;
-}
-
-/** Does one thing after the other with a scene, and says what went wrong; `after`: whatever came of it. */
-export function useSceneActs(after: () => Promise<unknown>) {
-  const [trouble, setTrouble] = useState<SceneTrouble | null>(null);
-  const [busy, setBusy] = useState(false);
-  const act = async (work: () => Promise<unknown>) => {
-    setBusy(true);
-    setTrouble(null);
-    try {
-      await work();
-    } catch (error) {
-      const { fields = {}, status = 0 } = error instanceof ServerError ? error : {};
-      setTrouble({ words: wordsOf(error), fields, theirs: status === 409 });
-    } finally {
-      // Where somebody else was first, theirs is what the next press is over.
-      await after();
-      setBusy(false);
-    }
-  };
-  return { trouble, setTrouble, busy, act };
-}
-
 interface DeskProps {
   scene: Scene;
   /** As it is kept. */
   kept: SceneDraft;
   draft: SceneDraft | null;
   onDraft: (draft: SceneDraft | null) => void;
-  acts: Pick<ReturnType<typeof useSceneActs>, 'trouble' | 'setTrouble' | 'busy'>;
+  acts: Pick<ReturnType<typeof useActs>, 'trouble' | 'setTrouble' | 'busy'>;
   onKeep: () => void;
   /** The look in which it goes out; missing: one may be chosen to look at it. */
   look?: LookChoices;

@@ -4,13 +4,14 @@ import { HOLDING, plainScene, scenesOfShow, type Scene } from '@lantern/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Button } from 'react-bootstrap';
 import { Link, useParams } from 'react-router';
+import { useActs, useDrafts } from '../app/drafts';
 import { PageTitle } from '../app/PageTitle';
 import { server, ServerError, wordsOf } from '../app/server';
 import { useStay } from '../app/stay';
 import { useArtwork } from '../app/artwork';
 import { Notice } from '../look/Notice';
 import { lookOfShow } from '../looks/look-content';
-import { SceneDesk, SceneList, useSceneActs, useSceneDrafts } from './SceneDesk';
+import { SceneDesk, SceneList } from './SceneDesk';
 import { useScenes } from './scene-queries';
 
 const draftOf = ({ id: _id, ...draft }: Scene): SceneDraft => draft as SceneDraft;
@@ -19,7 +20,7 @@ export function ScenesOfShowView() {
   const { id, scene: shown = HOLDING } = useParams();
   const show = useQuery({ queryKey: ['show', id], queryFn: () => server.get<ShowView>(`/api/shows/${id}`) });
   const station = useScenes();
-  const { drafts, setDraft } = useSceneDrafts();
+  const { drafts, setDraft } = useDrafts<SceneDraft>();
   useStay(Object.keys(drafts).length > 0, `/shows/${id}/scenes`);
   const error = show.error ?? station.error;
   if (error) return <Notice kind="refusal">{wordsOf(error)}</Notice>;
@@ -79,7 +80,7 @@ interface SceneProps {
 function OwnScene({ show, scene, isOwn, atStation, draft, onDraft }: SceneProps) {
   const queries = useQueryClient();
   const looks = useArtwork().data?.looks ?? [];
-  const acts = useSceneActs(() => queries.invalidateQueries({ queryKey: ['show', show.id] }));
+  const acts = useActs(() => queries.invalidateQueries({ queryKey: ['show', show.id] }));
   const put = (own: Scene | null) =>
     acts.act(async () => {
       const others = show.scenes.filter(({ id }) => id !== scene.id);

@@ -4,12 +4,13 @@ import { HOLDING } from '@lantern/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { Button } from 'react-bootstrap';
 import { Link, useNavigate, useParams } from 'react-router';
+import { useActs, useDrafts } from '../app/drafts';
 import { PageTitle } from '../app/PageTitle';
 import { server, wordsOf } from '../app/server';
 import { useStay } from '../app/stay';
 import { AskedButton } from '../look/AskedButton';
 import { Notice } from '../look/Notice';
-import { SceneDesk, SceneList, useSceneActs, useSceneDrafts } from './SceneDesk';
+import { SceneDesk, SceneList } from './SceneDesk';
 import { SCENES, useScenes } from './scene-queries';
 
 const draftOf = ({ id: _id, revision: _revision, ...draft }: SceneView): SceneDraft => draft as SceneDraft;
@@ -17,7 +18,7 @@ const draftOf = ({ id: _id, revision: _revision, ...draft }: SceneView): SceneDr
 export function ScenesView() {
   const { id = HOLDING } = useParams();
   const scenes = useScenes();
-  const { drafts, setDraft } = useSceneDrafts();
+  const { drafts, setDraft } = useDrafts<SceneDraft>();
   useStay(Object.keys(drafts).length > 0, '/scenes');
   if (scenes.error && !scenes.data) return <Notice kind="refusal">{wordsOf(scenes.error)}</Notice>;
   if (!scenes.data) return null;
@@ -51,7 +52,7 @@ interface SceneProps {
 function StationScene({ scene, all, draft, onDraft }: SceneProps) {
   const queries = useQueryClient();
   const navigate = useNavigate();
-  const acts = useSceneActs(() => queries.invalidateQueries({ queryKey: SCENES }));
+  const acts = useActs(() => queries.invalidateQueries({ queryKey: SCENES }));
   const { act, busy } = acts;
   const shown = draft ?? draftOf(scene);
   const keep = () =>

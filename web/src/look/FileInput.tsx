@@ -1,16 +1,23 @@
-// A button that takes a font from a file.
+// A button that takes one file.
 import type { ReactNode } from 'react';
 
-export const FontInput = ({ children, onFont }: { children: ReactNode; onFont: (file: File) => void }) => (
+interface Props {
+  children: ReactNode;
+  accept: string;
+  onFile: (file: File) => void;
+}
+
+export const FileInput = ({ children, accept, onFile }: Props) => (
   <label className="btn btn-quiet btn-sm file-button">
     <input
       type="file"
       className="visually-hidden"
-      accept=".ttf,.otf,.woff,.woff2"
+      accept={accept}
       onChange={({ target }) => {
         const [file] = target.files ?? [];
+        // The same file can be chosen once more.
         target.value = '';
-        if (file) onFont(file);
+        if (file) onFile(file);
       }}
     />
     {children}
