@@ -23,6 +23,9 @@ import { Sources } from './sources';
 const FRAME_MS = 1000 / 30;
 /** The next scene is only looked at by the host: three pictures a second will do. */
 const NEXT_EVERY = 10;
+/** One a second, where it takes longer than this. */
+const NEXT_SELDOM = 30;
+const NEXT_COSTS_MS = 6;
 /** Light and sharpness are looked at once a second. */
 const CAMERA_EVERY = 30;
 
@@ -74,7 +77,7 @@ class Compositor {
   private timer = 0;
   private startedAt = 0;
   private paintedAt = 0;
-  private nextIsDue = false;
+  private nextDueAt = 0;
   private frame = 0;
   private drawn = 0;
   /** The programme, and what comes next. */
@@ -112,6 +115,7 @@ class Compositor {
 
   scenes(onProgramme: Scene, onNext: Scene): void {
     if (onProgramme.id !== this.onProgramme.id) this.leave(onProgramme.comes);
+    if (onNext !== this.onNext) this.nextDueAt = 0;
     this.onProgramme = onProgramme;
     this.onNext = onNext;
   }
@@ -236,15 +240,21 @@ class Compositor {
     const picture = new VideoFrame(this.canvas, { timestamp: Math.round(now * 1000), alpha: 'discard' });
     this.writer.write(picture).catch(() => picture.close());
     // A dissolve takes all the time that there is: what is next, and the camera's judge, wait for it.
-    if (this.nextContext && !this.going && (this.nextIsDue || this.drawn % NEXT_EVERY === 0)) {
-      this.nextIsDue = false;
-      this.nextContext.setTransform(this.nextContext.canvas.width / PROGRAMME.width, 0, 0, this.nextContext.canvas.height / PROGRAMME.height, 0, 0);
-      this.painter.paint(this.nextContext, this.drawings(1, this.onNext, at), this.pictureOf, at);
+    if (!this.going) {
+      this.lookAhead(at);
+      if (this.drawn % CAMERA_EVERY === 15) this.judgeCamera(now);
     }
-    if (this.going) this.nextIsDue = true;
-    else if (this.drawn % CAMERA_EVERY === 15) this.judgeCamera(now);
     this.drawn++;
     this.watch.drew?.(performance.now() - now);
+  }
+
+  /** What is next, for the host to look at: less often where drawing it takes time that the programme needs. */
+  private lookAhead(at: Instant): void {
+    if (!this.nextContext || this.drawn < this.nextDueAt) return;
+    const began = performance.now();
+    this.nextContext.setTransform(this.nextContext.canvas.width / PROGRAMME.width, 0, 0, this.nextContext.canvas.height / PROGRAMME.height, 0, 0);
+    this.painter.paint(this.nextContext, this.drawings(1, this.onNext, at), this.pictureOf, at);
+    this.nextDueAt = this.drawn + (performance.now() - began > NEXT_COSTS_MS ? NEXT_SELDOM : NEXT_EVERY);
   }
 
   /** Of the host’s own camera, as small as it can be judged. */
