@@ -2,6 +2,7 @@
 import 'reflect-metadata'; // the rules on nested objects need it
 export * from './errors';
 export * from './people/people';
+export * from './people/team';
 export * from './channels/channels';
 export * from './lines/lines';
 export * from './lines/outside';

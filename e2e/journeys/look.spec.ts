@@ -53,9 +53,11 @@ test('a scene is made and is there on an open stage; the count ends in the first
 
   product.travelTo(startsAt - 60_000);
   await context.addInitScript(() => {
-    const known = window as unknown as { opened: MediaStream[] };
+    const known = window as unknown as { opened: MediaStream[]; shared: MediaStream };
     known.opened = [];
     const { mediaDevices } = navigator;
+    const share = mediaDevices.getDisplayMedia.bind(mediaDevices);
+    mediaDevices.getDisplayMedia = async (wanted) => (known.shared = await share(wanted));
     const real = mediaDevices.getUserMedia.bind(mediaDevices);
     mediaDevices.getUserMedia = async (wanted) => {
       const stream = await real(wanted);
@@ -141,6 +143,19 @@ test('a scene is made and is there on an open stage; the count ends in the first
     await page.keyboard.press('s');
     await expect(caption).toContainText('Welcome');
     await page.waitForTimeout(3_000);
+  });
+
+  await test.step('a share that is ended elsewhere, as by the browser’s own bar, makes way by itself, and is said to have ended', async () => {
+    await page.keyboard.press('s');
+    await expect(caption).toContainText('Share with faces');
+    await page.evaluate(() => {
+      const [track] = (window as unknown as { shared: MediaStream }).shared.getVideoTracks();
+      track!.stop();
+      // What browsers do where it was not the page that stopped it.
+      track!.dispatchEvent(new Event('ended'));
+    });
+    await expect(page.getByText('What you shared has ended.')).toBeVisible();
+    await expect(caption).toContainText('Welcome');
   });
 
   await test.step('a reload in the middle of a share: it is gone, and its scene shows who is left', async () => {

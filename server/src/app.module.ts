@@ -35,6 +35,7 @@ import { ScenesModule } from './scenes/scenes.module';
 import { SeriesModule } from './series/series.module';
 import { ShowsModule } from './shows/shows.module';
 import { StationModule } from './station/station.module';
+import { TeamModule } from './team/team.module';
 
 /** One module for each part of the job; each says what it stands on and what it offers. */
 @Module({
@@ -71,6 +72,7 @@ import { StationModule } from './station/station.module';
     SeriesModule,
     ShowsModule,
     StationModule,
+    TeamModule,
   ],
   providers: [
     { provide: APP_GUARD, useClass: VisitorThrottlerGuard },

@@ -9,4 +9,6 @@ export interface StationChanges {
   channels: boolean;
   library: boolean;
   jobs: boolean;
+  /** Who belongs to the station. */
+  team: boolean;
 }

@@ -25,6 +25,8 @@ export const RIGHTS = {
   'write to people': { may: RUNNING, refusal: 'Addresses of people are for the owner and producers. Ask one of them.' },
   'change the library': { may: RUNNING, refusal: 'Moderators can look at pictures but not change them. Ask the owner or a producer.' },
   'set up the station': { may: RUNNING, refusal: 'Moderators cannot change what holds for the whole station. Ask the owner or a producer.' },
+  /** Who belongs to the station, and as what. */
+  'keep the team': { may: ['owner'], refusal: 'Only the owner can say who is in the team. Ask the owner.' },
   'read the record': { may: ['owner'], refusal: 'Only the owner can read this list.' },
 } as const satisfies Record<string, Right>;
 export type RightName = keyof typeof RIGHTS;

@@ -90,7 +90,7 @@ export class ChangesService implements OnApplicationBootstrap, OnApplicationShut
       if (this.airToldAt.size >= MOST_KNOWN) this.airToldAt.clear();
       this.airToldAt.set(event.showId, Date.now());
     }
-    const changes = this.waiting.get(stationId) ?? { shows: [], air: [], recordings: [], channels: false, library: false, jobs: false };
+    const changes = this.waiting.get(stationId) ?? { shows: [], air: [], recordings: [], channels: false, library: false, jobs: false, team: false };
     this.waiting.set(stationId, changes);
     const among = (ids: string[], id: string) => void (ids.includes(id) || ids.push(id));
     if (event.kind === 'show') among(changes.shows, event.showId);

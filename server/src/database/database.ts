@@ -4,6 +4,7 @@ import { DataSource } from 'typeorm';
 import { AirSampleRow, HappeningRow, Stage } from '../air/air.entities';
 import { Channel, PendingLink, RuleNoticeRow } from '../channels/channel.entities';
 import { Look, Piece } from '../artwork/piece.entities';
+import { TeamPass } from '../team/team.entities';
 import { Clip } from '../clips/clip.entities';
 import { Contact } from '../contacts/contact.entities';
 import { Job } from '../jobs/job.entities';
@@ -35,6 +36,7 @@ import { Rehearsals1765900000000 } from './migrations/1765900000000-rehearsals';
 import { Straps1766000000000 } from './migrations/1766000000000-straps';
 import { Happenings1766100000000 } from './migrations/1766100000000-happenings';
 import { Looks1766200000000 } from './migrations/1766200000000-looks';
+import { Team1766300000000 } from './migrations/1766300000000-team';
 import { Graphics1765700000000 } from './migrations/1765700000000-graphics';
 import { Ground1764700000000 } from './migrations/1764700000000-ground';
 import { Rooms1764800000000 } from './migrations/1764800000000-rooms';
@@ -67,6 +69,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Mail,
       Piece,
       Look,
+      TeamPass,
       Clip,
       SceneRow,
       Contact,
@@ -99,6 +102,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Straps1766000000000,
       Happenings1766100000000,
       Looks1766200000000,
+      Team1766300000000,
     ],
     migrationsRun: true,
     /** Where another program holds the file, a query that waits for it holds up everything else here. */

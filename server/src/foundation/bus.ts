@@ -12,6 +12,8 @@ export type BusEvent =
   | { kind: 'recording'; showId: string }
   /** Pictures and looks of the library. */
   | { kind: 'library'; stationId: string }
+  /** Who belongs to the station, and as what. */
+  | { kind: 'team'; stationId: string }
   | { kind: 'channels'; stationId: string }
   | { kind: 'jobs'; stationId: string }
   /** A session has ended; `session` is the digest of its token. */

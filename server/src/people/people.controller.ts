@@ -5,8 +5,9 @@ import type { Request, Response } from 'express';
 import { addressBlock, visitorAddress } from '../foundation/visitor-address';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { AuditService } from './audit.service';
+import { BrowserSessions } from './browser-sessions';
 import { type Person } from './people.entities';
-import { PeopleService, SESSION_LIVES_MS } from './people.service';
+import { PeopleService } from './people.service';
 import { May, Public, SignedIn } from './signed-in';
 import { SESSION_COOKIE, sessionToken } from '../foundation/session-cookie';
 
@@ -18,6 +19,7 @@ export class PeopleController {
   constructor(
     private readonly people: PeopleService,
     private readonly audit: AuditService,
+    private readonly browsers: BrowserSessions,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
 
@@ -32,7 +34,7 @@ export class PeopleController {
   @Post('set-up')
   async setUp(@Body() body: SetUpRequest, @Req() request: Request, @Res({ passthrough: true }) response: Response): Promise<Me> {
     const person = await this.people.setUp(body, this.from(request));
-    this.giveCookie(response, await this.people.openSession(person, sayBrowser(request.headers['user-agent'])));
+    await this.browsers.open(person, request, response);
     return this.people.me(person);
   }
 
@@ -41,8 +43,8 @@ export class PeopleController {
   @Post('session')
   @HttpCode(200)
   async signIn(@Body() body: SignInRequest, @Req() request: Request, @Res({ passthrough: true }) response: Response): Promise<Me> {
-    const { person, token } = await this.people.signIn(body, this.from(request), sayBrowser(request.headers['user-agent']));
-    this.giveCookie(response, token);
+    const person = await this.people.signIn(body, this.from(request));
+    await this.browsers.open(person, request, response);
     return this.people.me(person);
   }
 
@@ -109,24 +111,4 @@ export class PeopleController {
   private from(request: Request): string {
     return addressBlock(visitorAddress(request, this.settings.proxies));
   }
-
-  private giveCookie(response: Response, token: string): void {
-    const secure = this.settings.publicUrl.startsWith('https:');
-    response.cookie(SESSION_COOKIE, token, { httpOnly: true, sameSite: 'lax', secure, maxAge: SESSION_LIVES_MS, path: '/' });
-  }
-}
-
-/** "Firefox on Linux", from what a browser says of itself; people tell their browsers apart by no more. */
-function sayBrowser(agent = ''): string {
-  const name = /Edg\//.test(agent)
-    ? 'Edge'
-    : /Firefox\//.test(agent)
-      ? 'Firefox'
-      : /Chrom(e|ium)\//.test(agent)
-        ? 'Chromium'
-        : /Safari\//.test(agent)
-          ? 'Safari'
-          : 'A program';
-  const system = (['Android', 'iPhone', 'iPad', 'Windows', 'Mac OS', 'Linux'] as const).find((each) => agent.includes(each));
-  return system ? `${name} on ${system === 'Mac OS' ? 'macOS' : system}` : name;
 }

@@ -77,7 +77,8 @@ export class PeopleService implements OnApplicationBootstrap, OnApplicationShutd
     });
   }
 
-  async signIn(request: SignInRequest, address: string, browser: string): Promise<{ person: Person; token: string }> {
+  /** Whose address and password these are. */
+  async signIn(request: SignInRequest, address: string): Promise<Person> {
     const email = request.email.toLowerCase();
     this.gate.pass(email, address);
     const person = await this.database.getRepository(Person).findOneBy({ email });
@@ -90,7 +91,7 @@ export class PeopleService implements OnApplicationBootstrap, OnApplicationShutd
     }
     this.gate.right(email);
     this.log.log(`person ${person.id} signed in, from ${address}`);
-    return { person, token: await this.openSession(person, browser) };
+    return person;
   }
 
   async openSession(person: Person, browser: string): Promise<string> {
@@ -116,6 +117,26 @@ export class PeopleService implements OnApplicationBootstrap, OnApplicationShutd
     await this.database.getRepository(Person).update({ id: person.id }, { passwordHash: await hashPassword(next) });
     await this.end({ personId: person.id, tokenHash: Not(digestOf(token)) });
     this.log.log(`person ${person.id} has another password`);
+  }
+
+  /** A password that somebody chooses, as it is kept. Throws where it is among the first that anybody would try. */
+  newPassword(field: string, password: string, own: readonly string[]): Promise<string> {
+    mustNotBeCommon(field, password, own);
+    return hashPassword(password);
+  }
+
+  async rename(person: Person, name: string): Promise<Person> {
+    await this.database.getRepository(Person).update({ id: person.id }, { name: name.trim() });
+    this.bus.tell({ kind: 'team', stationId: person.stationId });
+    return Object.assign(new Person(), person, { name: name.trim() });
+  }
+
+  /** When a browser of theirs was last seen, to the hour. */
+  async lastSeen(ids: readonly string[]): Promise<ReadonlyMap<string, number>> {
+    const sessions = await this.database.getRepository(Session).find({ where: { personId: In([...ids]), expiresAt: MoreThan(this.clock.now()) } });
+    const seen = new Map<string, number>();
+    for (const { personId, seenAt } of sessions) seen.set(personId, Math.max(seenAt, seen.get(personId) ?? 0));
+    return seen;
   }
 
   private async mustFit(person: Person, password: string, address: string): Promise<void> {

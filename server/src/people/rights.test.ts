@@ -69,6 +69,8 @@ test('what is public is what visitors, calendars, mail programs and people who a
   );
   expect([...parts].sort()).toEqual([
     '/api/house',
+    '/api/join',
+    '/api/password',
     '/api/session',
     '/api/set-up',
     '/at',

@@ -4,7 +4,7 @@ import { BLANK_SHEET, USUAL_TIMES } from '@lantern/core';
 import type { NestExpressApplication } from '@nestjs/platform-express';
 import { Test } from '@nestjs/testing';
 import { getStorageToken } from '@nestjs/throttler';
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { tmpdir } from 'node:os';
@@ -94,6 +94,18 @@ export class TestStation {
   /** Brings the station to `epochMs`; time goes on from there. */
   travelTo(epochMs: number): void {
     writeFileSync(join(this.folder, 'clock'), String(Math.round(epochMs - Date.now())));
+  }
+
+  /** The mails to somebody in the folder that stands in for a mail server, the last at the end, as they are read. */
+  mailsTo(address: string): string[] {
+    const outbox = join(this.folder, 'outbox');
+    const files = existsSync(outbox) ? readdirSync(outbox).filter((file) => file.endsWith('.eml')) : [];
+    const mails = files.sort().map((file) =>
+      readFileSync(join(outbox, file), 'utf8')
+        .replace(/=\r?\n/g, '')
+        .replace(/=3D/g, '='),
+    );
+    return mails.filter((mail) => mail.includes(`To: ${address}`));
   }
 
   /** Lets everybody begin anew with their tries a minute. */

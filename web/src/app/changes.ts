@@ -26,7 +26,7 @@ export function useStationChanges(): void {
 }
 
 /** Which answers of the server are out of date by what was heard. */
-export function outOfDate({ shows, air, recordings, channels, library, jobs }: StationChanges): QueryKey[] {
+export function outOfDate({ shows, air, recordings, channels, library, jobs, team }: StationChanges): QueryKey[] {
   return [
     ...shows.flatMap((id): QueryKey[] => [
       ['show', id],
@@ -39,6 +39,7 @@ export function outOfDate({ shows, air, recordings, channels, library, jobs }: S
     ...(channels ? ([['channels'], ['lines']] as const) : []),
     ...(library ? ([['artwork'], ['clips'], ['scenes']] as const) : []),
     ...(jobs ? ([['jobs']] as const) : []),
+    ...(team ? ([['team'], ['me']] as const) : []),
   ];
 }
 

@@ -84,6 +84,7 @@ export function PlanningPages() {
           <NavLink to="/looks">Looks</NavLink>
           <NavLink to="/scenes">Scenes</NavLink>
           <NavLink to="/contacts">Contacts</NavLink>
+          <NavLink to="/team">Team</NavLink>
           <NavLink to="/station">Station</NavLink>
         </nav>
         <span className="ms-auto soft small-words d-flex flex-wrap align-items-baseline gap-3">

@@ -10,6 +10,9 @@ import { PlanningPages, SignedIn } from './PlanningPages';
 export const router = createBrowserRouter([
   { path: '/sign-in', element: <SignInView />, errorElement: <Failure /> },
   { path: '/set-up', element: <SetUpView />, errorElement: <Failure /> },
+  { path: '/join', lazy: PAGES.JoinView, errorElement: <Failure />, hydrateFallbackElement: <Opening /> },
+  { path: '/forgotten', lazy: PAGES.ForgottenView, errorElement: <Failure />, hydrateFallbackElement: <Opening /> },
+  { path: '/new-password', lazy: PAGES.NewPasswordView, errorElement: <Failure />, hydrateFallbackElement: <Opening /> },
   {
     element: <SignedIn />,
     errorElement: <Failure />,
@@ -35,6 +38,7 @@ export const router = createBrowserRouter([
           { path: '/contacts', lazy: PAGES.ContactsView },
           { path: '/mail', lazy: PAGES.OutboxPage },
           { path: '/you', lazy: PAGES.YouView },
+          { path: '/team', lazy: PAGES.TeamView },
           { path: '/station', lazy: PAGES.StationPage },
           { path: '/channels', lazy: PAGES.ChannelsView },
           { path: '/channels/link/:linkId', lazy: PAGES.ChooseIdentityView },

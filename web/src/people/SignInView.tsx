@@ -4,7 +4,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { useForm } from 'react-hook-form';
-import { Navigate, useLocation, useNavigate } from 'react-router';
+import { Link, Navigate, useLocation, useNavigate } from 'react-router';
 import { server, wordsOf } from '../app/server';
 import { Field } from '../look/Field';
 import { Notice } from '../look/Notice';
@@ -44,6 +44,9 @@ export function SignInView() {
         <Button type="submit" className="mt-2" disabled={formState.isSubmitting}>
           Sign in
         </Button>
+        <Link to="/forgotten" className="ms-3">
+          I have forgotten it
+        </Link>
       </Form>
       {!canRunStage() && (
         <Notice kind="caution" live={false}>

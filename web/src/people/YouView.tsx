@@ -1,5 +1,5 @@
 // A person's own: the password, and the browsers in which they are signed in.
-import { PASSWORD_MIN, PasswordChange, type SessionView } from '@lantern/contract';
+import { NameChange, PASSWORD_MIN, PasswordChange, type Me, type SessionView } from '@lantern/contract';
 import { classValidatorResolver } from '@hookform/resolvers/class-validator';
 import { instant, sayDistance } from '@lantern/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
@@ -9,14 +9,13 @@ import { useForm } from 'react-hook-form';
 import { useNavigate } from 'react-router';
 import { useNow } from '../app/clock';
 import { useMe } from './me';
+import { ROLE_WORDS } from './role-words';
 import { server, ServerError, wordsOf } from '../app/server';
 import { noteSignedIn } from '../app/session';
 import { AskedButton } from '../look/AskedButton';
 import { Field } from '../look/Field';
 import { Notice } from '../look/Notice';
 import { PageTitle } from '../app/PageTitle';
-
-const ROLE_WORDS = { owner: 'Owner', producer: 'Producer', moderator: 'Moderator' };
 
 export function YouView() {
   const me = useMe();
@@ -28,9 +27,39 @@ export function YouView() {
       <p className="soft mb-5">
         {ROLE_WORDS[me.data.role]} of {me.data.station.name}, {me.data.email}
       </p>
+      <Name name={me.data.name} />
       <Sessions />
       <Password />
     </div>
+  );
+}
+
+function Name({ name }: { name: string }) {
+  const queries = useQueryClient();
+  const [said, setSaid] = useState<{ kind: 'done' | 'refusal'; words: string } | null>(null);
+  const { register, handleSubmit, formState } = useForm<NameChange>({ resolver: classValidatorResolver(NameChange), defaultValues: { name } });
+  const { errors } = formState;
+  const keep = handleSubmit(async (form) => {
+    try {
+      queries.setQueryData(['me'], await server.put<Me>('/api/me/name', form));
+      setSaid({ kind: 'done', words: 'So you are called from now on.' });
+    } catch (error) {
+      setSaid({ kind: 'refusal', words: wordsOf(error) });
+    }
+  });
+  return (
+    <section aria-labelledby="name" className="mb-5">
+      <h2 id="name">Your name</h2>
+      <Form noValidate onSubmit={(event) => void keep(event)}>
+        <Field id="own-name" label="As the team, and viewers of your picture, read it" trouble={errors.name?.message}>
+          <Form.Control autoComplete="name" isInvalid={!!errors.name} {...register('name')} />
+        </Field>
+        <Button type="submit" variant="outline-primary" disabled={formState.isSubmitting}>
+          Keep the name
+        </Button>
+      </Form>
+      {said && <Notice kind={said.kind}>{said.words}</Notice>}
+    </section>
   );
 }
 

@@ -1,0 +1,90 @@
+// The people of a station: who they are, who is invited, and how one gets in and back in.
+import { ROLES, type Role } from '@lantern/core';
+import { IsEmail, IsIn, IsNotEmpty, IsString, Length, MaxLength } from 'class-validator';
+import { PASSWORD_MIN } from './people';
+
+export interface TeamMember {
+  id: string;
+  name: string;
+  /** Null: only whoever keeps the team sees it. */
+  email: string | null;
+  role: Role;
+  /** Whether it is whoever asks. */
+  own: boolean;
+  /** When one of their browsers was last seen, to the hour; null: they are signed in nowhere. */
+  seenAt: number | null;
+}
+
+/** Somebody who was asked to join and has not yet. Only whoever keeps the team is told of them. */
+export interface InvitedToTeam {
+  id: string;
+  email: string;
+  role: Role;
+  invitedBy: string;
+  /** Until when the pass is good. */
+  until: number;
+}
+
+export interface TeamView {
+  people: TeamMember[];
+  invited: InvitedToTeam[];
+}
+
+export class TeamInvite {
+  @IsEmail({}, { message: 'This does not look like an email address.' })
+  @MaxLength(200, { message: 'This address is too long.' })
+  email!: string;
+
+  @IsIn(ROLES, { message: 'Choose one of the roles.' })
+  role!: Role;
+}
+
+export class RoleChange {
+  @IsIn(ROLES, { message: 'Choose one of the roles.' })
+  role!: Role;
+}
+
+export class NameChange {
+  @IsString()
+  @IsNotEmpty({ message: 'Tell us your name.' })
+  @MaxLength(80, { message: 'Keep your name to 80 characters.' })
+  name!: string;
+}
+
+/** What a mail brought: it is in the address behind “#”, and so in no log. */
+export class PassShown {
+  @IsString()
+  @Length(20, 100, { message: 'This pass is not whole. Open the address from the mail again.' })
+  pass!: string;
+}
+
+/** What a pass into a team says of itself. */
+export interface TeamPassView {
+  stationName: string;
+  email: string;
+  role: Role;
+  invitedBy: string;
+}
+
+export class JoinRequest extends PassShown {
+  @IsString()
+  @IsNotEmpty({ message: 'Tell us your name.' })
+  @MaxLength(80, { message: 'Keep your name to 80 characters.' })
+  name!: string;
+
+  @IsString()
+  @Length(PASSWORD_MIN, 200, { message: `A password has at least ${PASSWORD_MIN} characters.` })
+  password!: string;
+}
+
+export class ForgottenPassword {
+  @IsEmail({}, { message: 'This does not look like an email address.' })
+  @MaxLength(200, { message: 'This address is too long.' })
+  email!: string;
+}
+
+export class PasswordAnew extends PassShown {
+  @IsString()
+  @Length(PASSWORD_MIN, 200, { message: `A password has at least ${PASSWORD_MIN} characters.` })
+  password!: string;
+}
