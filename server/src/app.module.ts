@@ -35,7 +35,6 @@ import { ScenesModule } from './scenes/scenes.module';
 import { SeriesModule } from './series/series.module';
 import { ShowsModule } from './shows/shows.module';
 import { StationModule } from './station/station.module';
-import { TeamModule } from './team/team.module';
 
 /** One module for each part of the job; each says what it stands on and what it offers. */
 @Module({
@@ -72,7 +71,6 @@ import { TeamModule } from './team/team.module';
     SeriesModule,
     ShowsModule,
     StationModule,
-    TeamModule,
   ],
   providers: [
     { provide: APP_GUARD, useClass: VisitorThrottlerGuard },

@@ -81,6 +81,25 @@ test('a composed picture is drawn in each shape, is said in words, and follows t
   expect(after.changedBy).toBe(show.changedBy);
 });
 
+test('a night sky has no edges between its few dark colours, also where it is shown smaller', async () => {
+  const night = { ...RECIPE, layout: 'horizon', background: { kind: 'sky', mood: 'dusk', seed: 3 }, mark: false };
+  const show = await keep((await make({ title: 'Night' })).id, night);
+  const { data, info } = await sharp(join(station.folder, 'pictures', `${show.id}.sent`))
+    .raw()
+    .toBuffer({ resolveWithObject: true });
+  let longest = 0;
+  for (let column = 900; column < 1_200; column += 100) {
+    let alike = 0;
+    for (let row = 1; row < 350; row++) {
+      const [above, here] = [row - 1, row].map((at) => data[(at * info.width + column) * info.channels]!);
+      alike = above === here ? alike + 1 : 0;
+      longest = Math.max(longest, alike);
+    }
+  }
+  // Without a grain it is some forty.
+  expect(longest).toBeLessThan(14);
+});
+
 test('what is typed while a picture is being stored or drawn is kept, and so is the picture', async () => {
   const show = await make({ title: 'Before' });
   const large = await sharp({ create: { width: 3_000, height: 2_000, channels: 3, background: '#345', noise: { type: 'gaussian', mean: 120, sigma: 20 } } })

@@ -2,12 +2,16 @@ import { Module } from '@nestjs/common';
 import { AuditService } from './audit.service';
 import { BrowserSessions } from './browser-sessions';
 import { PeopleController } from './people.controller';
+import { MailModule } from '../mail/mail.module';
 import { Stations } from './stations';
+import { TeamController } from './team.controller';
+import { TeamService } from './team.service';
 import { PeopleService } from './people.service';
 
 @Module({
-  controllers: [PeopleController],
-  providers: [Stations, PeopleService, AuditService, BrowserSessions],
-  exports: [Stations, PeopleService, AuditService, BrowserSessions],
+  imports: [MailModule],
+  controllers: [PeopleController, TeamController],
+  providers: [Stations, PeopleService, AuditService, BrowserSessions, TeamService],
+  exports: [Stations, PeopleService, AuditService],
 })
 export class PeopleModule {}

@@ -1,6 +1,7 @@
 // The picture of a show: looked at before it is believed, kept as it came, and made anew for whoever gets it, by
 // that network's own rules: cropped to its shape, brought to its size, and light enough with the least loss.
 import {
+  addGrain,
   differenceHash,
   LENGTH_BADGE,
   LETTERING_WIDTH_PX,
@@ -93,7 +94,7 @@ export class Thumbnails {
       [...drawn].map(async ([shape, png]) => ({ shape, master: await sharp(png).removeAlpha().jpeg({ quality: 96, chromaSubsampling: '4:4:4' }).toBuffer() })),
     );
     const [{ master }] = masters as [(typeof masters)[number]];
-    const { shown, hash } = await this.shown(master, ALL);
+    const { shown, hash } = await this.shown(master, ALL, true);
     await writeTogether([
       ...masters.map(({ shape, master: own }) => [this.path(show, `master-${shapeKey(shape)}`), own] as const),
       [this.path(show, 'master'), master],
@@ -216,14 +217,20 @@ export class Thumbnails {
   }
 
   /** What our own pages show, and the hash by which the picture is known again. */
-  private async shown(master: Buffer, crop: Crop): Promise<{ shown: Buffer; hash: string }> {
+  /** `drawn`: it was drawn here, and its smooth skies would show edges once they are made smaller. */
+  private async shown(master: Buffer, crop: Crop, drawn = false): Promise<{ shown: Buffer; hash: string }> {
     const { width, height } = await sharp(master).metadata();
     // Cut before it is enlarged: of a strip of 6 by 3,000 pixels this would otherwise make one of 640,000 lines.
     const shown = sharp(master)
       .extract(pixelsOf(crop, width, height))
       .resize({ ...HOUSE, fit: 'cover' });
+    const { data, info } = await shown.removeAlpha().raw().toBuffer({ resolveWithObject: true });
+    if (drawn) addGrain(data, info.channels);
+    const raw = { width: info.width, height: info.height, channels: info.channels };
     return {
-      shown: await shown.jpeg({ quality: 92 }).toBuffer(),
+      shown: await sharp(data, { raw })
+        .jpeg({ quality: drawn ? 94 : 92 })
+        .toBuffer(),
       hash: differenceHash(await sharp(master).resize({ width: 9, height: 8, fit: 'fill' }).greyscale().raw().toBuffer()),
     };
   }

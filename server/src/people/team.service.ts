@@ -12,11 +12,10 @@ import { RegularWork } from '../foundation/regular-work';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { addRow, changeRow, together } from '../foundation/together';
 import { OutboxService, type Letter } from '../mail/outbox.service';
-import { AuditService } from '../people/audit.service';
-import { newToken } from '../people/passwords';
-import { Person, type Station } from '../people/people.entities';
-import { PeopleService } from '../people/people.service';
-import { TeamPass } from './team.entities';
+import { AuditService } from './audit.service';
+import { newToken } from './passwords';
+import { Person, TeamPass, type Station } from './people.entities';
+import { PeopleService } from './people.service';
 
 const INVITED_FOR_MS = 7 * DAY_MS;
 const PASSWORD_FOR_MS = HOUR_MS;

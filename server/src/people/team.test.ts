@@ -3,9 +3,8 @@ import type { Me, TeamView } from '@lantern/contract';
 import type { Role } from '@lantern/core';
 import type request from 'supertest';
 import { OutboxService } from '../mail/outbox.service';
-import { Person } from '../people/people.entities';
+import { Person, TeamPass } from './people.entities';
 import { TestStation } from '../test/station';
-import { TeamPass } from './team.entities';
 
 let station: TestStation;
 beforeEach(async () => (station = await TestStation.open()));

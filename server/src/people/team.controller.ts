@@ -15,10 +15,10 @@ import { Body, Controller, Delete, Get, HttpCode, Param, ParseUUIDPipe, Post, Pu
 import { Throttle } from '@nestjs/throttler';
 import type { Request, Response } from 'express';
 import { PlainError } from '../foundation/errors';
-import { BrowserSessions } from '../people/browser-sessions';
-import type { Person } from '../people/people.entities';
-import { PeopleService } from '../people/people.service';
-import { May, Public, SignedIn } from '../people/signed-in';
+import { BrowserSessions } from './browser-sessions';
+import type { Person } from './people.entities';
+import { PeopleService } from './people.service';
+import { May, Public, SignedIn } from './signed-in';
 import { TeamService } from './team.service';
 
 const PersonId = () => Param('id', new ParseUUIDPipe({ exceptionFactory: () => new PlainError(404, 'They are not in the team.') }));
