@@ -185,6 +185,8 @@ export class LoudnessMeter {
 
 /** What streams are usually made at, in LUFS. */
 export const USUAL_TARGET_LUFS = -16;
+/** Others that are asked for: of loud streams, of quiet ones, and of broadcast (EBU R 128). */
+export const TARGETS_LUFS = [-14, USUAL_TARGET_LUFS, -18, -23] as const;
 /** Above it a converter of somebody else's may distort, in dB relative to full scale (EBU R 128, s1). */
 export const MOST_TRUE_PEAK_DB = -1;
 /** So far from its target a programme is heard as too quiet or too loud, in LU. */

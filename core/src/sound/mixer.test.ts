@@ -47,6 +47,17 @@ test.each([-24, -20, -11])('a voice of %d LUFS comes to within one LU of the tar
   }, 0);
 });
 
+test('another target is followed from where the programme is, as slowly as any', () => {
+  const leveller = new Leveller(-16);
+  const hear = () => leveller.hear({ shortTerm: -20 + leveller.gainDb, momentary: -20 + leveller.gainDb }, 0.5);
+  for (let tick = 0; tick < 60; tick++) hear();
+  const before = leveller.gainDb;
+  leveller.targetLufs = -23;
+  expect(Math.abs(hear() - before)).toBeLessThanOrEqual(0.36);
+  for (let tick = 0; tick < 60; tick++) hear();
+  expect(Math.abs(-20 + leveller.gainDb + 23)).toBeLessThanOrEqual(1.01);
+});
+
 test('a pause is not made loud, and no voice is raised or lowered without bound', () => {
   const leveller = new Leveller();
   for (let tick = 0; tick < 200; tick++) leveller.hear({ shortTerm: -20, momentary: -60 }, 0.5);

@@ -1,6 +1,6 @@
 // What of a stage's sounds goes out: as the scene says, unless somebody holds it open or shut by hand.
 import { microphoneGoesOut, shows, type Scene } from '../scenes/scene';
-import { SILENCE_LUFS, type Loudness } from './loudness';
+import { SILENCE_LUFS, USUAL_TARGET_LUFS, type Loudness } from './loudness';
 
 export const STRIPS = ['microphone', 'share', 'clip', 'line'] as const;
 export type StripName = (typeof STRIPS)[number];
@@ -48,7 +48,7 @@ export class Leveller {
   private gain = 0;
 
   /** `targetLufs`: of EBU R 128's programme loudness. */
-  constructor(private readonly targetLufs = -16) {}
+  constructor(public targetLufs: number = USUAL_TARGET_LUFS) {}
 
   get gainDb(): number {
     return this.gain;

@@ -1,5 +1,5 @@
 // All that sounds on the stage, a strip for each.
-import { DUCKED_DB, type StripName, type StripSetting } from '@lantern/core';
+import { DUCKED_DB, TARGETS_LUFS, type StripName, type StripSetting } from '@lantern/core';
 import { Form } from 'react-bootstrap';
 import { useShallow } from 'zustand/react/shallow';
 import { useStage } from './stage-store';
@@ -7,14 +7,27 @@ import { StripFields } from './StripFields';
 
 interface Props {
   onStrip: (strip: StripName, change: Partial<StripSetting>) => void;
-  onLevelled: (levelled: boolean) => void;
+  onLevelled: (levelled: boolean, targetLufs: number) => void;
 }
+
+const TARGET_WORDS: Record<(typeof TARGETS_LUFS)[number], string> = {
+  [-14]: 'loud',
+  [-16]: 'as streams are',
+  [-18]: 'quiet',
+  [-23]: 'as broadcast is',
+};
 
 const NAMES: Record<Exclude<StripName, 'line'>, string> = { microphone: 'my microphone', share: 'the share', clip: 'clips' };
 
 export function Mixer({ onStrip, onLevelled }: Props) {
-  const { strips, levelled, shares, hasClips } = useStage(
-    useShallow(({ strips, levelled, share, clips }) => ({ strips, levelled, shares: share.on && share.withSound, hasClips: clips.length > 0 })),
+  const { strips, levelled, targetLufs, shares, hasClips } = useStage(
+    useShallow(({ strips, levelled, targetLufs, share, clips }) => ({
+      strips,
+      levelled,
+      targetLufs,
+      shares: share.on && share.withSound,
+      hasClips: clips.length > 0,
+    })),
   );
   const there = (['microphone', ...(shares ? (['share'] as const) : []), ...(hasClips ? (['clip'] as const) : [])] as const).map((strip) => strip);
   const byHand = there.filter((strip) => !strips[strip].on || strips[strip].held || strips[strip].gainDb !== 0);
@@ -30,9 +43,22 @@ export function Mixer({ onStrip, onLevelled }: Props) {
       <Form.Check
         id="levelled"
         checked={levelled}
-        onChange={({ target }) => onLevelled(target.checked)}
-        label="Bring the programme slowly to the loudness of streams, −16 LUFS"
+        onChange={({ target }) => onLevelled(target.checked, targetLufs)}
+        label="Bring the programme slowly to its loudness"
       />
+      <Form.Select
+        size="sm"
+        className="w-auto mb-2"
+        aria-label="How loud the programme is to be"
+        value={targetLufs}
+        onChange={({ target }) => onLevelled(levelled, Number(target.value))}
+      >
+        {TARGETS_LUFS.map((lufs) => (
+          <option key={lufs} value={lufs}>
+            −{-lufs} LUFS: {TARGET_WORDS[lufs]}
+          </option>
+        ))}
+      </Form.Select>
       {hasClips && <p className="soft mb-0">Clips are {-DUCKED_DB} dB quieter while you speak.</p>}
     </details>
   );

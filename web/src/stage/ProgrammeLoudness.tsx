@@ -14,8 +14,9 @@ const said = (lufs: number): string => lufs.toFixed(1).replace('-', '−');
 
 export function ProgrammeLoudness() {
   const loudness = useStage((state) => state.loudness);
+  const targetLufs = useStage((state) => state.targetLufs);
   if (!loudness) return null;
-  const verdict = loudnessVerdict(loudness);
+  const verdict = loudnessVerdict(loudness, targetLufs);
   if (verdict === 'silent') return <span className="soft">{WORDS.silent}</span>;
   const whole = loudness.integrated > -70 ? `${said(loudness.integrated)} LUFS over all so far` : '';
   return (

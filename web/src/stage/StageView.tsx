@@ -366,7 +366,10 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
             onChoose={(cameraId, microphoneId) => void engine.current?.openDevices(cameraId, microphoneId)}
             onSwitch={() => engine.current?.switchMicrophone()}
           />
-          <Mixer onStrip={(strip, change) => engine.current?.setStrip(strip, change)} onLevelled={(levelled) => engine.current?.setLevelled(levelled)} />
+          <Mixer
+            onStrip={(strip, change) => engine.current?.setStrip(strip, change)}
+            onLevelled={(levelled, target) => engine.current?.setLevelled(levelled, target)}
+          />
           <div className="stage-more">
             <ProgrammeWindow
               title={show.rehearsal ? `Rehearsal: ${show.title}` : show.title}

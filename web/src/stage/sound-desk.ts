@@ -111,9 +111,11 @@ export class SoundDesk {
     if (name === 'microphone') this.microphoneOut = goesOut;
   }
 
-  /** Whether the programme is brought slowly to the loudness of streams. */
-  setLevelled(levelled: boolean): void {
-    this.leveller = levelled ? (this.leveller ?? new Leveller()) : null;
+  /** Whether the programme is brought slowly to its loudness. */
+  setLevelled(levelled: boolean, targetLufs: number): void {
+    if (!levelled) this.leveller = null;
+    else if (this.leveller) this.leveller.targetLufs = targetLufs;
+    else this.leveller = new Leveller(targetLufs);
     if (!levelled) this.mix.gain.setTargetAtTime(1, this.context.currentTime, 1);
   }
 

@@ -22,6 +22,8 @@ import {
   type StripName,
   type StripSetting,
   STRIPS,
+  TARGETS_LUFS,
+  USUAL_TARGET_LUFS,
 } from '@lantern/core';
 import { noteServerNow, serverAheadMs, serverNow } from '../app/clock';
 import { signedInAgain } from '../app/session';
@@ -47,6 +49,7 @@ const SAID_WITHIN_MS = 1_500;
 const REMEMBERED_DEVICES = 'lantern-devices';
 const SHARE_CHANGES_SCENE = 'lantern-share-changes-scene';
 const LEVELLED = 'lantern-levelled';
+const TARGET = 'lantern-target-lufs';
 /** Instead of a device: the host by lamplight, and a murmur. */
 export const DRAWN = 'drawn';
 
@@ -121,7 +124,11 @@ export class StageEngine {
       isEmpty: (scene) => !hasSomething(this.scene(scene), this.filled()),
       seatChanged: () => this.fillClip(),
     });
-    this.setLevelled(localStorage.getItem(LEVELLED) !== 'no');
+    const target = Number(localStorage.getItem(TARGET));
+    this.setLevelled(
+      localStorage.getItem(LEVELLED) !== 'no',
+      TARGETS_LUFS.find((each) => each === target),
+    );
     void this.sound.measure((loudness) => this.set({ loudness })).catch(() => undefined); // A stage without a meter is a stage.
     const listener: UplinkListener = {
       air: (air) => this.hearAir(air),
@@ -405,10 +412,12 @@ export class StageEngine {
     this.gateSound();
   }
 
-  setLevelled(levelled: boolean): void {
+  /** `targetLufs`: how loud the programme is to be, whether it is brought there or only judged by it. */
+  setLevelled(levelled: boolean, targetLufs: number = USUAL_TARGET_LUFS): void {
     localStorage.setItem(LEVELLED, levelled ? 'yes' : 'no');
-    this.set({ levelled });
-    this.sound.setLevelled(levelled);
+    localStorage.setItem(TARGET, String(targetLufs));
+    this.set({ levelled, targetLufs });
+    this.sound.setLevelled(levelled, targetLufs);
   }
 
   /** The programme's picture and sound as they are made here, without the sound of the outside line. */

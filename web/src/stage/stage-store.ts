@@ -14,6 +14,7 @@ import {
   type Seat,
   type StripName,
   type StripSetting,
+  USUAL_TARGET_LUFS,
 } from '@lantern/core';
 import { create } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
@@ -47,6 +48,8 @@ export interface StageState {
   strips: Readonly<Record<StripName, StripSetting>>;
   /** The programme is brought slowly to the loudness of streams. */
   levelled: boolean;
+  /** How loud the programme is to be, in LUFS. */
+  targetLufs: number;
   /** Of each strip before any switch. */
   levels: Levels;
   /** Of the programme as it goes out from here; null: not measured. */
@@ -111,6 +114,7 @@ export const EMPTY_STAGE: StageState = {
   microphoneId: '',
   strips: FIRST_STRIPS,
   levelled: true,
+  targetLufs: USUAL_TARGET_LUFS,
   levels: {
     microphone: UNHEARD,
     share: UNHEARD,
