@@ -8,6 +8,8 @@ import { useAskEvery, useStationChanges } from './changes';
 class Stream extends EventTarget {
   static all: Stream[] = [];
   onmessage: ((event: MessageEvent<string>) => void) | null = null;
+  onerror: (() => void) | null = null;
+  readyState = 1;
   closed = false;
   constructor() {
     super();
@@ -100,6 +102,23 @@ test('what changed is asked for anew, and what was missed before the stream bega
   await act(async () => open()[0]!.onmessage!({ data: JSON.stringify({ ...changes, shows: [], jobs: true }) } as MessageEvent<string>));
   await after(0);
   expect(asked).toBe(3);
+});
+
+test('a stream that the server refuses has everything asked for anew at once, and one whose line is broken nothing', async () => {
+  show(<Tab name="one" />);
+  await after(0);
+  const [stream] = open() as [Stream];
+  const fails = async (readyState: number) => {
+    await act(async () => {
+      stream.readyState = readyState;
+      stream.onerror!();
+    });
+    await after(0);
+  };
+  await fails(0);
+  expect(asked).toBe(1);
+  await fails(2);
+  expect(asked).toBe(2);
 });
 
 test('one tab listens for all, and another takes its place when that is closed', async () => {

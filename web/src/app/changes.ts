@@ -9,6 +9,8 @@ const NAME = 'lantern-changes';
 /** The server says something every ten seconds. Silent for so long, nothing is heard any more, whatever the connection says. */
 const SILENT_MS = 25_000;
 const LISTEN_EVERY_MS = 5_000;
+/** As EventSource.CLOSED (HTML, section 9.2). */
+const GIVEN_UP = 2;
 /** What is heard of need not be asked for; now and then it is all the same. */
 const NET_MS = 60_000;
 
@@ -73,6 +75,8 @@ function listen(onHeard: (heard: Heard) => void): () => void {
     };
     source.addEventListener('begun', () => tell({ kind: 'begun' }));
     source.addEventListener('here', () => tell({ kind: 'here' }));
+    // Given up by the browser, since the server is there and refuses: whoever was signed in here may be so no more, and learns it by asking.
+    source.onerror = () => source?.readyState === GIVEN_UP && onHeard({ kind: 'begun' });
     source.onmessage = ({ data }: MessageEvent<string>) => tell({ kind: 'changes', changes: JSON.parse(data) as StationChanges });
   };
   const watch = window.setInterval(() => {
