@@ -10,7 +10,7 @@ export interface ErrorReply {
   /** Where the input is at fault: the field's name and what is wrong with it. */
   fields?: Record<string, string>;
   /** What the person has to do before asking again. */
-  needs?: 'password';
+  needs?: 'password' | 'code';
   /** Which refusal it is, and what it was said with: for whoever asks by program. Not all have a code yet. */
   code?: string;
   facts?: unknown;

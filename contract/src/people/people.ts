@@ -1,6 +1,6 @@
 // Who may use a station.
 import { IsZoneName } from '../rules/times';
-import { IsEmail, IsNotEmpty, IsString, Length, MaxLength } from 'class-validator';
+import { IsEmail, IsNotEmpty, IsOptional, IsString, Length, MaxLength } from 'class-validator';
 import type { Role } from '@lantern/core';
 
 export type { Role } from '@lantern/core';
@@ -47,6 +47,12 @@ export class SignInRequest {
   @IsNotEmpty({ message: 'Type your password.' })
   @MaxLength(200, { message: 'This password is too long.' })
   password!: string;
+
+  /** Of whoever has a second factor. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(20, { message: 'A code is shorter.' })
+  code?: string;
 }
 
 /** A new password for somebody who is signed in. */

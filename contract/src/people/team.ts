@@ -88,3 +88,26 @@ export class PasswordAnew extends PassShown {
   @Length(PASSWORD_MIN, 200, { message: `A password has at least ${PASSWORD_MIN} characters.` })
   password!: string;
 }
+
+/** Whether somebody shows a code besides their password, and how many spare ones they have. */
+export interface SecondFactorView {
+  on: boolean;
+  sparesLeft: number;
+}
+
+/** A secret for an app: to be typed, or as a code that it reads. */
+export interface SecondFactorStart {
+  secret: string;
+  uri: string;
+}
+
+/** Each good once, and shown once. */
+export interface SpareCodes {
+  spares: string[];
+}
+
+export class CodeShown {
+  @IsString()
+  @Length(6, 20, { message: 'Type the six figures that your app shows.' })
+  code!: string;
+}

@@ -36,6 +36,7 @@ import { Straps1766000000000 } from './migrations/1766000000000-straps';
 import { Happenings1766100000000 } from './migrations/1766100000000-happenings';
 import { Looks1766200000000 } from './migrations/1766200000000-looks';
 import { Team1766300000000 } from './migrations/1766300000000-team';
+import { SecondFactor1766400000000 } from './migrations/1766400000000-second-factor';
 import { Graphics1765700000000 } from './migrations/1765700000000-graphics';
 import { Ground1764700000000 } from './migrations/1764700000000-ground';
 import { Rooms1764800000000 } from './migrations/1764800000000-rooms';
@@ -102,6 +103,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Happenings1766100000000,
       Looks1766200000000,
       Team1766300000000,
+      SecondFactor1766400000000,
     ],
     migrationsRun: true,
     /** Where another program holds the file, a query that waits for it holds up everything else here. */

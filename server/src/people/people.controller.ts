@@ -1,4 +1,17 @@
-import { PasswordAgain, PasswordChange, SetUpRequest, SignInRequest, type AuditEntryView, type Me, type SessionView, type SetUpState } from '@lantern/contract';
+import {
+  PasswordAgain,
+  PasswordChange,
+  SetUpRequest,
+  SignInRequest,
+  type AuditEntryView,
+  type Me,
+  type SessionView,
+  type SetUpState,
+  CodeShown,
+  type SecondFactorStart,
+  type SecondFactorView,
+  type SpareCodes,
+} from '@lantern/contract';
 import { Body, Controller, Delete, Get, HttpCode, Inject, Param, Post, Put, Req, Res } from '@nestjs/common';
 import { Throttle } from '@nestjs/throttler';
 import type { Request, Response } from 'express';
@@ -8,6 +21,7 @@ import { AuditService } from './audit.service';
 import { BrowserSessions } from './browser-sessions';
 import { type Person } from './people.entities';
 import { PeopleService } from './people.service';
+import { SecondFactor } from './second-factor.service';
 import { May, Public, SignedIn } from './signed-in';
 import { SESSION_COOKIE, sessionToken } from '../foundation/session-cookie';
 
@@ -20,6 +34,7 @@ export class PeopleController {
     private readonly people: PeopleService,
     private readonly audit: AuditService,
     private readonly browsers: BrowserSessions,
+    private readonly secondFactor: SecondFactor,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
 
@@ -71,6 +86,45 @@ export class PeopleController {
   async changePassword(@SignedIn() person: Person, @Req() request: Request, @Body() body: PasswordChange): Promise<void> {
     await this.people.changePassword(person, sessionToken(request)!, body, this.from(request));
     await this.audit.note(person, 'changed', 'their password');
+  }
+
+  @May('keep one’s own account')
+  @Get('me/second-factor')
+  secondFactorOf(@SignedIn() person: Person): SecondFactorView {
+    return this.secondFactor.view(person);
+  }
+
+  /** Begins one: wants the password once more, as whatever changes how one gets in. */
+  @Throttle(FEW_TRIES)
+  @May('keep one’s own account')
+  @Post('me/second-factor')
+  async beginSecondFactor(@SignedIn() person: Person, @Req() request: Request, @Body() { password }: PasswordAgain): Promise<SecondFactorStart> {
+    await this.people.mustBeTheirs(person, password, this.from(request));
+    return this.secondFactor.begin(person, (await this.people.station(person.stationId)).name);
+  }
+
+  @Throttle(FEW_TRIES)
+  @May('keep one’s own account')
+  @Put('me/second-factor')
+  proveSecondFactor(@SignedIn() person: Person, @Body() { code }: CodeShown): Promise<SpareCodes> {
+    return this.secondFactor.prove(person, code);
+  }
+
+  @Throttle(FEW_TRIES)
+  @May('keep one’s own account')
+  @Post('me/second-factor/spares')
+  async newSpareCodes(@SignedIn() person: Person, @Req() request: Request, @Body() { password }: PasswordAgain): Promise<SpareCodes> {
+    await this.people.mustBeTheirs(person, password, this.from(request));
+    return this.secondFactor.newSpareCodes(person);
+  }
+
+  @Throttle(FEW_TRIES)
+  @May('keep one’s own account')
+  @Post('me/second-factor/away')
+  @HttpCode(204)
+  async secondFactorAway(@SignedIn() person: Person, @Req() request: Request, @Body() { password }: PasswordAgain): Promise<void> {
+    await this.people.mustBeTheirs(person, password, this.from(request));
+    await this.secondFactor.takeAway(person);
   }
 
   @May('keep one’s own account')

@@ -27,6 +27,14 @@ export class Person {
   @Column('text') email!: string;
   @Column('text') passwordHash!: string;
   @Column('text') role!: Role;
+  /** The secret that an app of theirs makes codes from, sealed; null: they have no second factor. */
+  @Column('text', { nullable: true }) codeSecret!: string | null;
+  /** One that has not been proved yet, sealed. */
+  @Column('text', { nullable: true }) codePending!: string | null;
+  /** The step of the last code that was used: none is used twice. */
+  @Column({ type: 'integer', default: 0 }) codeStep!: number;
+  /** SHA-256 of the spare codes that are left. */
+  @Column({ type: 'simple-json', default: '[]' }) spareCodes!: string[];
 }
 
 /** A browser that is signed in. Only a digest of its cookie is kept. */

@@ -3,6 +3,7 @@ import { AuditService } from './audit.service';
 import { BrowserSessions } from './browser-sessions';
 import { PeopleController } from './people.controller';
 import { MailModule } from '../mail/mail.module';
+import { SecondFactor } from './second-factor.service';
 import { Stations } from './stations';
 import { TeamController } from './team.controller';
 import { TeamService } from './team.service';
@@ -11,7 +12,7 @@ import { PeopleService } from './people.service';
 @Module({
   imports: [MailModule],
   controllers: [PeopleController, TeamController],
-  providers: [Stations, PeopleService, AuditService, BrowserSessions, TeamService],
+  providers: [Stations, PeopleService, AuditService, BrowserSessions, SecondFactor, TeamService],
   exports: [Stations, PeopleService, AuditService],
 })
 export class PeopleModule {}

@@ -13,6 +13,7 @@ import { addRow, together } from '../foundation/together';
 import { isCommonPassword } from './common-passwords';
 import { hashPassword, newToken, passwordFits } from './passwords';
 import { Person, Session, Station } from './people.entities';
+import { SecondFactor } from './second-factor.service';
 import { SignInGate } from './sign-in-gate';
 import { Bus } from '../foundation/bus';
 import { Stations } from './stations';
@@ -36,6 +37,7 @@ export class PeopleService implements OnApplicationBootstrap, OnApplicationShutd
     private readonly database: DataSource,
     private readonly clock: Clock,
     private readonly bus: Bus,
+    private readonly secondFactor: SecondFactor,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
 
@@ -89,6 +91,11 @@ export class PeopleService implements OnApplicationBootstrap, OnApplicationShutd
       this.log.warn(`a sign-in was refused, from ${address}${person ? `, for person ${person.id}` : ', for nobody known'}`);
       throw new PlainError(401, 'This address and password do not belong together. Check both and try again.');
     }
+    await this.secondFactor.mustFit(person, request.code).catch((error: unknown) => {
+      // Whoever has shown none yet has guessed nothing.
+      if (!(error instanceof PlainError && error.more.needs === 'code')) this.gate.wrong(email, address);
+      throw error;
+    });
     this.gate.right(email);
     this.log.log(`person ${person.id} signed in, from ${address}`);
     return person;
@@ -117,6 +124,11 @@ export class PeopleService implements OnApplicationBootstrap, OnApplicationShutd
     await this.database.getRepository(Person).update({ id: person.id }, { passwordHash: await hashPassword(next) });
     await this.end({ personId: person.id, tokenHash: Not(digestOf(token)) });
     this.log.log(`person ${person.id} has another password`);
+  }
+
+  /** Throws where a password is not this person's. */
+  async mustBeTheirs(person: Person, password: string, address: string): Promise<void> {
+    await this.mustFit(person, password, address);
   }
 
   /** A password that somebody chooses, as it is kept. Throws where it is among the first that anybody would try. */

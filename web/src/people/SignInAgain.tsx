@@ -5,10 +5,11 @@ import { useState, type FormEvent } from 'react';
 import { Button, Form, Modal } from 'react-bootstrap';
 import { useNavigate } from 'react-router';
 import { useMe } from './me';
-import { server, wordsOf } from '../app/server';
+import { server, ServerError, wordsOf } from '../app/server';
 import { settleSignIn, useSession } from '../app/session';
 import { Field } from '../look/Field';
 import { Notice } from '../look/Notice';
+import { CodeField } from './CodeField';
 
 export function SignInAgain() {
   const asks = useSession(({ asks }) => asks);
@@ -20,6 +21,8 @@ function Asking() {
   const navigate = useNavigate();
   const before = useMe().data;
   const [password, setPassword] = useState('');
+  // Null: nobody has asked for one.
+  const [code, setCode] = useState<string | null>(null);
   const [trouble, setTrouble] = useState('');
   const [busy, setBusy] = useState(false);
   const again = async (event: FormEvent) => {
@@ -27,11 +30,13 @@ function Asking() {
     setBusy(true);
     setTrouble('');
     try {
-      const me = await server.post<Me>('/api/session', { email: before?.email ?? '', password });
+      const me = await server.post<Me>('/api/session', { email: before?.email ?? '', password, ...(code && { code }) });
       queries.setQueryData(['me'], me);
       settleSignIn(true);
     } catch (error) {
-      setTrouble(wordsOf(error));
+      const wantsCode = error instanceof ServerError && error.needs === 'code';
+      if (wantsCode) setCode('');
+      if (!wantsCode || code !== null) setTrouble(wordsOf(error));
       setBusy(false);
     }
   };
@@ -57,6 +62,7 @@ function Asking() {
           <Field id="again-password" label="Password">
             <Form.Control type="password" autoFocus autoComplete="current-password" value={password} onChange={({ target }) => setPassword(target.value)} />
           </Field>
+          {code !== null && <CodeField value={code} onChange={setCode} />}
           {trouble && <Notice kind="refusal">{trouble}</Notice>}
         </Modal.Body>
         <Modal.Footer>

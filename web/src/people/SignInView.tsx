@@ -5,15 +5,18 @@ import { useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { useForm } from 'react-hook-form';
 import { Link, Navigate, useLocation, useNavigate } from 'react-router';
-import { server, wordsOf } from '../app/server';
+import { server, ServerError, wordsOf } from '../app/server';
 import { Field } from '../look/Field';
 import { Notice } from '../look/Notice';
 import { CANNOT_RUN_STAGE, canRunStage } from '../app/stage-support';
+import { CodeField } from './CodeField';
 import { Threshold } from './Threshold';
 
 export function SignInView() {
   const setUp = useQuery({ queryKey: ['set-up'], queryFn: () => server.get<SetUpState>('/api/set-up') });
   const [refused, setRefused] = useState('');
+  // Null: nobody has asked for one.
+  const [code, setCode] = useState<string | null>(null);
   const queries = useQueryClient();
   const navigate = useNavigate();
   const next = (useLocation().state as { next?: string } | null)?.next ?? '/';
@@ -25,10 +28,12 @@ export function SignInView() {
   const signIn = handleSubmit(async (form) => {
     setRefused('');
     try {
-      queries.setQueryData(['me'], await server.post<Me>('/api/session', form));
+      queries.setQueryData(['me'], await server.post<Me>('/api/session', { ...form, ...(code && { code }) }));
       await navigate(next);
     } catch (error) {
-      setRefused(wordsOf(error));
+      const wantsCode = error instanceof ServerError && error.needs === 'code';
+      if (wantsCode) setCode('');
+      if (!wantsCode || code !== null) setRefused(wordsOf(error));
     }
   });
   return (
@@ -40,6 +45,7 @@ export function SignInView() {
         <Field id="password" label="Password" trouble={formState.errors.password?.message}>
           <Form.Control type="password" autoComplete="current-password" isInvalid={!!formState.errors.password} {...register('password')} />
         </Field>
+        {code !== null && <CodeField value={code} onChange={setCode} />}
         {refused && <Notice kind="refusal">{refused}</Notice>}
         <Button type="submit" className="mt-2" disabled={formState.isSubmitting}>
           Sign in

@@ -10,6 +10,7 @@ import { useNavigate } from 'react-router';
 import { useNow } from '../app/clock';
 import { useMe } from './me';
 import { ROLE_WORDS } from './role-words';
+import { SecondFactor } from './SecondFactor';
 import { server, ServerError, wordsOf } from '../app/server';
 import { noteSignedIn } from '../app/session';
 import { AskedButton } from '../look/AskedButton';
@@ -30,6 +31,7 @@ export function YouView() {
       <Name name={me.data.name} />
       <Sessions />
       <Password />
+      <SecondFactor />
     </div>
   );
 }
@@ -136,7 +138,7 @@ function Password() {
     }
   });
   return (
-    <section aria-labelledby="password">
+    <section aria-labelledby="password" className="mb-5">
       <h2 id="password">Password</h2>
       <Form noValidate onSubmit={(event) => void change(event)}>
         <Field id="present-password" label="Your present password" trouble={errors.password?.message}>
