@@ -75,7 +75,7 @@ export function NewPasswordView() {
       </Threshold>
     );
   return (
-    <Threshold title="A new password" lead="All your browsers are signed out then, also any stage that is open.">
+    <Threshold title="Choose a new password" lead="All your browsers are signed out then, also any stage that is open.">
       <Form noValidate onSubmit={(event) => void keep(event)}>
         <Field
           id="password"
