@@ -255,6 +255,8 @@ test('a scene is made and is there on an open stage; the count ends in the first
     await own.goto(`${product.url}/shows/${show.id}#graphics`);
     await own.getByRole('link', { name: 'Make one other for this show' }).click();
     await own.getByRole('link', { name: 'Talking together' }).click();
+    // Before it is there, what is typed is the name of the scene before.
+    await expect(own.getByLabel('Name', { exact: true })).toHaveValue('Talking together');
     await own.getByLabel('Name', { exact: true }).fill('Two at the dome');
     await own.getByRole('button', { name: 'Keep' }).click();
     await expect(own.getByText('Kept', { exact: true })).toBeVisible();
