@@ -2,9 +2,10 @@
 import type { SecondFactorStart, SecondFactorView, SpareCodes } from '@lantern/contract';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { create } from 'qrcode';
-import { useState, type FormEvent } from 'react';
+import { useEffect, useState, type FormEvent } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { server, wordsOf } from '../app/server';
+import { onSharingHere } from '../app/sharing';
 import { Field } from '../look/Field';
 import { Notice } from '../look/Notice';
 
@@ -20,6 +21,8 @@ export function SecondFactor() {
   const [typed, setTyped] = useState('');
   const [trouble, setTrouble] = useState('');
   const [busy, setBusy] = useState(false);
+  // What is shown here is for one pair of eyes: a screen that is shared has many.
+  useEffect(() => onSharingHere(() => setStep({ at: 'rest' })), []);
   const go = (next: Step) => {
     setTyped('');
     setTrouble('');
