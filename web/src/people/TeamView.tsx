@@ -8,6 +8,7 @@ import { Button, Form } from 'react-bootstrap';
 import { useForm, useWatch } from 'react-hook-form';
 import { Link, useNavigate } from 'react-router';
 import { useNow } from '../app/clock';
+import { useActs } from '../app/drafts';
 import { PageTitle } from '../app/PageTitle';
 import { server, ServerError, wordsOf } from '../app/server';
 import { AskedButton } from '../look/AskedButton';
@@ -42,24 +43,9 @@ export function TeamView() {
   );
 }
 
-/** Does something with the team, and says what went wrong. */
 function useTeamActs() {
   const queries = useQueryClient();
-  const [trouble, setTrouble] = useState('');
-  const [busy, setBusy] = useState(false);
-  const act = async (work: () => Promise<unknown>) => {
-    setBusy(true);
-    setTrouble('');
-    try {
-      await work();
-    } catch (error) {
-      setTrouble(wordsOf(error));
-    } finally {
-      await queries.invalidateQueries({ queryKey: TEAM });
-      setBusy(false);
-    }
-  };
-  return { trouble, busy, act };
+  return useActs(() => queries.invalidateQueries({ queryKey: TEAM }));
 }
 
 function Member({ person: { id, name, email, role, own, seenAt }, keeps }: { person: TeamMember; keeps: boolean }) {
@@ -113,7 +99,7 @@ function Member({ person: { id, name, email, role, own, seenAt }, keeps }: { per
           disabled={busy}
         />
       )}
-      {trouble && <Notice kind="refusal">{trouble}</Notice>}
+      {trouble && <Notice kind="refusal">{trouble.words}</Notice>}
     </li>
   );
 }
@@ -138,7 +124,7 @@ function Invited({ invited: { id, email, role, invitedBy, until } }: { invited: 
         onYes={() => void act(() => server.delete(`/api/team/invitations/${id}`))}
         disabled={busy}
       />
-      {trouble && <Notice kind="refusal">{trouble}</Notice>}
+      {trouble && <Notice kind="refusal">{trouble.words}</Notice>}
     </li>
   );
 }
