@@ -71,7 +71,7 @@ export function LookPack() {
             <ul className="pack-pictures">
               {seen.pictures.map(({ name, alternative, rights, use, picture }) => (
                 <li key={`${use} ${name}`}>
-                  <img src={picture} alt={alternative || name} />
+                  <img src={picture} alt={alternative || name} className={use === 'logo' || use === 'sponsor' ? 'mark' : undefined} />
                   <span>
                     <b>{name}</b>, {USES[use]}
                     <span className="soft d-block">{rights || 'nobody has said whose it is'}</span>

@@ -45,7 +45,7 @@ export function LookProofs({ look, pieces }: { look: LookDraft; pieces: ArtworkV
   );
 }
 
-const CALL: ShownGraphic = { id: 'call', kind: 'call', text: 'What did you see?', more: 'alderfell.example/times', since: instant(0) };
+const CALL: ShownGraphic = { id: 'call', kind: 'call', text: 'What did you see?', more: location.host, since: instant(0) };
 
 /** Painted by the programme's own painter, once a second. */
 function Drawn({ scene: shown, content, words, large = false }: { scene: Scene; content: StageContent; words: string; large?: boolean }) {

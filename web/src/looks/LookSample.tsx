@@ -10,7 +10,7 @@ export function LookSample({ look }: { look: Pick<LookDraft, 'name' | 'palette' 
       <span style={{ color: accent }}>Thursday, 20:30</span>
       <b>{name || 'A new look'}</b>
       <span className={`strap-sample ${straps}`} style={{ ['--accent' as string]: accent, ['--ink' as string]: ink, ['--ground' as string]: ground }}>
-        Maren Tolliver
+        A name
       </span>
     </div>
   );

@@ -34,7 +34,7 @@ export function PeopleFields() {
           <Form.Control
             className="person-caption"
             aria-label={`Beneath the name of ${called(index)}`}
-            placeholder="Beneath the name on the picture: who they are, pronouns if wished"
+            placeholder="Beneath the name: who they are, pronouns"
             maxLength={80}
             {...register(`people.${index}.caption`, { setValueAs: (caption: string) => caption || undefined })}
           />
