@@ -3,6 +3,7 @@ import 'reflect-metadata'; // the rules on nested objects need it
 export * from './errors';
 export * from './people/people';
 export * from './people/team';
+export * from './guests/guests';
 export * from './channels/channels';
 export * from './lines/lines';
 export * from './lines/outside';

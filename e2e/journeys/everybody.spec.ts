@@ -50,6 +50,7 @@ test('no page has barriers that can be found automatically, contrast among them'
     '/shows/:id/scenes': [[`/shows/${show.id}/scenes`, 'Scenes of this show']],
     '/shows/:id/scenes/:scene': [[`/shows/${show.id}/scenes/together`, 'Scenes of this show']],
     '/team': [['/team', 'Team']],
+    '/door': [['/door', 'A guest pass is needed']],
     '/join': [['/join', 'This pass is not good']],
     '/forgotten': [['/forgotten', 'A new password']],
     '/new-password': [['/new-password', 'Choose a new password']],

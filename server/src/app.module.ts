@@ -16,6 +16,7 @@ import { ContactsModule } from './contacts/contacts.module';
 import { DemoModule } from './demo/demo.module';
 import { ForeignModule } from './foreign/foreign.module';
 import { FoundationModule } from './foundation/foundation.module';
+import { GuestsModule } from './guests/guests.module';
 import { HealthModule } from './health/health.module';
 import { HouseModule } from './house/house.module';
 import { InvitationsModule } from './invitations/invitations.module';
@@ -52,6 +53,7 @@ import { StationModule } from './station/station.module';
     DemoModule,
     ForeignModule,
     FoundationModule,
+    GuestsModule,
     HealthModule,
     HouseModule,
     InvitationsModule,

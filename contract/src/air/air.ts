@@ -2,6 +2,7 @@
 import type { CueRan, Lamp, OutsideFacts, SceneId, SourceId, SwitchReason } from '@lantern/core';
 import { ArrayMaxSize, ArrayMinSize, IsArray, IsOptional, IsUUID, Matches } from 'class-validator';
 import type { ChannelIdentity } from '../channels/channels';
+import type { GuestOrder, GuestSignal, GuestThere, WayThrough } from '../guests/guests';
 import type { ShowState } from '../shows/states';
 
 /** What is sent to try how fast a line is. */
@@ -128,6 +129,12 @@ export type StageMessage =
   | { type: 'microphone'; on: boolean }
   /** Whether a screen, a window or a tab is shared from this browser. */
   | { type: 'sharing'; on: boolean }
+  /** This load of the stage's page can take guests in. */
+  | { type: 'guestsHere'; page: string }
+  | { type: 'guest'; id: string; order: GuestOrder }
+  | { type: 'guestSignal'; to: string; data: GuestSignal }
+  /** Which guests are on the scene and on the next, by identifier. */
+  | { type: 'guestPlaces'; places: Record<string, { onScene: boolean; onNext: boolean }> }
   /** What is laid over the picture and what is played, by their identifiers. */
   | { type: 'shown'; graphic: string | null; clip: string | null };
 
@@ -153,7 +160,14 @@ export type ServerMessage =
   | { type: 'done'; upTo: number }
   /** Somebody has taken the stage from here. */
   | { type: 'lost'; to: string }
-  | { type: 'asked'; what: Asked; by: string };
+  | { type: 'asked'; what: Asked; by: string }
+  /** Who is in the green room. */
+  | { type: 'guests'; guests: GuestThere[] }
+  | { type: 'guestSignal'; from: string; data: GuestSignal }
+  /** By which ways guests' browsers are reached. */
+  | { type: 'guestWays'; ways: WayThrough[]; relayOnly: boolean }
+  /** Somebody has come who sees nothing of the return before a key frame. */
+  | { type: 'returnKey' };
 
 export interface WrapResult {
   results: { airingId: string; channelName: string; done: boolean; words: string }[];

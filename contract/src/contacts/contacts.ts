@@ -19,6 +19,9 @@ export class ContactDraft extends NamedAddress {
 
 export interface ContactView extends ContactDraft {
   id: string;
+  /** What stands beneath their name where they are a guest, and where they are. */
+  caption: string;
+  zone: string | null;
 }
 
 /** A table as text: a line of headings with “Name” and “Address”, and “Groups” where there are any. */

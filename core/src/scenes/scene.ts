@@ -2,13 +2,17 @@
 // in a show and never by a device, so that the next show uses the same scenes with other people.
 import type { View } from '../drawing/drawing';
 
-export const PEOPLE_SEATS = ['host', 'second host', 'guest 1', 'guest 2', 'guest 3', 'guest 4', 'guest 5', 'guest 6'] as const;
+export const GUEST_SEATS = ['guest 1', 'guest 2', 'guest 3', 'guest 4', 'guest 5', 'guest 6'] as const;
+export const PEOPLE_SEATS = ['host', 'second host', ...GUEST_SEATS] as const;
 export const THING_SEATS = ['share', 'clip', 'line'] as const;
 export const SEATS = [...PEOPLE_SEATS, ...THING_SEATS] as const;
+export type GuestSeat = (typeof GUEST_SEATS)[number];
 export type PersonSeat = (typeof PEOPLE_SEATS)[number];
 export type Seat = (typeof SEATS)[number];
 
 export const isPersonSeat = (seat: Seat): seat is PersonSeat => (PEOPLE_SEATS as readonly Seat[]).includes(seat);
+
+export const isGuestSeat = (name: string): name is GuestSeat => (GUEST_SEATS as readonly string[]).includes(name);
 
 export const SCENE_LAYOUTS = ['card', 'one', 'row', 'grid', 'lead', 'inset'] as const;
 export type SceneLayout = (typeof SCENE_LAYOUTS)[number];
@@ -53,7 +57,6 @@ export const MOST_ZOOM = 4;
 export const HOLDING: SceneId = 'holding';
 
 const seats = (...all: Seat[]): SceneSeat[] => all.map((seat) => ({ seat, view: null }));
-const GUESTS = PEOPLE_SEATS.slice(2);
 const SHOWN = { card: null, straps: true, bug: true, microphones: 'open', comes: 'cut' } as const;
 const CARD = { layout: 'card', seats: [], straps: false, bug: false, microphones: 'shut', comes: 'dissolve' } as const;
 
@@ -67,8 +70,8 @@ export const CLIP_SCENE: Scene = {
 export const FIRST_SCENES: readonly Scene[] = [
   { id: HOLDING, name: 'Holding card', ...CARD, card: 'holding' },
   { id: 'host', name: 'Welcome', ...SHOWN, layout: 'one', seats: seats('host') },
-  { id: 'together', name: 'Talking together', ...SHOWN, layout: 'grid', seats: seats('host', 'second host', ...GUESTS) },
-  { id: 'share', name: 'Share with faces', ...SHOWN, layout: 'lead', seats: seats('share', 'host', 'second host', ...GUESTS) },
+  { id: 'together', name: 'Talking together', ...SHOWN, layout: 'grid', seats: seats('host', 'second host', ...GUEST_SEATS) },
+  { id: 'share', name: 'Share with faces', ...SHOWN, layout: 'lead', seats: seats('share', 'host', 'second host', ...GUEST_SEATS) },
   CLIP_SCENE,
   { id: 'beside', name: 'Host beside the line', ...SHOWN, layout: 'row', seats: seats('host', 'line') },
   { id: 'line', name: 'Outside line', ...SHOWN, bug: false, layout: 'one', seats: seats('line') },

@@ -5,6 +5,7 @@ const what = (text: string, publicUrl: string | null = 'https://alderfell.exampl
 test.each([
   ['Send to rtmp://ingest.example/live/a1b2-c3d4', ['ingest address']],
   ['Come in: https://alderfell.example/on/x?pass=abcdef', ['personal link']],
+  ['A guest’s: https://alderfell.example/door#abc-DEF', ['personal link']],
   ['See https://alderfell.example/shows/5f0f4c8e-1d68-4a52-8b0f-000000000001/stage', ['personal link']],
   ['http://192.168.1.20:8080/screen and http://[fd00::1]/x', ['inner address', 'inner address']],
   ['http://me@localhost:4700/on/x', ['inner address']],

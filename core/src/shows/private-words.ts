@@ -12,7 +12,7 @@ const WEB = /\bhttps?:\/\/[^\s<>"']+/gi;
 const INNER =
   /^(localhost|.*\.localhost|.*\.local|.*\.internal|127\.\d+\.\d+\.\d+|10\.\d+\.\d+\.\d+|192\.168\.\d+\.\d+|172\.(1[6-9]|2\d|3[01])\.\d+\.\d+|\[(::1|f[cd][0-9a-f]{2}:.*)\])$/i;
 /** Paths of ours that are for people of the station, and parts of an address that are somebody's own. */
-const OWN = /\/shows\/[0-9a-f-]{36}|\/reminders\/(confirm|leave)\/|\/calendar\/|[?&](pass|key|token|invite|secret)=/i;
+const OWN = /\/shows\/[0-9a-f-]{36}|\/reminders\/(confirm|leave)\/|\/calendar\/|\/door#|[?&](pass|key|token|invite|secret)=/i;
 
 /** Everything private in `text`. `publicUrl` is the station's own address, which may well be an inner one while one tries things out. */
 export function privateWords(text: string, publicUrl: string | null): PrivateWords[] {

@@ -1,4 +1,4 @@
-import { FIRST_SCENES, sceneOf } from '../scenes/scene';
+import { FIRST_SCENES, GUEST_SEATS, isGuestSeat, sceneOf } from '../scenes/scene';
 import { FIRST_STRIPS, gainOf, goesOut, LEAST_GAIN_DB, Leveller, STRIPS } from './mixer';
 
 const scene = (id: string) => sceneOf(FIRST_SCENES, id)!;
@@ -7,21 +7,30 @@ const free = { on: true, held: false };
 const shut = { on: false, held: true };
 
 test('what sounds follows from the scene: microphones are shut on cards, and what is not seen is not heard', () => {
-  const heard = (id: string) => STRIPS.filter((strip) => goesOut(strip, free, scene(id)));
+  const heard = (id: string) => STRIPS.filter((strip) => goesOut(strip, free, scene(id), { broughtIn: ['guest 2'] }));
   expect(heard('holding')).toEqual([]);
-  expect(heard('host')).toEqual(['microphone']);
-  expect(heard('share')).toEqual(['microphone', 'share']);
+  // A guest who is in the talk is heard where microphones are open, seen or not.
+  expect(heard('host')).toEqual(['microphone', 'guest 2']);
+  expect(heard('share')).toEqual(['microphone', 'share', 'guest 2']);
   expect(heard('clip')).toEqual(['clip']);
-  expect(heard('beside')).toEqual(['microphone', 'line']);
+  expect(heard('beside')).toEqual(['microphone', 'line', 'guest 2']);
 });
 
 test('a hand wins over the scene, and shut over open', () => {
-  for (const strip of STRIPS) {
+  for (const strip of STRIPS.filter((each) => !isGuestSeat(each))) {
     expect(goesOut(strip, held, scene('holding'))).toBe(true);
     expect(goesOut(strip, shut, scene('share'))).toBe(false);
   }
   // A tune is nothing to be seen.
-  expect(goesOut('clip', free, scene('host'), true)).toBe(true);
+  expect(goesOut('clip', free, scene('host'), { soundAlone: true })).toBe(true);
+});
+
+test('nobody who is not brought in is heard, whatever is held open', () => {
+  for (const seat of GUEST_SEATS) {
+    expect(goesOut(seat, held, scene('together'))).toBe(false);
+    expect(goesOut(seat, held, scene('holding'), { broughtIn: [seat] })).toBe(true);
+    expect(goesOut(seat, shut, scene('together'), { broughtIn: [seat] })).toBe(false);
+  }
 });
 
 test('a strip at its least is silent, and at nothing it changes nothing', () => {

@@ -1,8 +1,9 @@
 // What of a stage's sounds goes out: as the scene says, unless somebody holds it open or shut by hand.
-import { microphoneGoesOut, shows, type Scene } from '../scenes/scene';
+import { GUEST_SEATS, isGuestSeat, microphoneGoesOut, shows, type GuestSeat, type Scene } from '../scenes/scene';
 import { SILENCE_LUFS, USUAL_TARGET_LUFS, type Loudness } from './loudness';
 
-export const STRIPS = ['microphone', 'share', 'clip', 'line'] as const;
+/** A strip for each guest's seat: their voices. */
+export const STRIPS = ['microphone', 'share', 'clip', 'line', ...GUEST_SEATS] as const;
 export type StripName = (typeof STRIPS)[number];
 
 export interface StripSetting {
@@ -17,19 +18,34 @@ export interface StripSetting {
 
 export const LEAST_GAIN_DB = -30;
 export const MOST_GAIN_DB = 12;
+const AS_IT_COMES: StripSetting = { on: true, held: false, gainDb: 0, here: false };
 export const FIRST_STRIPS: Readonly<Record<StripName, StripSetting>> = {
-  microphone: { on: true, held: false, gainDb: 0, here: false },
-  share: { on: true, held: false, gainDb: 0, here: false },
+  microphone: AS_IT_COMES,
+  share: AS_IT_COMES,
   // Whoever plays something wants to know what is heard.
   clip: { on: true, held: false, gainDb: 0, here: true },
-  line: { on: true, held: false, gainDb: 0, here: false },
+  line: AS_IT_COMES,
+  // Whoever is in the show is heard by whoever runs it, brought in or not.
+  ...(Object.fromEntries(GUEST_SEATS.map((seat) => [seat, { ...AS_IT_COMES, here: true }])) as Record<GuestSeat, StripSetting>),
 };
 
 /** As a factor; at its least a strip is silent. */
 export const gainOf = ({ gainDb }: Pick<StripSetting, 'gainDb'>): number => (gainDb <= LEAST_GAIN_DB ? 0 : 10 ** (gainDb / 20));
 
-/** Whether a strip goes out on a scene. `soundAlone`: what is played is nothing to be seen, and sounds on every scene. */
-export function goesOut(strip: StripName, { on, held }: Pick<StripSetting, 'on' | 'held'>, scene: Scene, soundAlone = false): boolean {
+/** What of the show decides besides. `soundAlone`: what is played is nothing to be seen, and sounds on every scene; `broughtIn`: the guests who are in. */
+export interface HeardBesides {
+  soundAlone?: boolean;
+  broughtIn?: readonly GuestSeat[];
+}
+
+/** Whether a strip goes out on a scene. A guest is never heard before they are brought in, whatever is held open. */
+export function goesOut(
+  strip: StripName,
+  { on, held }: Pick<StripSetting, 'on' | 'held'>,
+  scene: Scene,
+  { soundAlone = false, broughtIn = [] }: HeardBesides = {},
+): boolean {
+  if (isGuestSeat(strip)) return broughtIn.includes(strip) && (microphoneGoesOut(scene, on) || (on && held));
   if (strip === 'microphone') return microphoneGoesOut(scene, on) || (on && held);
   return on && (held || shows(scene, strip) || (strip === 'clip' && soundAlone));
 }

@@ -94,6 +94,28 @@ export class WhoQuestion extends ShowNamed {
   @IsString() @MaxLength(200) token!: string;
 }
 
+/** Whose pass this is. It is in no log and on no disk of the air process. */
+export class GuestQuestion extends ShowNamed {
+  @IsString() @MaxLength(200) pass!: string;
+}
+
+/** A guest goes by this name from now on; null: their pass is good no more. */
+export class GuestNow {
+  @IsString() @MaxLength(64) guestId!: string;
+  @IsOptional() @IsString() @MaxLength(200) name!: string | null;
+  @IsString() @MaxLength(200) caption!: string;
+}
+
+export class GuestHereNow {
+  @IsString() @MaxLength(64) id!: string;
+  @IsIn(['green room', 'on air']) place!: 'green room' | 'on air';
+}
+
+/** Who is in the green room of a show at this moment. */
+export class GuestsHere extends ShowNamed {
+  @ValidateNested({ each: true }) @Type(() => GuestHereNow) guests!: GuestHereNow[];
+}
+
 export class LineQuestion extends ShowNamed {
   @IsUUID() airingId!: string;
 }
@@ -189,6 +211,13 @@ export interface Who {
   name: string;
   stationId: string;
   mayRun: boolean;
+}
+
+export interface GuestAnswered {
+  id: string;
+  stationId: string;
+  name: string;
+  caption: string;
 }
 
 export type LineAnswer = { address: string; key: string } | { words: string };

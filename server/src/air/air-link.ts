@@ -3,7 +3,7 @@ import { NOT_CARRIED } from '@lantern/core';
 import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import { connect } from 'node:net';
 import { BehaviorSubject } from 'rxjs';
-import type { CarriedState, CarryOrder, RelayOrder } from '../air-wire/messages';
+import type { CarriedState, CarryOrder, GuestNow, RelayOrder } from '../air-wire/messages';
 import { Wire, WireTrouble, type Hear } from '../air-wire/wire';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
@@ -72,6 +72,10 @@ export class AirLink implements OnApplicationShutdown {
 
   lineClosed(lineId: string): Promise<unknown> {
     return this.ask('line closed', { lineId });
+  }
+
+  guest(now: GuestNow): Promise<unknown> {
+    return this.ask('guest', now);
   }
 
   sessionEnded(session: string): Promise<unknown> {

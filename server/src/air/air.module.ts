@@ -2,6 +2,7 @@ import { Module } from '@nestjs/common';
 import { ChannelsModule } from '../channels/channels.module';
 import { JobsModule } from '../jobs/jobs.module';
 import { LinesModule } from '../lines/lines.module';
+import { GuestsModule } from '../guests/guests.module';
 import { OutsideModule } from '../outside/outside.module';
 import { PeopleModule } from '../people/people.module';
 import { PlacingModule } from '../placing/placing.module';
@@ -23,7 +24,7 @@ import { UplinkController } from './uplink.controller';
 
 @Module({
   imports: [
-    ...[ArtworkModule, ChannelsModule, ClipsModule, JobsModule, LinesModule, MailModule],
+    ...[ArtworkModule, ChannelsModule, ClipsModule, GuestsModule, JobsModule, LinesModule, MailModule],
     ...[OutsideModule, PeopleModule, PlacingModule, RecordingModule, ShowsModule],
   ],
   controllers: [AirController, OnAirController, UplinkController],

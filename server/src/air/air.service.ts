@@ -49,6 +49,8 @@ import {
   CardQuestion,
   CarriedState,
   ArrivingNow,
+  GuestQuestion,
+  GuestsHere,
   checkedAs,
   KeyQuestion,
   LineQuestion,
@@ -61,6 +63,7 @@ import {
 } from '../air-wire/messages';
 import { WireTrouble } from '../air-wire/wire';
 import { StagesOnAir } from '../lines/stages-on-air';
+import { GuestsService } from '../guests/guests.service';
 import { OutsideLinesService } from '../outside/outside-lines.service';
 import { OutboxService } from '../mail/outbox.service';
 import { PeopleService } from '../people/people.service';
@@ -122,6 +125,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     private readonly people: PeopleService,
     private readonly outbox: OutboxService,
     private readonly outside: OutsideLinesService,
+    private readonly guests: GuestsService,
     private readonly audience: HouseAudience,
     private readonly disk: DiskSpace,
     private readonly jobs: JobsService,
@@ -151,6 +155,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
       else for (const session of this.sessions.values()) session.hear(null);
     });
     this.bus.on('session ended').subscribe(({ session }) => letGo('ending stages', this.away(this.link.sessionEnded(session))));
+    this.bus.on('guest').subscribe(({ guestId, name, caption }) => letGo('telling of a guest', this.away(this.link.guest({ guestId, name, caption }))));
     this.bus.on('outside line closed').subscribe(({ lineId }) => letGo('closing an outside line', this.away(this.link.lineClosed(lineId))));
     this.link.open((name, body) => this.answer(name, body));
     this.work.start();
@@ -186,6 +191,14 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
         return this.who(checkedAs(WhoQuestion, body));
       case 'line':
         return this.line(checkedAs(LineQuestion, body));
+      case 'guest': {
+        const { pass, showId } = checkedAs(GuestQuestion, body);
+        return this.guests.whoIs(pass, showId);
+      }
+      case 'guests here': {
+        const { showId, guests } = checkedAs(GuestsHere, body);
+        return this.guests.hearWhoIsThere(showId, new Map(guests.map(({ id, place }) => [id, place])));
+      }
       case 'view': {
         const { showId } = checkedAs(ShowNamed, body);
         const { stationId } = await this.showRows.mustBe(showId);

@@ -2,7 +2,7 @@
 import type { FlvTag } from '@lantern/core';
 import { Logger } from '@nestjs/common';
 import { performance } from 'node:perf_hooks';
-import { CardOrder, CarryOrder, checkedAs, LineClosed, RelayOrder, SessionEnded, ShowNamed } from '../air-wire/messages';
+import { CardOrder, CarryOrder, checkedAs, LineClosed, RelayOrder, SessionEnded, GuestNow, ShowNamed } from '../air-wire/messages';
 import { WireTrouble } from '../air-wire/wire';
 import { Clock } from '../foundation/clock';
 import type { Settings } from '../foundation/settings';
@@ -19,6 +19,8 @@ export interface CarrierListener {
   changed(showId: string): void;
   stretchBroke(showId: string): void;
   sessionEnded(session: string): void;
+  /** A guest goes by another name, or their pass is good no more. */
+  guest(now: GuestNow): void;
   /** A show has begun to be carried: stages that are open already may have to do with it. */
   begun(showId: string): void;
   ended(showId: string): void;
@@ -111,6 +113,9 @@ export class Carrier {
         return {};
       case 'line closed':
         this.outside.closeLine(checkedAs(LineClosed, body).lineId);
+        return {};
+      case 'guest':
+        this.listener?.guest(checkedAs(GuestNow, body));
         return {};
       case 'session ended':
         this.listener?.sessionEnded(checkedAs(SessionEnded, body).session);

@@ -5,7 +5,7 @@ import { Logger } from '@nestjs/common';
 import { chmodSync, rmSync } from 'node:fs';
 import { createServer, type Server } from 'node:net';
 import { Wire, WireTrouble, type Hear } from '../air-wire/wire';
-import type { CardQuestion, CarriedState, LineAnswer, OutsideOwner, RestingTake, StagesOpen, Who } from '../air-wire/messages';
+import type { CardQuestion, CarriedState, GuestAnswered, GuestsHere, LineAnswer, OutsideOwner, RestingTake, StagesOpen, Who } from '../air-wire/messages';
 
 /** What comes on one outside line. */
 interface Arriving {
@@ -55,6 +55,15 @@ export class Desk {
   /** Null: nobody is signed in there, or there is no such show at their station. */
   who(token: string, showId: string): Promise<Who | null> {
     return this.ask('who', { token, showId });
+  }
+
+  /** Null: this pass opens nothing there. */
+  guest(pass: string, showId: string): Promise<GuestAnswered | null> {
+    return this.ask('guest', { pass, showId });
+  }
+
+  tellGuests(here: GuestsHere): void {
+    this.wire?.tell('guests here', here);
   }
 
   line(showId: string, airingId: string): Promise<LineAnswer> {

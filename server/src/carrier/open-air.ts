@@ -6,6 +6,7 @@ import { Clock } from '../foundation/clock';
 import type { Settings } from '../foundation/settings';
 import { Carrier } from './carrier';
 import { Desk } from './desk';
+import { GreenRooms } from './green-rooms';
 import { HousePicture } from './house-picture';
 import { OutsideLines } from './outside-lines';
 import { StageGateway } from './stage-gateway';
@@ -26,7 +27,8 @@ export async function openAir(settings: Settings, faults: () => number = () => 0
   const desk = new Desk(settings.airSocket);
   const outside = new OutsideLines(settings, desk);
   const carrier = new Carrier(settings, desk, new Clock(), outside);
-  const gateway = new StageGateway(carrier, desk, settings);
+  const rooms = new GreenRooms(carrier, desk, settings);
+  const gateway = new StageGateway(carrier, desk, settings, rooms);
   const picture = new HousePicture(carrier);
   const standing = new StandStill();
   const server: Server = createServer((request, response) => {
@@ -38,12 +40,15 @@ export async function openAir(settings: Settings, faults: () => number = () => 0
     );
   });
   guardConnections(server, settings.proxies, settings.connectionsPerAddress);
-  gateway.attach(server);
+  server.on('upgrade', (request, socket, head) => (rooms.takes(request) ? rooms : gateway).upgrade(request, socket, head));
   await new Promise<void>((done, failed) => server.once('error', failed).listen(settings.airPort, settings.host, done));
   await outside.listen();
   await desk.listen(
     (name, body) => carrier.obey(name, body),
-    () => gateway.deskCame(),
+    () => {
+      gateway.deskCame();
+      rooms.deskCame();
+    },
   );
   return {
     port: (server.address() as AddressInfo).port,
@@ -54,6 +59,7 @@ export async function openAir(settings: Settings, faults: () => number = () => 0
       standing.stop();
       outside.close();
       gateway.close();
+      rooms.close();
       server.close();
       server.closeAllConnections();
       await carrier.close();

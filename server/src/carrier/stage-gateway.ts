@@ -1,6 +1,15 @@
 // The sockets of stages: who they are, whose stage has the show, what they send and what they are told. They end here, beside the
 // pictures, so that a planning server that is started anew takes nobody off the air.
-import { ASKED, PIECE_HEAD_BYTES, PIECE_MAX_BYTES, type AirView, type OutsideOnAir, type ServerMessage, type StageMessage } from '@lantern/contract';
+import {
+  ASKED,
+  PIECE_HEAD_BYTES,
+  PIECE_MAX_BYTES,
+  RETURN_PICTURE,
+  type AirView,
+  type OutsideOnAir,
+  type ServerMessage,
+  type StageMessage,
+} from '@lantern/contract';
 import {
   commandHeard,
   flvTagBytes,
@@ -17,7 +26,7 @@ import {
   type FlvTag,
 } from '@lantern/core';
 import { Logger } from '@nestjs/common';
-import type { IncomingMessage, Server } from 'node:http';
+import type { IncomingMessage } from 'node:http';
 import type { Duplex } from 'node:stream';
 import { WebSocketServer, type RawData, type WebSocket } from 'ws';
 import { WireTrouble } from '../air-wire/wire';
@@ -31,6 +40,7 @@ import type { Settings } from '../foundation/settings';
 import { addressBlock, visitorAddress } from '../foundation/visitor-address';
 import type { Carrier } from './carrier';
 import type { Desk } from './desk';
+import type { GreenRooms, RoomStage } from './green-rooms';
 import type { Arriving, OutsideFeed } from './outside-lines';
 import type { Transmission } from './transmission';
 
@@ -75,6 +85,8 @@ interface Stage {
   shares: boolean;
   /** The outside line that is passed on to it, from which feed, and what of it. */
   line: { id: string; feed: OutsideFeed | null; gate: LineGate } | null;
+  /** As guests know it; null: it takes none in. */
+  room: RoomStage | null;
 }
 
 export class StageGateway {
@@ -94,6 +106,7 @@ export class StageGateway {
     private readonly carrier: Carrier,
     private readonly desk: Desk,
     private readonly settings: Settings,
+    private readonly rooms: GreenRooms,
   ) {
     carrier.listener = {
       changed: (showId) => this.tellAll(showId),
@@ -105,6 +118,7 @@ export class StageGateway {
         for (const key of this.vouched.keys()) if (key.startsWith(session)) this.vouched.delete(key);
         for (const stage of this.stages) if (stage.session === session) stage.socket.close(SIGNED_OUT);
       },
+      guest: ({ guestId, name, caption }) => (name === null ? rooms.ended(guestId) : rooms.renamed(guestId, { name, caption })),
       begun: (showId) => {
         for (const stage of this.stages) if (stage.showId === showId) this.opens(stage);
         this.lookSoon(showId);
@@ -125,12 +139,10 @@ export class StageGateway {
     ];
   }
 
-  attach(server: Server): void {
-    server.on('upgrade', (request, socket, head) => {
-      this.upgrade(request, socket, head).catch((error: unknown) => {
-        this.log.error(error instanceof Error ? error.message : String(error));
-        socket.destroy();
-      });
+  upgrade(request: IncomingMessage, socket: Duplex, head: Buffer): void {
+    this.letIn(request, socket, head).catch((error: unknown) => {
+      this.log.error(error instanceof Error ? error.message : String(error));
+      socket.destroy();
     });
   }
 
@@ -148,7 +160,7 @@ export class StageGateway {
     this.sockets.close();
   }
 
-  private async upgrade(request: IncomingMessage, socket: Duplex, head: Buffer): Promise<void> {
+  private async letIn(request: IncomingMessage, socket: Duplex, head: Buffer): Promise<void> {
     // Said and hung up on: a socket that is merely ended stays open as long as the other side likes.
     const refuse = (status: string) => void socket.write(`HTTP/1.1 ${status}\r\nConnection: close\r\nContent-Length: 0\r\n\r\n`, () => socket.destroy());
     socket.on('error', () => socket.destroy());
@@ -170,7 +182,7 @@ export class StageGateway {
     const session = digestOf(token);
     this.sockets.handleUpgrade(request, socket, head, (webSocket) => {
       const stage: Stage = {
-        ...{ socket: webSocket, showId, person, session, token, block, openedAt: Date.now(), asks: 0, alive: true, shares: false, line: null },
+        ...{ socket: webSocket, showId, person, session, token, block, openedAt: Date.now(), asks: 0, alive: true, shares: false, line: null, room: null },
         tab: TAB.test(named) ? named : session,
         sends: url.searchParams.get('sends') !== 'no',
       };
@@ -215,6 +227,7 @@ export class StageGateway {
     const show = this.carrier.show(stage.showId);
     const held = show !== null && this.isOf(stage, show);
     this.stages.delete(stage);
+    if (stage.room) this.rooms.stageGone(stage.room);
     // Its tab may have come back before its old socket was known to be gone.
     const another = held && [...this.stages].some((other) => this.isOf(other, show));
     if (held && !another) show.stageEvent({ type: 'closed', tab: stage.tab });
@@ -284,6 +297,22 @@ export class StageGateway {
         show.show(known(message.graphic), known(message.clip));
         return;
       }
+      case 'guestsHere': {
+        if (!stage.sends || !TAB.test(String(message.page))) throw new Refused('air: not understood');
+        const { showId, person } = stage;
+        const holds = () => {
+          const now = this.carrier.show(showId);
+          return now !== null && this.isOf(stage, now);
+        };
+        stage.room = { page: message.page, showId, name: person.name, send: (each) => this.send(stage, each), holds };
+        return this.rooms.stageOffers(stage.room);
+      }
+      case 'guest':
+        return void (stage.room && this.rooms.order(stage.room, String(message.id), message.order));
+      case 'guestSignal':
+        return void (stage.room && this.rooms.signal(stage.room, String(message.to), message.data));
+      case 'guestPlaces':
+        return void (stage.room && this.rooms.inProgramme(stage.room, message.places));
       case 'sharing':
         stage.shares = message.on === true;
         return this.tellOpen(stage.showId);
@@ -388,6 +417,7 @@ export class StageGateway {
   private takePiece(stage: Stage, message: Buffer): void {
     if (message.length <= PIECE_HEAD_BYTES) return;
     const number = message.readUInt32BE(0);
+    if (number === RETURN_PICTURE) return void (stage.room && this.rooms.returnPicture(stage.room, message));
     const place = message.readUInt32BE(4);
     const show = this.carrier.show(stage.showId);
     const stretch = show && this.isOf(stage, show) ? show.stretchNumbered(number) : null;

@@ -185,6 +185,16 @@ export class Transmission {
     return this.stretch?.number === number && !this.stretch.broken ? this.stretch : null;
   }
 
+  /** What viewers see at this moment; null: nothing yet. */
+  get source(): SourceId | null {
+    return this.on;
+  }
+
+  /** Nothing of it goes to anybody but the team. */
+  get isRehearsal(): boolean {
+    return this.farEnd !== null;
+  }
+
   get holder(): Lease {
     return this.lease;
   }

@@ -20,6 +20,9 @@ const BACKLOG_BYTES = 64_000;
 const MOST_PER_STATION = 200;
 const MOST_KNOWN = 5_000;
 
+/** What pages hear of. */
+type Change = Exclude<BusEvent, { kind: 'session ended' | 'outside line closed' | 'guest' }>;
+
 interface Page {
   response: Response;
   session: string;
@@ -47,7 +50,7 @@ export class ChangesService implements OnApplicationBootstrap, OnApplicationShut
 
   onApplicationBootstrap(): void {
     this.heard = this.bus
-      .on('show', 'air', 'recording', 'library', 'channels', 'jobs')
+      .on('show', 'air', 'recording', 'library', 'team', 'channels', 'jobs')
       .subscribe((event) => letGo('telling pages of a change', this.note(event)));
     this.heard.add(this.bus.on('session ended').subscribe(({ session }) => this.endOf((page) => page.session === session)));
     this.breath = setInterval(() => letGo('pages that listen', this.breathe()), BREATH_EVERY_MS);
@@ -75,14 +78,14 @@ export class ChangesService implements OnApplicationBootstrap, OnApplicationShut
     });
   }
 
-  private async note(event: Exclude<BusEvent, { kind: 'session ended' | 'outside line closed' }>): Promise<void> {
+  private async note(event: Change): Promise<void> {
     if (!this.pages.size) return;
     const stationId = 'stationId' in event ? event.stationId : await this.station(event.showId);
     // Of a show that is gone nobody knows any more whose it was: all are told, and none learns more than that they look again.
     for (const each of stationId === null ? this.pages.keys() : [stationId]) this.gather(each, event);
   }
 
-  private gather(stationId: string, event: Exclude<BusEvent, { kind: 'session ended' | 'outside line closed' }>): void {
+  private gather(stationId: string, event: Change): void {
     if (!this.pages.has(stationId)) return;
     if (event.kind === 'air') {
       const last = this.airToldAt.get(event.showId) ?? 0;

@@ -8,4 +8,8 @@ export class Contact {
   @Column('text') name!: string;
   @Column('text') email!: string;
   @Column('simple-json') groups!: string[];
+  /** What stands beneath their name where they are a guest. */
+  @Column('text', { default: '' }) caption!: string;
+  /** Where they are; null: not known. */
+  @Column('text', { nullable: true }) zone!: string | null;
 }

@@ -13,6 +13,8 @@ import { Contact } from './contact.entities';
 import type { TableRow } from '../foreign/read-table';
 
 const MOST_CONTACTS = 5_000;
+/** The group of those who were asked to be in a show. */
+const GUESTS = 'Guests';
 const HEADINGS: Record<'name' | 'email' | 'groups', RegExp> = {
   name: /^(name|full name)$/i,
   email: /^(e-?mail|mail|address|e-?mail address|mail address)$/i,
@@ -49,8 +51,18 @@ export class ContactsService {
     if (await contacts.existsBy({ stationId, email: kept.email, ...(id !== null && { id: Not(id) }) }))
       throw new PlainError(409, `${kept.email} is among the contacts already.`);
     if (id === null) await this.room(stationId, 1);
-    if (id === null) await addRow(this.database.manager, Contact, { id: randomUUID(), stationId, ...kept });
+    if (id === null) await addRow(this.database.manager, Contact, { id: randomUUID(), stationId, ...kept, caption: '', zone: null });
     else await changeRow(this.database.manager, Contact, { id, stationId }, kept);
+  }
+
+  /** Whoever was asked to a show is known by then: with what stood beneath their name, and where they are. */
+  async noteGuest(stationId: string, guest: { name: string; email: string; caption: string; zone: string | null }): Promise<void> {
+    const known = await this.database.getRepository(Contact).findOneBy({ stationId, email: guest.email });
+    const { name, caption, zone } = guest;
+    if (known)
+      return void (await changeRow(this.database.manager, Contact, { id: known.id }, { name, caption: caption || known.caption, zone: zone ?? known.zone }));
+    if ((await this.database.getRepository(Contact).countBy({ stationId })) >= MOST_CONTACTS) return;
+    await addRow(this.database.manager, Contact, { id: randomUUID(), stationId, ...guest, groups: [GUESTS] });
   }
 
   async remove(stationId: string, id: string): Promise<void> {
@@ -80,7 +92,8 @@ export class ContactsService {
       }
       const { name, email, groups: named } = tidied(draft);
       const before = kept.get(email) ?? known.get(email);
-      const after = { id: before?.id ?? randomUUID(), stationId, name, email, groups: merged(before?.groups ?? [], named) };
+      const { caption, zone } = before ?? { caption: '', zone: null };
+      const after = { id: before?.id ?? randomUUID(), stationId, name, email, groups: merged(before?.groups ?? [], named), caption, zone };
       if (!before) result.added += 1;
       else if (before.name !== name || before.groups.length !== after.groups.length) result.changed += kept.has(email) ? 0 : 1;
       kept.set(email, Object.assign(new Contact(), after));
@@ -104,7 +117,7 @@ export class ContactsService {
   }
 }
 
-const viewOf = ({ id, name, email, groups }: Contact): ContactView => ({ id, name, email, groups });
+const viewOf = ({ id, name, email, groups, caption, zone }: Contact): ContactView => ({ id, name, email, groups, caption, zone });
 
 function tidied({ name, email, groups }: ContactDraft): ContactDraft {
   return { name: name.trim(), email: email.trim().toLowerCase(), groups: merged([], groups) };

@@ -6,6 +6,7 @@ import { Channel, PendingLink, RuleNoticeRow } from '../channels/channel.entitie
 import { Look, Piece } from '../artwork/piece.entities';
 import { Clip } from '../clips/clip.entities';
 import { Contact } from '../contacts/contact.entities';
+import { Guest } from '../guests/guest.entities';
 import { Job } from '../jobs/job.entities';
 import { Invitation } from '../invitations/invitation.entities';
 import { Line } from '../channels/line.entities';
@@ -37,6 +38,7 @@ import { Happenings1766100000000 } from './migrations/1766100000000-happenings';
 import { Looks1766200000000 } from './migrations/1766200000000-looks';
 import { Team1766300000000 } from './migrations/1766300000000-team';
 import { SecondFactor1766400000000 } from './migrations/1766400000000-second-factor';
+import { Guests1766500000000 } from './migrations/1766500000000-guests';
 import { Graphics1765700000000 } from './migrations/1765700000000-graphics';
 import { Ground1764700000000 } from './migrations/1764700000000-ground';
 import { Rooms1764800000000 } from './migrations/1764800000000-rooms';
@@ -70,6 +72,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Piece,
       Look,
       TeamPass,
+      Guest,
       Clip,
       SceneRow,
       Contact,
@@ -104,6 +107,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Looks1766200000000,
       Team1766300000000,
       SecondFactor1766400000000,
+      Guests1766500000000,
     ],
     migrationsRun: true,
     /** Where another program holds the file, a query that waits for it holds up everything else here. */

@@ -14,6 +14,8 @@ export type BusEvent =
   | { kind: 'library'; stationId: string }
   /** Who belongs to the station, and as what. */
   | { kind: 'team'; stationId: string }
+  /** A guest goes by another name; null: their pass is good no more, and whoever is in a green room with it goes. */
+  | { kind: 'guest'; guestId: string; name: string | null; caption: string }
   | { kind: 'channels'; stationId: string }
   | { kind: 'jobs'; stationId: string }
   /** A session has ended; `session` is the digest of its token. */

@@ -30,6 +30,13 @@ export interface Settings {
   rtmpUrl: string | null;
   /** Where the two processes meet: a socket of this machine (AF_UNIX), for the owner of the data alone. */
   airSocket: string;
+  /** Where guests' browsers ask how they are seen from outside (stun:host:port), and by what they are relayed where nothing else gets through (turn:host:port). */
+  stunUrls: readonly string[];
+  turnUrls: readonly string[];
+  /** Shared with the relay, which lets in whoever was given a word by it; null: there is none. */
+  turnSecret: string | null;
+  /** Only by the relay: neither guest nor host learns from where the other comes. */
+  relayOnly: boolean;
   ffmpeg: string;
   /** The ffmpeg that films of strangers are given to; null: there is none that is new enough to be safe with them. */
   filmFfmpeg: string | null;
@@ -73,6 +80,10 @@ export function readSettings(env: NodeJS.ProcessEnv = process.env): Settings {
     liveDir: join(dataDir, 'live'),
     webDir: resolve(__dirname, '../../../web/dist'),
     networksUrl: (env.LANTERN_NETWORKS_URL ?? `http://localhost:${env.LANTERN_NETWORKS_PORT ?? 4720}`).replace(/\/$/, ''),
+    stunUrls: listOf(env.LANTERN_STUN),
+    turnUrls: listOf(env.LANTERN_TURN),
+    turnSecret: env.LANTERN_TURN_SECRET || null,
+    relayOnly: env.LANTERN_RELAY_ONLY === 'yes',
     ffmpeg: env.FFMPEG_PATH ?? (spawnSync('ffmpeg', ['-version']).status === 0 ? 'ffmpeg' : ffmpegPackage.path),
     filmFfmpeg: [env.FFMPEG_PATH, 'ffmpeg'].find((each) => each !== undefined && isSafeWithFilms(each)) ?? null,
     smtpUrl: env.LANTERN_SMTP_URL || null,
@@ -91,6 +102,8 @@ export function readSettings(env: NodeJS.ProcessEnv = process.env): Settings {
   chmodSync(dataDir, 0o700);
   return settings;
 }
+
+const listOf = (text = ''): string[] => text.split(/[\s,]+/).filter(Boolean);
 
 /** Of the address of a socket of this machine (unix(7)). */
 const LONGEST_SOCKET_PATH = 107;

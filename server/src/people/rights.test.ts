@@ -68,6 +68,7 @@ test('what is public is what visitors, calendars, mail programs and people who a
       ),
   );
   expect([...parts].sort()).toEqual([
+    '/api/door',
     '/api/house',
     '/api/join',
     '/api/password',

@@ -50,6 +50,15 @@ export class ShowRows {
     return (await this.rows.findOne({ where: { id }, select: { id: true, stationId: true } }))?.stationId ?? null;
   }
 
+  /** The dates of a series from one moment on that may still take place, in their order. */
+  datesToCome(seriesId: string, from: number): Promise<Show[]> {
+    return this.rows.find({
+      where: { seriesId, startsAt: MoreThanOrEqual(from), state: In(['draft', 'placed', 'withdrawn']), ...SHOWS_ALONE },
+      order: { startsAt: 'ASC' },
+      take: 40,
+    });
+  }
+
   some(ids: readonly string[], states: readonly ShowState[]): Promise<Show[]> {
     return this.rows.find({ where: { id: In([...ids]), state: In([...states]) }, order: { startsAt: 'ASC' } });
   }

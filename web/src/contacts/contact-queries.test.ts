@@ -2,9 +2,9 @@ import type { ContactView } from '@lantern/contract';
 import { contactsFor, groupsOf } from './contact-queries';
 
 const CONTACTS: ContactView[] = [
-  { id: '1', name: 'Ada Fenn', email: 'ada@people.example', groups: ['Members', 'Dome team'] },
-  { id: '2', name: 'Bram Holt', email: 'bram@people.example', groups: ['members'] },
-  { id: '3', name: 'Cleo Marsh', email: 'cleo@school.example', groups: [] },
+  { id: '1', name: 'Ada Fenn', email: 'ada@people.example', groups: ['Members', 'Dome team'], caption: '', zone: null },
+  { id: '2', name: 'Bram Holt', email: 'bram@people.example', groups: ['members'], caption: '', zone: null },
+  { id: '3', name: 'Cleo Marsh', email: 'cleo@school.example', groups: [], caption: '', zone: null },
 ];
 
 test('groups are counted however they are written, the largest first', () => {

@@ -19,7 +19,9 @@ const show = (title: string, startsAt: number, people: string[] = []) =>
 beforeEach(() => {
   server = new Answers();
   server.to('GET /api/channels', () => ({ body: [{ id: 'c', name: 'Alderfell Sky Club', kind: 'page', network: 'townfold' }] as ChannelView[] }));
-  server.to('GET /api/contacts', () => ({ body: [{ id: 'p', name: 'Tomasz Wren', email: 'tomasz@people.example', groups: [] }] as ContactView[] }));
+  server.to('GET /api/contacts', () => ({
+    body: [{ id: 'p', name: 'Tomasz Wren', email: 'tomasz@people.example', groups: [], caption: '', zone: null }] as ContactView[],
+  }));
 });
 const type = async (words: string) => {
   await act(async () => void fireEvent.change(screen.getByLabelText('What to find'), { target: { value: words } }));

@@ -20,6 +20,7 @@ export const PAGES = {
   OutboxPage: page(() => import('../contacts/OutboxPage'), 'OutboxPage'),
   TeamView: page(() => import('../people/TeamView'), 'TeamView'),
   JoinView: page(() => import('../people/JoinView'), 'JoinView'),
+  DoorView: page(() => import('../guests/DoorView'), 'DoorView'),
   ForgottenView: page(() => import('../people/ForgottenView'), 'ForgottenView'),
   NewPasswordView: page(() => import('../people/ForgottenView'), 'NewPasswordView'),
   YouView: page(() => import('../people/YouView'), 'YouView'),

@@ -11,6 +11,7 @@ export const router = createBrowserRouter([
   { path: '/sign-in', element: <SignInView />, errorElement: <Failure /> },
   { path: '/set-up', element: <SetUpView />, errorElement: <Failure /> },
   { path: '/join', lazy: PAGES.JoinView, errorElement: <Failure />, hydrateFallbackElement: <Opening /> },
+  { path: '/door', lazy: PAGES.DoorView, errorElement: <Failure />, hydrateFallbackElement: <Opening /> },
   { path: '/forgotten', lazy: PAGES.ForgottenView, errorElement: <Failure />, hydrateFallbackElement: <Opening /> },
   { path: '/new-password', lazy: PAGES.NewPasswordView, errorElement: <Failure />, hydrateFallbackElement: <Opening /> },
   {

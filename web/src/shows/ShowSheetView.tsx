@@ -27,6 +27,7 @@ import { judgedOn, needsOf, type Changeable, type Need } from './judged';
 import { LeaveUnkept } from './LeaveUnkept';
 import { LinksOfShow } from './LinksOfShow';
 import { Milestones } from './Milestones';
+import { GuestsOfShow } from './GuestsOfShow';
 import { PeopleFields } from './PeopleFields';
 import { RepeatSection } from './RepeatSection';
 import { needId, Section, type NeedActs } from './Section';
@@ -284,6 +285,7 @@ function Sheet({ show, channels }: { show: ShowView; channels: ChannelView[] }) 
               </Section>
               <Section id="people" name="People" facts={say.sayPeople(draft)} {...own}>
                 <PeopleFields />
+                <GuestsOfShow show={show} people={draft.people} />
               </Section>
               <Section id="running-order" name="Running order" facts={say.sayOrder(draft, startsAt)} {...own}>
                 <RunningOrderFields draft={draft} startsAt={startsAt} put={put} />

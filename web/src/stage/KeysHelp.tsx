@@ -72,6 +72,13 @@ export function KeysHelp({ onClose }: { onClose: () => void }) {
               </dd>
             </div>
           ))}
+          <div>
+            <dt>
+              <kbd className="key">1</kbd> to <kbd className="key">6</kbd>
+            </dt>
+            <dd>Bring the guest of that number in, or take them off</dd>
+            <dd />
+          </div>
         </dl>
         <p className="soft small-words mt-3 mb-0">
           A key pad or a foot switch that sends keys can be added. What you add stays in this browser. Wrapping up has no key: it asks first.

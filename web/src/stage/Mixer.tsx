@@ -1,5 +1,5 @@
 // All that sounds on the stage, a strip for each.
-import { DUCKED_DB, TARGETS_LUFS, type StripName, type StripSetting } from '@lantern/core';
+import { DUCKED_DB, TARGETS_LUFS, type GuestSeat, type StripName, type StripSetting } from '@lantern/core';
 import { Form } from 'react-bootstrap';
 import { useShallow } from 'zustand/react/shallow';
 import { useStage } from './stage-store';
@@ -17,7 +17,7 @@ const TARGET_WORDS: Record<(typeof TARGETS_LUFS)[number], string> = {
   [-23]: 'as broadcast is',
 };
 
-const NAMES: Record<Exclude<StripName, 'line'>, string> = { microphone: 'my microphone', share: 'the share', clip: 'clips' };
+const NAMES: Record<Exclude<StripName, 'line' | GuestSeat>, string> = { microphone: 'my microphone', share: 'the share', clip: 'clips' };
 
 export function Mixer({ onStrip, onLevelled }: Props) {
   const { strips, levelled, targetLufs, shares, hasClips } = useStage(

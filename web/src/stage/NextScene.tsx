@@ -10,17 +10,18 @@ interface Props {
 
 export function NextScene({ onChoose }: Props) {
   // Named singly: how the show stands on air is told many times a second.
-  const { scenes, next, programme, shares, plays, lineOnStage } = useStage(
-    useShallow(({ scenes, next, programme, share, clip, air }) => ({
+  const { scenes, next, programme, shares, plays, lineOnStage, guests } = useStage(
+    useShallow(({ scenes, next, programme, share, guestShare, clip, air, guests }) => ({
+      guests,
       scenes,
       next,
       programme,
-      shares: share.on,
+      shares: share.on || guestShare !== null,
       plays: playsPicture({ clip }),
       lineOnStage: air?.lineOnStage ?? null,
     })),
   );
-  const filled = isFilled({ shares, plays, lineOnStage });
+  const filled = isFilled({ shares, plays, lineOnStage, guests });
   return (
     <div role="group" aria-label="What comes next" className="next-scenes mb-3">
       {scenes.map((scene) => {

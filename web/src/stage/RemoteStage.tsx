@@ -45,6 +45,7 @@ export function RemoteStage({ show, air: where, tab }: { show: ShowView; air: Me
       asked: () => undefined,
       lost: () => undefined,
       line: () => undefined,
+      guests: () => undefined,
     });
     uplink.current = made;
     return () => made.close();

@@ -25,6 +25,7 @@ import { server, wordsOf } from '../app/server';
 import { Notice } from '../look/Notice';
 import { useAirActions } from './air-actions';
 import { AtTheStart, Count, MicrophonesOpen } from './Beginning';
+import { Bench } from './Bench';
 import { BreakCard } from './BreakCard';
 import { DevicePicker } from './DevicePicker';
 import { EncoderStage } from './EncoderStage';
@@ -143,6 +144,15 @@ function useGraphics(show: ShowView, stationName: string): readonly StageGraphic
   }, [show, stationName]);
 }
 
+/** Portraits of the library, by small names. */
+function usePortraits(): Readonly<Record<string, string>> {
+  const pieces = useArtwork().data?.pieces;
+  return useMemo(
+    () => Object.fromEntries((pieces ?? []).filter(({ kind }) => kind === 'portrait').map(({ name, url }) => [name.trim().toLowerCase(), url])),
+    [pieces],
+  );
+}
+
 /** What is prepared to be played, and the sting of the look, as they stand in the library by now. */
 function useClipsOf({ clips }: ShowView, { stingId }: LookChoices): readonly StageClip[] {
   const library = useClips().data;
@@ -182,13 +192,13 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
     [show, hostName, stationName, look, pieces],
   );
   const { engine, nextFrame, programmeVideo } = useEngine(show.id, { air: me.air, tab }, content, scenes, {
-    ...{ cues: show.cues, graphics: useGraphics(show, stationName), clips: useClipsOf(show, look) },
+    ...{ portraits: usePortraits(), cues: show.cues, graphics: useGraphics(show, stationName), clips: useClipsOf(show, look) },
   });
   const { air, programme, next, nextCue, strips, soundAsleep, trouble, connected, unheardSince } = useStageOf(
     ...(['air', 'programme', 'next', 'nextCue', 'strips', 'soundAsleep', 'trouble', 'connected', 'unheardSince'] as const),
   );
-  const { askedBy, lostTo, devices, sending, share, cameraLost, clip } = useStageOf(
-    ...(['askedBy', 'lostTo', 'devices', 'sending', 'share', 'cameraLost', 'clip'] as const),
+  const { askedBy, lostTo, devices, sending, share, cameraLost, clip, guests, guestShare } = useStageOf(
+    ...(['askedBy', 'lostTo', 'devices', 'sending', 'share', 'cameraLost', 'clip', 'guests', 'guestShare'] as const),
   );
   const begins = show.cues.find(({ id }) => id === nextCue)?.name.trim();
   const microphoneOpen = goesOut('microphone', strips.microphone, sceneIn(scenes, programme));
@@ -213,12 +223,16 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
           clip: () => engine.current?.playClip(),
           stopClip: () => engine.current?.stopClip(),
           sting: () => engine.current?.playClip(STING),
+          guest: (place) => !elsewhere && engine.current?.toggleGuest(place),
           share: () => (share.on ? engine.current?.endShare() : void engine.current?.share()),
           next: (by) => {
             const usable = scenes.filter(
               (scene) =>
                 scene.id !== programme &&
-                hasSomething(scene, isFilled({ shares: share.on, plays: playsPicture({ clip }), lineOnStage: air?.lineOnStage ?? null })),
+                hasSomething(
+                  scene,
+                  isFilled({ shares: share.on || guestShare !== null, plays: playsPicture({ clip }), lineOnStage: air?.lineOnStage ?? null, guests }),
+                ),
             );
             const at = usable.findIndex(({ id }) => id === next);
             const chosen = usable[(at + by + usable.length) % usable.length];
@@ -315,6 +329,14 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
             <ProgrammeLoudness />
             <span>{microphoneOpen ? 'Microphone open' : onNow.microphones === 'shut' ? 'Microphones are shut on this scene' : 'Microphone off'}</span>
           </div>
+          <Bench
+            show={show}
+            disabled={elsewhere}
+            onOrder={(id, order) => engine.current?.orderGuest(id, order)}
+            onTalk={(ids) => engine.current?.talkTo(ids)}
+            onShare={(id) => engine.current?.showGuestShare(id)}
+            onStrip={(seat, change) => engine.current?.setStrip(seat, change)}
+          />
           {air && (
             <OutsideLinesHere
               air={air}
@@ -442,7 +464,12 @@ function useEngine(
   from: { air: Me['air']; tab: string },
   content: StageContent,
   scenes: readonly Scene[],
-  { cues, graphics, clips }: { cues: ShowView['cues']; graphics: readonly StageGraphic[]; clips: readonly StageClip[] },
+  {
+    cues,
+    graphics,
+    clips,
+    portraits,
+  }: { portraits: Readonly<Record<string, string>>; cues: ShowView['cues']; graphics: readonly StageGraphic[]; clips: readonly StageClip[] },
 ) {
   const engine = useRef<StageEngine | null>(null);
   const nextFrame = useRef<HTMLDivElement>(null);
@@ -475,6 +502,7 @@ function useEngine(
   useEffect(() => engine.current?.setOrder(cues), [cues]);
   useEffect(() => engine.current?.setGraphics(graphics), [graphics]);
   useEffect(() => engine.current?.setClips(clips), [clips]);
+  useEffect(() => engine.current?.setPortraits(portraits), [portraits]);
   return { engine, nextFrame, programmeVideo };
 }
 

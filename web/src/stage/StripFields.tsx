@@ -3,7 +3,7 @@ import { goesOut, LEAST_GAIN_DB, meterShare, MOST_GAIN_DB, type StripName, type 
 import { Form } from 'react-bootstrap';
 import { useShallow } from 'zustand/react/shallow';
 import { Notice } from '../look/Notice';
-import { sceneIn, useStage } from './stage-store';
+import { heardGuests, sceneIn, useStage } from './stage-store';
 
 interface Props {
   strip: StripName;
@@ -23,7 +23,9 @@ const said = (gainDb: number): string =>
 
 export function StripFields({ strip, name, onChange }: Props) {
   const { on, held, gainDb, here } = useStage(useShallow(({ strips }) => strips[strip]));
-  const heard = useStage(({ scenes, programme, clip }) => goesOut(strip, { on, held }, sceneIn(scenes, programme), clip?.kind === 'sound'));
+  const heard = useStage(({ scenes, programme, clip, guests }) =>
+    goesOut(strip, { on, held }, sceneIn(scenes, programme), { soundAlone: clip?.kind === 'sound', broughtIn: heardGuests(guests) }),
+  );
   const level = useStage(({ levels }) => levels[strip]);
   const verdict = useStage(({ levels }) => levels.verdicts[strip]);
   const field = `strip-${strip}`;

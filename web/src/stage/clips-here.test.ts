@@ -36,7 +36,7 @@ function stage(programme: SceneId, all: StageClip[]): ClipsHere {
     isEmpty: (scene) =>
       !hasSomething(
         state.scenes.find(({ id }) => id === scene)!,
-        isFilled({ shares: false, plays: playsPicture(state), lineOnStage: null }),
+        isFilled({ shares: false, plays: playsPicture(state), lineOnStage: null, guests: [] }),
       ),
     seatChanged: () => undefined,
   });

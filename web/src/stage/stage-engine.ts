@@ -1,6 +1,6 @@
 // Runs the stage: devices, compositor, sound, recorder and uplink. The only writer of the stage's
 // store. The show itself is the server's: this may vanish and come back at any moment.
-import type { AirView, Asked, Me } from '@lantern/contract';
+import type { AirView, Asked, GuestOrder, Me } from '@lantern/contract';
 import {
   cueAfter,
   graphicAfter,
@@ -14,6 +14,7 @@ import {
   shows,
   sizeWanted,
   type Cue,
+  type GuestSeat,
   type Scene,
   type SceneId,
   type Seat,
@@ -31,8 +32,10 @@ import { tellSharingHere } from '../app/sharing';
 import type { StageContent, ToCompositor } from '../programme/compositor-messages';
 import { CompositorHere } from '../programme/start-compositor';
 import { ClipsHere } from './clips-here';
+import { ReturnEncoder } from './return-encoder';
 import { SoundDesk } from './sound-desk';
-import { EMPTY_STAGE, isFilled, playsPicture, sceneIn, useStage, type StageClip, type StageGraphic, type StageState } from './stage-store';
+import { StageGuests, type GuestsHost, type StageGuest } from './stage-guests';
+import { EMPTY_STAGE, heardGuests, isFilled, playsPicture, sceneIn, useStage, type StageClip, type StageGraphic, type StageState } from './stage-store';
 import { MIME_TYPE } from '../app/stage-support';
 import { isElsewhere, stageAddress, tabNumbers } from './stage-browser';
 import { Uplink, type UplinkListener } from './uplink';
@@ -88,6 +91,13 @@ export class StageEngine {
   private beforeShare: SceneId | null = null;
   /** Whether this stage is meant to send. */
   private sends = false;
+  private readonly guests: StageGuests;
+  /** Encodes the programme for guests, once there are any. */
+  private returning: ReturnEncoder | null = null;
+  private placesTold = '';
+  /** Portraits of the library, by small names: for whoever is there without a camera. */
+  private portraits: Readonly<Record<string, string>> = {};
+  private readonly portraitsShown = new Map<GuestSeat, string>();
 
   /** The programme as the host sees it, without sound. */
   readonly preview = new MediaStream([this.picture]);
@@ -115,7 +125,9 @@ export class StageEngine {
     this.sound = new SoundDesk(
       (levels) => this.set({ levels, ...(levels.verdicts.microphone !== 'silent' && !this.get().heard && { heard: true }) }),
       (soundAsleep) => this.set({ soundAsleep }),
+      (seat, sent, came) => this.guests.hearLevels(seat, sent, came),
     );
+    this.guests = new StageGuests(this.guestsHost());
     this.clips = new ClipsHere(showId, {
       ...{ get: this.get, set: this.set, sound: this.sound, elseTo: this.afterTake },
       tell: (message, transfer) => this.tell(message, transfer),
@@ -139,6 +151,7 @@ export class StageEngine {
       asked: (what, by) => this.obey(what, by),
       lost: (lostTo) => this.set({ lostTo }),
       line: (tag) => this.takeLine(tag),
+      guests: (message) => (message.type === 'returnKey' ? this.returning?.key() : this.guests.hear(message)),
     };
     this.uplink = new Uplink(stageAddress(where.air, showId, where.tab), listener, tabNumbers());
     navigator.mediaDevices?.addEventListener('devicechange', () => void this.listDevices(), { signal: this.abort.signal });
@@ -453,7 +466,8 @@ export class StageEngine {
     this.set(connected ? { connected, unheardSince: null } : { connected, unheardSince: this.get().unheardSince ?? serverNow() });
     // A new line knows nothing of what is shared and shown.
     if (connected && this.shared) this.uplink.tellSharing(true);
-    if (connected) this.shownTold = '';
+    if (connected) this.shownTold = this.placesTold = '';
+    if (connected) this.guests.connected();
   }
 
   private async signInAgain(): Promise<void> {
@@ -469,6 +483,8 @@ export class StageEngine {
     this.abort.abort();
     clearTimeout(this.hiding);
     this.clips.close();
+    this.guests.close();
+    this.returning?.close();
     this.stopRecorder();
     this.uplink.close();
     for (const stream of [this.devices, this.shared]) stream?.getTracks().forEach((track) => track.stop());
@@ -557,12 +573,15 @@ export class StageEngine {
     const { programme, next } = this.get();
     this.tell({ type: 'scenes', onProgramme: this.scene(programme), onNext: this.scene(next) });
     this.fitSources();
+    this.guests.fit();
+    this.tellGuestPlaces();
   }
 
   private scene = (id: SceneId): Scene => sceneIn(this.get().scenes, id);
   private afterTake = (taken: SceneId, before = this.get().before): SceneId => sceneAfterTake(this.get().scenes, taken, before, this.filled());
 
-  private filled = (): ((seat: Seat) => boolean) => isFilled({ shares: this.shared !== null, plays: playsPicture(this.get()), lineOnStage: this.lineOnStage });
+  private filled = (): ((seat: Seat) => boolean) =>
+    isFilled({ shares: this.sharesScreen, plays: playsPicture(this.get()), lineOnStage: this.lineOnStage, guests: this.get().guests });
 
   /** The content with whatever fills a seat at this moment. */
   private whole(): StageContent {
@@ -574,9 +593,10 @@ export class StageEngine {
       graphic: shown ? { ...shown, since: this.graphicSince } : null,
       seated: {
         ...this.content.seated,
-        ...(this.shared && { share: thing }),
+        ...(this.sharesScreen && { share: thing }),
         ...(playsPicture(this.get()) && { clip: thing }),
         ...(this.lineOnStage !== null && { line: thing }),
+        ...Object.fromEntries(this.get().guests.flatMap(({ broughtIn, seat, name, caption }) => (broughtIn ? [[seat, { name, caption, seen: true }]] : []))),
       },
     };
   }
@@ -627,7 +647,113 @@ export class StageEngine {
   private gateSound(): void {
     const { programme, strips, clip } = this.get();
     const scene = this.scene(programme);
-    for (const strip of STRIPS) this.sound.set(strip, strips[strip], goesOut(strip, strips[strip], scene, clip?.kind === 'sound'));
+    const besides = { soundAlone: clip?.kind === 'sound', broughtIn: heardGuests(this.get().guests) };
+    // Whoever speaks into somebody's ears says nothing to anybody else.
+    const aside = this.get().talksTo.length > 0;
+    for (const strip of STRIPS) this.sound.set(strip, strips[strip], !(aside && strip === 'microphone') && goesOut(strip, strips[strip], scene, besides));
+    this.tellGuestPlaces();
+  }
+
+  // ---- guests
+
+  /** Brings a guest in or takes them off, mutes them, writes to them. */
+  orderGuest(id: string, order: GuestOrder): void {
+    this.guests.order(id, order);
+  }
+
+  /** By their place on the bench, from 1. */
+  toggleGuest(place: number): void {
+    this.guests.toggle(place);
+  }
+
+  /** Has the screen that a guest offers fill the share; null: it goes again. */
+  showGuestShare(id: string | null): void {
+    this.guests.showShare(id);
+    this.set({ guestShare: this.guests.sharing });
+  }
+
+  /** Speaks into some ears alone, and to nobody else; empty: no more. */
+  talkTo(ids: readonly string[]): void {
+    this.set({ talksTo: ids });
+    this.sound.talkTo(this.get().guests.flatMap(({ id, seat }) => (ids.includes(id) ? [seat] : [])));
+    this.gateSound();
+  }
+
+  setPortraits(portraits: Readonly<Record<string, string>>): void {
+    this.portraits = portraits;
+    for (const guest of this.get().guests) this.showPortrait(guest);
+  }
+
+  private get sharesScreen(): boolean {
+    return this.shared !== null || this.get().guestShare !== null;
+  }
+
+  private guestsHost(): GuestsHost {
+    return {
+      say: (message) => this.uplink.tellOfGuests(message),
+      seat: (seat, track) => {
+        this.portraitsShown.delete(seat);
+        this.seat(seat, track);
+      },
+      voice: (seat, track) => this.sound.useGuest(seat, track),
+      share: (track) => {
+        this.set({ guestShare: this.guests.sharing });
+        if (this.shared) return;
+        this.seat('share', track);
+        this.tellContent();
+        if (!track && !hasSomething(this.scene(this.get().next), this.filled())) this.chooseNext(this.afterTake(this.get().programme));
+        const forIt = track && sceneFor(this.get().scenes, 'share');
+        if (forIt) this.chooseNext(forIt);
+      },
+      returnSound: (seat) => this.sound.returnFor(seat),
+      returnPicture: () => this.picture,
+      drawnHeight: (seat) => {
+        const place = placesOn(this.scene(this.get().programme), this.filled()).find((each) => each.seat === seat);
+        return place ? sizeWanted(place).height : null;
+      },
+      changed: (guests) => this.hearGuests(guests),
+    };
+  }
+
+  private hearGuests(guests: readonly StageGuest[]): void {
+    this.set({ guests });
+    const anybody = guests.some(({ connected, seesReturn }) => connected && seesReturn);
+    if (anybody) this.returning ??= new ReturnEncoder(this.picture.clone(), (isKey, bytes) => !this.uplink.sendReturn(isKey, bytes) && this.returning?.key());
+    this.returning?.watched(anybody);
+    for (const guest of guests) this.showPortrait(guest);
+    this.tellContent();
+    if (!hasSomething(this.scene(this.get().next), this.filled())) this.chooseNext(this.afterTake(this.get().programme), this.get().nextCue);
+    this.gateSound();
+  }
+
+  /** Whoever has no camera is seen by their portrait, where the library has one. */
+  private showPortrait({ seat, name, ownCamera, connected }: StageGuest): void {
+    const url = ownCamera || !connected ? undefined : this.portraits[name.trim().toLowerCase()];
+    if (url === undefined || this.portraitsShown.get(seat) === url) return;
+    this.portraitsShown.set(seat, url);
+    letGo(
+      fetch(url)
+        .then((answer) => answer.blob())
+        .then((blob) => createImageBitmap(blob))
+        .then((picture) => {
+          if (this.portraitsShown.get(seat) === url) this.tell({ type: 'source', seat, frames: picture }, [picture]);
+          else picture.close();
+        }),
+    );
+  }
+
+  /** Each guest is told what of them is in the programme, and whether the next take brings them. */
+  private tellGuestPlaces(): void {
+    const { guests, programme, next, strips } = this.get();
+    if (!guests.length) return;
+    const broughtIn = heardGuests(guests);
+    const on = (id: SceneId, guest: StageGuest) =>
+      guest.broughtIn && (shows(this.scene(id), guest.seat) || goesOut(guest.seat, strips[guest.seat], this.scene(id), { broughtIn }));
+    const places = Object.fromEntries(guests.map((guest) => [guest.id, { onScene: on(programme, guest), onNext: on(next, guest) }]));
+    const told = JSON.stringify(places);
+    if (told === this.placesTold) return;
+    this.placesTold = told;
+    this.uplink.tellOfGuests({ type: 'guestPlaces', places });
   }
 
   private startRecorder(): void {

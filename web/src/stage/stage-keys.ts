@@ -15,6 +15,8 @@ export interface StageActions {
   stopClip: () => void;
   sting: () => void;
   help: () => void;
+  /** A guest by their place on the bench, from 1. */
+  guest: (place: number) => void;
 }
 
 /** `key`: as browsers name it (UI Events KeyboardEvent key Values), letters small, with “Shift ” before one that is held with it. */
@@ -92,6 +94,10 @@ export function useStageKeys(actions: StageActions | null): void {
       const typing = event.target instanceof HTMLElement && event.target.closest('input, textarea, [contenteditable]');
       const key = keyOf(event);
       if (!latest.current || typing || key === null) return;
+      if (/^[1-9]$/.test(key) && deedOf(key, ownKeys()) === null) {
+        if (!event.repeat) latest.current.guest(Number(key));
+        return event.preventDefault();
+      }
       const deed = deedOf(key, ownKeys());
       if (deed === null) return;
       if (deed === 'earlier' || deed === 'later') {

@@ -7,6 +7,7 @@ import {
   type CameraVerdict,
   type ClipInShow,
   type Graphic,
+  type GuestSeat,
   type Instant,
   type Loudness,
   type Scene,
@@ -14,12 +15,14 @@ import {
   type Seat,
   type StripName,
   type StripSetting,
+  STRIPS,
   USUAL_TARGET_LUFS,
 } from '@lantern/core';
 import { create } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
 import type { Playable } from '../clips/clips-of-show';
 import type { Levels } from './sound-desk';
+import type { StageGuest } from './stage-guests';
 
 /** By what the sting of the look goes among the clips of a show: it has a key of its own, and is never next. */
 export const STING = 'sting of the look';
@@ -89,6 +92,12 @@ export interface StageState {
   nextClip: string | null;
   /** What a clip did not do, and what to do about it; empty: nothing. */
   clipWords: string;
+  /** Who is in the green room, in the order of the bench. */
+  guests: readonly StageGuest[];
+  /** Whose offered screen is shown; null: nobody's. */
+  guestShare: string | null;
+  /** To whom the host speaks at this moment, into their ears alone. */
+  talksTo: readonly string[];
   connected: boolean;
   /** Since when nothing is heard of the server, by its clock; null: it is heard. */
   unheardSince: number | null;
@@ -116,11 +125,8 @@ export const EMPTY_STAGE: StageState = {
   levelled: true,
   targetLufs: USUAL_TARGET_LUFS,
   levels: {
-    microphone: UNHEARD,
-    share: UNHEARD,
-    clip: UNHEARD,
-    line: UNHEARD,
-    verdicts: { microphone: 'silent', share: 'silent', clip: 'silent', line: 'silent' },
+    ...(Object.fromEntries(STRIPS.map((name) => [name, UNHEARD])) as Record<StripName, typeof UNHEARD>),
+    verdicts: Object.fromEntries(STRIPS.map((name) => [name, 'silent'])) as Levels['verdicts'],
   },
   loudness: null,
   scenes: FIRST_SCENES,
@@ -141,6 +147,9 @@ export const EMPTY_STAGE: StageState = {
   clip: null,
   nextClip: null,
   clipWords: '',
+  guests: [],
+  guestShare: null,
+  talksTo: [],
   connected: false,
   unheardSince: null,
   lostTo: '',
@@ -153,9 +162,16 @@ export const EMPTY_STAGE: StageState = {
 
 /** Whether somebody or something is there to be seen on a seat. */
 export const isFilled =
-  ({ shares, plays, lineOnStage }: { shares: boolean; plays: boolean; lineOnStage: string | null }) =>
+  ({ shares, plays, lineOnStage, guests }: { shares: boolean; plays: boolean; lineOnStage: string | null; guests: readonly StageGuest[] }) =>
   (seat: Seat): boolean =>
-    seat === 'host' || (seat === 'share' && shares) || (seat === 'clip' && plays) || (seat === 'line' && lineOnStage !== null);
+    seat === 'host' ||
+    (seat === 'share' && shares) ||
+    (seat === 'clip' && plays) ||
+    (seat === 'line' && lineOnStage !== null) ||
+    guests.some((guest) => guest.broughtIn && guest.seat === seat);
+
+/** The seats of those who are in the show and not muted. */
+export const heardGuests = (guests: readonly StageGuest[]): GuestSeat[] => guests.filter(({ broughtIn, muted }) => broughtIn && !muted).map(({ seat }) => seat);
 
 /** Whether something is played that is to be seen. */
 export const playsPicture = ({ clip }: Pick<StageState, 'clip'>): boolean => clip !== null && clip.kind !== 'sound';

@@ -56,6 +56,20 @@ export class Strip {
     this.to(this.monitor, here ? 1 : 0, FADE_S);
   }
 
+  /** What goes out goes there too. */
+  sendTo(out: AudioNode): void {
+    this.gate.connect(out);
+  }
+
+  /** What comes in, whether it goes out or not. */
+  tapTo(node: AudioNode): void {
+    this.ducked.connect(node);
+  }
+
+  close(): void {
+    for (const node of [this.input, this.ducked, this.gate, this.monitor]) node.disconnect();
+  }
+
   /** Makes way for something else by so many dB, and comes back more slowly. */
   duck(db: number): void {
     this.to(this.ducked, 10 ** (db / 20), db < 0 ? DUCK_S : RISE_S);

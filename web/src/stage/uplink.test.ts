@@ -53,6 +53,7 @@ beforeEach(async () => {
     asked: () => undefined,
     lost: () => undefined,
     line: () => undefined,
+    guests: () => undefined,
   });
   await until(() => sockets.length === 1);
 });

@@ -1,6 +1,6 @@
 // The socket between the stage and the server. Pieces are numbered and kept until the server has them,
 // so that a short break loses nothing; after a longer one a new stretch begins.
-import { PIECE_HEAD_BYTES, type AirView, type Asked, type ServerMessage, type StageCommand, type StageMessage } from '@lantern/contract';
+import { PIECE_HEAD_BYTES, RETURN_PICTURE, type AirView, type Asked, type ServerMessage, type StageCommand, type StageMessage } from '@lantern/contract';
 import { CommandsSaid, type Command } from '@lantern/core';
 
 const FIRST_RETRY_MS = 300;
@@ -14,6 +14,9 @@ const LISTEN_EVERY_MS = 500;
 const CONNECT_MAY_TAKE_MS = 5_000;
 /** The server ended the socket because the session has ended. */
 const SIGNED_OUT = 4401;
+
+/** What waits to be sent before pictures for guests are left out. */
+const RETURN_BACKLOG_BYTES = 300_000;
 
 export interface UplinkListener {
   air(air: AirView): void;
@@ -29,6 +32,7 @@ export interface UplinkListener {
   lost(to: string): void;
   /** One tag of the outside line that stands on the stage, as FLV has it. */
   line(tag: ArrayBuffer): void;
+  guests(message: Extract<ServerMessage, { type: 'guests' | 'guestSignal' | 'guestWays' | 'returnKey' }>): void;
 }
 
 export class Uplink {
@@ -125,6 +129,18 @@ export class Uplink {
     this.say({ type: 'shown', graphic, clip });
   }
 
+  /** Says something about guests. What was said into a broken line is said again by whoever knows better then. */
+  tellOfGuests(message: Extract<StageMessage, { type: 'guestsHere' | 'guest' | 'guestSignal' | 'guestPlaces' }>): void {
+    this.say(message);
+  }
+
+  /** One picture of the programme, for guests. On a line that is slow the programme itself comes first. */
+  sendReturn(isKey: boolean, bytes: ArrayBuffer): boolean {
+    if (this.socket?.readyState !== WebSocket.OPEN || this.socket.bufferedAmount > RETURN_BACKLOG_BYTES) return false;
+    this.socket.send(piece(RETURN_PICTURE, isKey ? 1 : 0, bytes));
+    return true;
+  }
+
   /** Tries at once: somebody has signed in again. */
   tryNow(): void {
     clearTimeout(this.timer);
@@ -201,6 +217,11 @@ export class Uplink {
         return this.listener.lost(message.to);
       case 'asked':
         return this.listener.asked(message.what, message.by);
+      case 'guests':
+      case 'guestSignal':
+      case 'guestWays':
+      case 'returnKey':
+        return this.listener.guests(message);
       case 'stretch':
         if (!this.wanted) return;
         this.takesOver = false;
@@ -217,12 +238,7 @@ export class Uplink {
 
   private sendPiece({ place, bytes }: { place: number; bytes: ArrayBuffer }): void {
     if (this.socket?.readyState !== WebSocket.OPEN) return;
-    const message = new Uint8Array(PIECE_HEAD_BYTES + bytes.byteLength);
-    const head = new DataView(message.buffer);
-    head.setUint32(0, this.stretch!);
-    head.setUint32(4, place);
-    message.set(new Uint8Array(bytes), PIECE_HEAD_BYTES);
-    this.socket.send(message);
+    this.socket.send(piece(this.stretch!, place, bytes));
   }
 
   private sayCommand({ number, what }: Command<StageCommand>): void {
@@ -235,4 +251,13 @@ export class Uplink {
     this.socket.send(JSON.stringify(message));
     return true;
   }
+}
+
+function piece(number: number, place: number, bytes: ArrayBuffer): Uint8Array<ArrayBuffer> {
+  const message = new Uint8Array(PIECE_HEAD_BYTES + bytes.byteLength);
+  const head = new DataView(message.buffer);
+  head.setUint32(0, number);
+  head.setUint32(4, place);
+  message.set(new Uint8Array(bytes), PIECE_HEAD_BYTES);
+  return message;
 }

@@ -1,0 +1,27 @@
+import type { GuestAnswer, TriedOut } from '@lantern/contract';
+import { Column, Entity, PrimaryColumn } from 'typeorm';
+
+/** Somebody who is asked to be in a show, on one date. */
+@Entity('guests')
+export class Guest {
+  @PrimaryColumn('text') id!: string;
+  @Column('text') showId!: string;
+  @Column('text') stationId!: string;
+  /** SHA-256 of their pass. */
+  @Column('text') tokenHash!: string;
+  /** As on the strap. */
+  @Column('text') name!: string;
+  @Column('text') caption!: string;
+  /** Where they are; null: with the show. */
+  @Column('text', { nullable: true }) zone!: string | null;
+  @Column('text', { nullable: true }) email!: string | null;
+  @Column('text') answer!: GuestAnswer;
+  @Column('text') word!: string;
+  @Column('integer') invitedAt!: number;
+  /** The start that they were last told; 0: that it does not take place. */
+  @Column('integer') toldStart!: number;
+  @Column('simple-json', { nullable: true }) tried!: TriedOut | null;
+  @Column('integer', { nullable: true }) triedAt!: number | null;
+  /** When they were last in the green room and went; null: they were not, or are there. */
+  @Column('integer', { nullable: true }) leftAt!: number | null;
+}

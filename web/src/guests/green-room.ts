@@ -1,0 +1,267 @@
+// Runs a guest's side of the green room: the line to the server, picture and voice to the stage, the programme back. The only writer of its store.
+import type { DoorView, GreenRoomView, ToGuest } from '@lantern/contract';
+import { create } from 'zustand';
+import { noteServerNow } from '../app/clock';
+import { GuestEnd } from './guest-link';
+import type { Opened } from './own-media';
+import { ReturnPicture } from './return-picture';
+import { RoomSocket } from './room-socket';
+
+const TELL_EVERY_MS = 3_000;
+const MOST_NOTES = 30;
+const TAB = 'lantern-guest-tab';
+
+export interface Note {
+  words: string;
+  from: string;
+  at: number;
+}
+
+export interface RoomState {
+  room: GreenRoomView | null;
+  /** The server is heard. */
+  connected: boolean;
+  /** Picture and voice reach the stage. */
+  linked: boolean;
+  microphoneOn: boolean;
+  cameraOn: boolean;
+  notes: readonly Note[];
+  /** What is shared from here, and whether the stage has it. */
+  share: { on: boolean; wanted: boolean; words: string };
+  asksWhich: boolean;
+  ended: 'pass' | 'taken' | 'left' | null;
+  refused: string;
+  /** The programme cannot be heard before the page is touched. */
+  soundAsleep: boolean;
+}
+
+const EMPTY: RoomState = {
+  ...{ room: null, connected: false, linked: false, microphoneOn: true, cameraOn: true, notes: [], share: { on: false, wanted: false, words: '' } },
+  ...{ asksWhich: false, ended: null, refused: '', soundAsleep: false },
+};
+
+export const useRoom = create<RoomState>(() => EMPTY);
+
+/** Names this tab: one that was loaded anew is the same device. */
+function tabName(): string {
+  const kept = sessionStorage.getItem(TAB);
+  if (kept !== null) return kept;
+  const name = Array.from(crypto.getRandomValues(new Uint8Array(12)), (byte) => byte.toString(16).padStart(2, '0')).join('');
+  sessionStorage.setItem(TAB, name);
+  return name;
+}
+
+export class GreenRoom {
+  private readonly socket: RoomSocket;
+  private readonly link: GuestEnd;
+  private readonly picture: ReturnPicture | null;
+  private readonly abort = new AbortController();
+  private readonly timer: number;
+  private takeOver = false;
+  private shared: MediaStreamTrack | null = null;
+  private stagePage: string | null = null;
+  private uplinkKbps: number | null = null;
+  private awake: { release(): Promise<void> } | null = null;
+
+  constructor(
+    door: Pick<DoorView, 'air' | 'showId'>,
+    private readonly pass: string,
+    private own: Opened,
+    /** Where the programme is seen and heard. `fallback`: where this browser cannot decode what the server hands on. */
+    private readonly out: { canvas: HTMLCanvasElement; sound: HTMLAudioElement; fallback: HTMLVideoElement; seesReturn: boolean },
+  ) {
+    useRoom.setState({ ...EMPTY, cameraOn: own.camera !== null, microphoneOn: own.microphone !== null });
+    this.picture = out.seesReturn ? new ReturnPicture(out.canvas) : null;
+    this.link = new GuestEnd({
+      send: (data) => this.socket.say({ type: 'signal', data }),
+      connected: (linked) => this.set({ linked }),
+      returns: ({ sound, picture }) => {
+        out.sound.srcObject = new MediaStream([sound]);
+        if (!out.seesReturn) out.fallback.srcObject = new MediaStream([picture]);
+        this.wakeSound();
+      },
+    });
+    this.link.send({ voice: own.microphone, camera: own.camera });
+    this.socket = new RoomSocket(door, () => this.hello(), {
+      hear: (message) => this.hear(message),
+      picture: (isKey, bytes) => this.picture?.take(isKey, bytes),
+      connected: (connected) => this.set({ connected }),
+      ended: (ended) => this.end(ended),
+    });
+    this.timer = window.setInterval(() => void this.measure(), TELL_EVERY_MS);
+    const { signal } = this.abort;
+    window.addEventListener('online', () => this.socket.tryNow(), { signal });
+    // A phone that was asleep comes back at once, and is kept awake from then on.
+    document.addEventListener('visibilitychange', () => document.visibilityState === 'visible' && (this.socket.tryNow(), void this.stayAwake()), { signal });
+    void this.stayAwake();
+  }
+
+  /** Stays here, on this device, in the place of the other one. */
+  stayHere(): void {
+    this.takeOver = true;
+    this.set({ asksWhich: false });
+    this.socket.say(this.hello());
+  }
+
+  /** Other devices from now on. */
+  use(own: Opened): void {
+    this.own = own;
+    this.set({ cameraOn: own.camera !== null });
+    this.link.send({ camera: own.camera, voice: this.state.microphoneOn ? own.microphone : null });
+    this.tellOwn();
+  }
+
+  switchMicrophone(on = !this.state.microphoneOn): void {
+    if (!this.own.microphone) return;
+    this.set({ microphoneOn: on });
+    this.link.send({ voice: on ? this.own.microphone : null });
+    this.tellOwn();
+  }
+
+  switchCamera(on = !this.state.cameraOn): void {
+    if (!this.own.camera) return;
+    this.set({ cameraOn: on });
+    this.link.send({ camera: on ? this.own.camera : null });
+    this.tellOwn();
+  }
+
+  /** Offers what is on the own screen; whether it is shown, the host says. */
+  async share(): Promise<void> {
+    const stream = await navigator.mediaDevices.getDisplayMedia({ video: { frameRate: { max: 15 }, width: { max: 1920 } } }).catch(() => null);
+    const track = stream?.getVideoTracks()[0];
+    if (!track) return this.set({ share: { on: false, wanted: false, words: 'Nothing is offered: the browser shared nothing.' } });
+    this.endShare();
+    this.shared = track;
+    track.addEventListener('ended', () => this.shared === track && this.endShare());
+    this.link.send({ share: track });
+    this.set({ share: { on: true, wanted: false, words: '' } });
+    this.tellOwn();
+  }
+
+  endShare(): void {
+    this.shared?.stop();
+    this.shared = null;
+    this.link.send({ share: null });
+    this.set({ share: { on: false, wanted: false, words: '' } });
+    this.tellOwn();
+  }
+
+  note(words: string): void {
+    this.socket.say({ type: 'note', words });
+    this.addNote({ words, from: '', at: Date.now() });
+  }
+
+  leave(): void {
+    this.socket.say({ type: 'leave' });
+    this.end('left');
+  }
+
+  wakeSound(): void {
+    const { sound, fallback } = this.out;
+    fallback.play().catch(() => undefined);
+    sound.play().then(
+      () => this.set({ soundAsleep: false }),
+      () => this.set({ soundAsleep: true }),
+    );
+  }
+
+  close(): void {
+    this.abort.abort();
+    clearInterval(this.timer);
+    this.shared?.stop();
+    this.socket.close();
+    this.link.disconnect();
+    this.picture?.close();
+    this.out.sound.srcObject = this.out.fallback.srcObject = null;
+    void this.awake?.release().catch(() => undefined);
+  }
+
+  private hello() {
+    return {
+      type: 'hello' as const,
+      pass: this.pass,
+      page: tabName(),
+      takeOver: this.takeOver,
+      soundOnly: this.own.camera === null,
+      seesReturn: this.out.seesReturn,
+    };
+  }
+
+  private end(ended: 'pass' | 'taken' | 'left'): void {
+    this.set({ ended });
+    this.close();
+  }
+
+  private hear(message: ToGuest): void {
+    switch (message.type) {
+      case 'room':
+        noteServerNow(message.room.now);
+        this.set({ room: message.room, asksWhich: false, refused: '' });
+        if (!this.state.connected) this.set({ connected: true });
+        return;
+      case 'stage':
+        this.hearStage(message);
+        return;
+      case 'signal':
+        return this.link.hear(message.data);
+      case 'size':
+        return this.link.fit(message.height);
+      case 'note':
+        return this.addNote({ words: message.words, from: message.from, at: Date.now() });
+      case 'share':
+        return this.set({ share: { ...this.state.share, wanted: message.wanted } });
+      case 'elsewhere':
+        return this.set({ asksWhich: true });
+      case 'taken':
+        return this.end('taken');
+      case 'refused':
+        return this.set({ refused: message.words });
+    }
+  }
+
+  /** The same stage is not spoken with anew because the line to the server broke: pictures do not pass there. */
+  private hearStage({ page, ways, relayOnly }: Extract<ToGuest, { type: 'stage' }>): void {
+    const same = page === this.stagePage;
+    this.stagePage = page;
+    this.tellOwn();
+    if (page === null) return this.link.disconnect();
+    if (!same || !this.state.linked) this.link.connect({ servers: ways, relayOnly });
+  }
+
+  private addNote(note: Note): void {
+    this.set({ notes: [...this.state.notes, note].slice(-MOST_NOTES) });
+  }
+
+  private async measure(): Promise<void> {
+    const { uplinkKbps } = await this.link.facts().catch(() => ({ uplinkKbps: null }));
+    this.uplinkKbps = uplinkKbps === null ? null : Math.round(uplinkKbps / 50) * 50;
+    this.tellOwn();
+  }
+
+  private told = '';
+  private tellOwn(): void {
+    const { microphoneOn, cameraOn, connected } = this.state;
+    const own = {
+      ...{ microphone: microphoneOn && this.own.microphone !== null, camera: cameraOn && this.own.camera !== null },
+      ...{ offersShare: this.shared !== null, uplinkKbps: this.uplinkKbps },
+    };
+    const told = JSON.stringify([own, connected, this.stagePage]);
+    if (told === this.told) return;
+    this.told = told;
+    this.socket.say({ type: 'own', ...own });
+  }
+
+  /** Where the browser can, the screen does not go dark in the middle of the show (Screen Wake Lock, W3C). */
+  private async stayAwake(): Promise<void> {
+    const { wakeLock } = navigator as { wakeLock?: { request(kind: 'screen'): Promise<{ release(): Promise<void> }> } };
+    this.awake = (await wakeLock?.request('screen').catch(() => null)) ?? null;
+  }
+
+  private get state(): RoomState {
+    return useRoom.getState();
+  }
+
+  private set(change: Partial<RoomState>): void {
+    useRoom.setState(change);
+  }
+}
