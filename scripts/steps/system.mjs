@@ -1,10 +1,11 @@
-// What journeys need of the system beside Node: Debian's Chromium, and ffprobe from Debian's ffmpeg.
+// What journeys need of the system beside Node: Debian's Chromium, ffprobe from Debian's ffmpeg, and coturn, by which guests are relayed.
 import { spawnSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
 
 const NEEDED = [
   { name: 'chromium', there: () => existsSync(process.env.CHROMIUM_PATH ?? '/usr/bin/chromium'), setting: 'CHROMIUM_PATH' },
   { name: 'ffmpeg', there: () => spawnSync(process.env.FFPROBE_PATH ?? 'ffprobe', ['-version']).status === 0, setting: 'FFPROBE_PATH (its ffprobe)' },
+  { name: 'coturn', there: () => existsSync(process.env.TURNSERVER_PATH ?? '/usr/bin/turnserver'), setting: 'TURNSERVER_PATH (its turnserver)' },
 ];
 
 export function ensureSystem() {

@@ -152,7 +152,10 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     this.link.connected.subscribe((yes) => {
       // Wrapped up by a server that was killed before it had seen all closed: what is let go is closed.
       if (yes) letGo('taking up what is on air', this.away(this.reconcile().then((held) => this.recordings.hurry(held))));
-      else for (const session of this.sessions.values()) session.hear(null);
+      else {
+        letGo('forgetting who is in green rooms', this.guests.nobodyIsKnown());
+        for (const session of this.sessions.values()) session.hear(null);
+      }
     });
     this.bus.on('session ended').subscribe(({ session }) => letGo('ending stages', this.away(this.link.sessionEnded(session))));
     this.bus.on('guest').subscribe(({ guestId, name, caption }) => letGo('telling of a guest', this.away(this.link.guest({ guestId, name, caption }))));

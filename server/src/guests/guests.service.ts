@@ -237,6 +237,11 @@ export class GuestsService implements OnApplicationBootstrap, OnApplicationShutd
     if (went.length || moved) this.changed(showId);
   }
 
+  /** The air process is gone: who is in a green room is not known before it, or the next one, says so. */
+  async nobodyIsKnown(): Promise<void> {
+    for (const showId of [...this.here.keys()]) await this.hearWhoIsThere(showId, new Map());
+  }
+
   tick(): Promise<void> {
     return this.work.now();
   }

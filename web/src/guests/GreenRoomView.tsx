@@ -19,6 +19,9 @@ interface Props {
   onLeft: () => void;
 }
 
+/** So long may a connection take before it is said that none comes about. */
+const LONG_MS = 12_000;
+
 /** The shape that fills the edge of the screen, so that it is known from across a room. */
 const SHAPES: Record<GuestPlace, string> = { unheard: 'unheard', next: 'next', 'on air': 'lit', recorded: 'recorded' };
 
@@ -48,19 +51,22 @@ export function GreenRoomView({ pass, door, mine, onDevices, onLeft }: Props) {
     };
   }, [pass, decodes]);
   const { room, connected, linked, microphoneOn, cameraOn, notes, share, asksWhich, ended, refused, soundAsleep } = useRoom();
-  const place = room?.place ?? 'unheard';
+  // Where nothing is heard of the server, nobody here can say what goes out.
+  const known = room === null || connected;
+  const place = (known ? room?.place : null) ?? 'unheard';
+  const meaning = !known
+    ? 'Take it that you are seen and heard.'
+    : room?.muted && place !== 'unheard'
+      ? 'The team has muted you: you are seen, and not heard.'
+      : place === 'next' && !room?.onAir
+        ? 'You are in: viewers see you as soon as the show is on air.'
+        : MEANS[place];
   if (ended !== null) return <Ended why={ended} door={door} onLeft={onLeft} />;
   return (
-    <main className={`green-room ${SHAPES[place]}`} data-bs-theme="dusk">
+    <main className={`green-room ${known ? SHAPES[place] : 'unknown'}`} data-bs-theme="dusk">
       <div className="place" role="status" aria-live="assertive">
-        <h1>{PLACE_WORDS[place]}</h1>
-        <p>
-          {room?.muted && place !== 'unheard'
-            ? 'The team has muted you: you are seen, and not heard.'
-            : place === 'next' && !room?.onAir
-              ? 'You are in: viewers see you as soon as the show is on air.'
-              : MEANS[place]}
-        </p>
+        <h1>{known ? PLACE_WORDS[place] : 'Not known at this moment'}</h1>
+        <p>{meaning}</p>
       </div>
       <div className="room-column">
         {asksWhich && (
@@ -77,7 +83,7 @@ export function GreenRoomView({ pass, door, mine, onDevices, onLeft }: Props) {
         {refused && <Notice kind="refusal">{refused}</Notice>}
         {!asksWhich && !connected && <Notice kind="caution">The line to the show is broken, and comes back by itself. Your place is kept.</Notice>}
         {connected && room && room.host === null && <p className="soft">Nobody is at the stage yet. You see and hear the show as soon as somebody is.</p>}
-        {connected && room?.host && !linked && <p className="soft">Connecting you with the stage…</p>}
+        {connected && room?.host && !linked && <Connecting />}
         {soundAsleep && <Button onClick={() => engine.current?.wakeSound()}>Hear the programme</Button>}
         <div className="return">
           <canvas ref={canvas} role="img" aria-label="The programme" hidden={decodes === false} />
@@ -137,6 +143,23 @@ export function GreenRoomView({ pass, door, mine, onDevices, onLeft }: Props) {
         </div>
       </div>
     </main>
+  );
+}
+
+/** Where no way is found, that is said, with what can be done about it. */
+function Connecting() {
+  const [long, setLong] = useState(false);
+  useEffect(() => {
+    const timer = setTimeout(() => setLong(true), LONG_MS);
+    return () => clearTimeout(timer);
+  }, []);
+  return long ? (
+    <Notice kind="caution">
+      No way to the stage has been found yet: the network that you are in may let nothing through. It is tried again and again; another network, as a phone’s
+      own, may help.
+    </Notice>
+  ) : (
+    <p className="soft">Connecting you with the stage…</p>
   );
 }
 

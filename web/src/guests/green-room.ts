@@ -197,7 +197,6 @@ export class GreenRoom {
       case 'room':
         noteServerNow(message.room.now);
         this.set({ room: message.room, asksWhich: false, refused: '' });
-        if (!this.state.connected) this.set({ connected: true });
         return;
       case 'stage':
         this.hearStage(message);

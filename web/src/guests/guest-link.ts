@@ -166,6 +166,7 @@ export class StageEnd extends End implements GuestLink {
 
   private answer({ line, sdp }: Extract<GuestSignal, { sdp: unknown }>): void {
     this.shut();
+    this.events.connected(false);
     this.line = line;
     const made = this.open(this.ways());
     made.onconnectionstatechange = () => this.connection === made && this.events.connected(made.connectionState === 'connected');

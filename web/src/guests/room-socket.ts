@@ -61,8 +61,11 @@ export class RoomSocket {
       if (this.socket !== socket) return;
       if (typeof data !== 'string') return this.listener.picture(new DataView(data).getUint32(0) === 1, new Uint8Array(data, 4));
       const message = JSON.parse(data) as ToGuest;
-      if (message.type === 'room') this.failures = 0;
-      this.listener.connected(true);
+      // That somebody answers says nothing: only whoever is in the room knows how it stands.
+      if (message.type === 'room') {
+        this.failures = 0;
+        this.listener.connected(true);
+      }
       this.listener.hear(message);
     };
     socket.onclose = ({ code }) => {

@@ -151,13 +151,7 @@ function Missing({ show, person, onAsk }: { show: ShowView; person: PersonOnShow
       <div>
         <b>{person.name}</b> <span className="standing">not asked yet</span>
       </div>
-      <Form
-        className="guest-ask"
-        onSubmit={(event) => {
-          event.preventDefault();
-          ask(email.trim() || null);
-        }}
-      >
+      <div className="guest-ask">
         <Form.Control
           size="sm"
           type="email"
@@ -165,8 +159,13 @@ function Missing({ show, person, onAsk }: { show: ShowView; person: PersonOnShow
           placeholder="Mail address"
           value={email}
           onChange={({ target }) => setTyped(target.value)}
+          onKeyDown={(event) => {
+            if (event.key !== 'Enter') return;
+            event.preventDefault();
+            ask(email.trim() || null);
+          }}
         />
-        <Button size="sm" type="submit" variant="outline-primary" disabled={busy}>
+        <Button size="sm" variant="outline-primary" disabled={busy} onClick={() => ask(email.trim() || null)}>
           {email.trim() ? 'Ask by mail' : 'Make a pass'}
           <span className="visually-hidden"> for {person.name}</span>
         </Button>
@@ -179,7 +178,7 @@ function Missing({ show, person, onAsk }: { show: ShowView; person: PersonOnShow
             label="For the dates after it as well"
           />
         )}
-      </Form>
+      </div>
     </li>
   );
 }

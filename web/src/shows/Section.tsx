@@ -28,10 +28,12 @@ interface Props {
   acts?: NeedActs;
   /** Its fields only show what they hold. */
   still?: boolean;
+  /** What can be done whether its fields can be changed or not. */
+  beside?: ReactNode;
   children: ReactNode;
 }
 
-export function Section({ id, name, facts, needs = [], acts, still = false, children }: Props) {
+export function Section({ id, name, facts, needs = [], acts, still = false, beside, children }: Props) {
   const { isOpen, setOpen } = useSectionState();
   const open = isOpen(id);
   const own = needs.filter(({ section }) => section === id);
@@ -61,6 +63,7 @@ export function Section({ id, name, facts, needs = [], acts, still = false, chil
           {children}
         </fieldset>
       )}
+      {open && beside}
     </section>
   );
 }

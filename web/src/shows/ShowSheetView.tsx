@@ -283,9 +283,8 @@ function Sheet({ show, channels }: { show: ShowView; channels: ChannelView[] }) 
               >
                 <ThumbnailPicker show={show} onStored={stored} />
               </Section>
-              <Section id="people" name="People" facts={say.sayPeople(draft)} {...own}>
+              <Section id="people" name="People" facts={say.sayPeople(draft)} beside={<GuestsOfShow show={show} people={draft.people} />} {...own}>
                 <PeopleFields />
-                <GuestsOfShow show={show} people={draft.people} />
               </Section>
               <Section id="running-order" name="Running order" facts={say.sayOrder(draft, startsAt)} {...own}>
                 <RunningOrderFields draft={draft} startsAt={startsAt} put={put} />

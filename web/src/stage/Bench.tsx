@@ -33,7 +33,7 @@ export function Bench({ show, disabled, ...on }: Props) {
       <ol className="bench-row">
         {guests.map((guest, at) => (
           <li key={guest.id} className={guest.id === open ? 'open' : ''}>
-            <Figure guest={guest} place={at + 1} onOpen={() => setOpen(guest.id === open ? null : guest.id)} isOpen={guest.id === open} />
+            <Figure guest={guest} onOpen={() => setOpen(guest.id === open ? null : guest.id)} isOpen={guest.id === open} />
             <Button
               size="sm"
               variant={guest.broughtIn ? 'outline-primary' : 'primary'}
@@ -85,9 +85,9 @@ export function Bench({ show, disabled, ...on }: Props) {
 }
 
 function troublesOf({ name, lineWords, echoes, connected, linked }: StageGuest): string[] {
+  const noWay = `${name} is here, and no picture or voice has come yet. Where that stays so, a firewall in between lets nothing through, or the relay does not answer.`;
   return [
-    ...(lineWords ? [lineWords] : []),
-    ...(connected && !linked && !lineWords ? [`${name} is here, and no picture or voice has come yet.`] : []),
+    ...(connected && !linked ? [noWay] : lineWords ? [lineWords] : []),
     ...(echoes ? [`${name} hears the programme by loudspeaker: ask for headphones.`] : []),
   ];
 }
@@ -100,7 +100,7 @@ function placeWords({ place, connected, broughtIn, muted }: StageGuest): string 
 }
 
 /** Somebody by shape: dashed waits, whole is in, with rays is on air, broken is gone. The arc is how loud they are. */
-function Figure({ guest, place, isOpen, onOpen }: { guest: StageGuest; place: number; isOpen: boolean; onOpen: () => void }) {
+function Figure({ guest, isOpen, onOpen }: { guest: StageGuest; isOpen: boolean; onOpen: () => void }) {
   const { name, camera, connected, broughtIn, ownMicrophone, says } = guest;
   const video = useRef<HTMLVideoElement>(null);
   useEffect(() => {
@@ -112,7 +112,6 @@ function Figure({ guest, place, isOpen, onOpen }: { guest: StageGuest; place: nu
       <span className="face">
         {camera ? <video ref={video} muted autoPlay playsInline aria-hidden="true" /> : <span aria-hidden="true">{name.slice(0, 1)}</span>}
         <Ring guest={guest} state={state} />
-        <kbd className="key">{place}</kbd>
       </span>
       <b>{name}</b>
       <span className="small-words soft">{placeWords(guest)}</span>

@@ -1,5 +1,5 @@
 // One strip of the mixer: its level, how loud it is, who hears it and when.
-import { goesOut, LEAST_GAIN_DB, meterShare, MOST_GAIN_DB, type StripName, type SoundVerdict, type StripSetting } from '@lantern/core';
+import { goesOut, isGuestSeat, LEAST_GAIN_DB, meterShare, MOST_GAIN_DB, type StripName, type SoundVerdict, type StripSetting } from '@lantern/core';
 import { Form } from 'react-bootstrap';
 import { useShallow } from 'zustand/react/shallow';
 import { Notice } from '../look/Notice';
@@ -28,7 +28,7 @@ export function StripFields({ strip, name, onChange }: Props) {
   );
   const level = useStage(({ levels }) => levels[strip]);
   const verdict = useStage(({ levels }) => levels.verdicts[strip]);
-  const field = `strip-${strip}`;
+  const field = `strip-${strip.replace(' ', '-')}`;
   return (
     <div className="sound-strip small-words" role="group" aria-label={`Sound of ${name}`}>
       <div className="meter" role="meter" aria-label={`Level of ${name}`} aria-valuemin={-60} aria-valuemax={0} aria-valuenow={Math.round(level.rmsDb)}>
@@ -48,12 +48,14 @@ export function StripFields({ strip, name, onChange }: Props) {
         />
         <span className="soft text-nowrap">{said(gainDb)}</span>
       </div>
-      <Form.Check
-        id={`${field}-on`}
-        checked={on}
-        onChange={({ target }) => onChange({ on: target.checked })}
-        label={heard || !on ? 'Heard by viewers' : 'Heard by viewers, not on this scene'}
-      />
+      {!isGuestSeat(strip) && (
+        <Form.Check
+          id={`${field}-on`}
+          checked={on}
+          onChange={({ target }) => onChange({ on: target.checked })}
+          label={heard || !on ? 'Heard by viewers' : 'Heard by viewers, not on this scene'}
+        />
+      )}
       <Form.Check
         id={`${field}-held`}
         checked={held}

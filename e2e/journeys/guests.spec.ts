@@ -1,0 +1,170 @@
+// Guests: asked by mail, through the door on a phone, on air, told at every moment where they are, gone and back.
+import { Captures } from '../support/captures';
+import { greenPart, guestInRoom, onBench, PHONE, throughTheDoor } from '../support/guest';
+import { Host } from '../support/host';
+import { Product } from '../support/product';
+import { Relay } from '../support/relay';
+import { barriers, expect, kept, lampOf, openStage, section, stageReady, test } from '../support/test';
+
+/** The host is drawn, so that whatever is green is a guest; the microphone is a real one, or the browser would keep the sound of a reloaded stage asleep. */
+const DRAWN_HOST = () => localStorage.setItem('lantern-devices', JSON.stringify({ cameraId: 'drawn', microphoneId: '' }));
+
+test('a guest is asked by mail, comes in by a phone, is brought in, talks, leaves and comes back; one whose pass is withdrawn is out at once', async ({
+  page,
+  browser,
+  context,
+}) => {
+  const captures = new Captures();
+  const product = await Product.start(captures.env);
+  const host = new Host(product);
+  try {
+    const show = await host.showAtItsStart();
+    await host.lendTo(context);
+    await context.addInitScript(DRAWN_HOST);
+    let door = '';
+
+    await test.step('asked on the sheet, by mail', async () => {
+      await page.goto(`${product.url}/shows/${show.id}`);
+      await section(page, 'People');
+      await page.getByRole('button', { name: 'Add a person' }).click();
+      await page.getByLabel('Name of person 1', { exact: true }).fill('Juno Hartsel');
+      await page.getByLabel('Role of Juno Hartsel').selectOption('guest');
+      await page.getByLabel('Beneath the name of Juno Hartsel').fill('school telescope');
+      await page.getByLabel('Mail address of Juno Hartsel').fill('juno@guests.example');
+      await kept(page);
+      await page.getByRole('button', { name: 'Ask by mail for Juno Hartsel' }).click();
+      await expect(page.getByRole('region', { name: 'Guests and their passes' })).toContainText('asked, no answer yet');
+      door = /http\S+\/door#\S+/.exec(await product.mailTo('juno@guests.example'))![0];
+    });
+
+    const phone = await (await browser.newContext({ ...PHONE, permissions: ['camera', 'microphone'] })).newPage();
+    await test.step('the door, on a phone: says yes, and goes through it', async () => {
+      await phone.goto(door);
+      await expect(phone.getByRole('heading', { name: 'Will you be our guest, Juno Hartsel?' })).toBeVisible();
+      // What the mail brought stands in the address no more.
+      expect(phone.url()).toBe(`${product.url}/door`);
+      expect(await barriers(phone)).toEqual([]);
+      await phone.getByLabel('A word to the host').fill('With pleasure');
+      await phone.getByRole('button', { name: 'Yes, I come' }).click();
+      await expect(page.getByRole('region', { name: 'Guests and their passes' })).toContainText('“With pleasure”');
+      await phone.getByRole('button', { name: 'Come in' }).click();
+      await throughTheDoor(phone, async () => expect(await barriers(phone)).toEqual([]));
+      await expect(phone.getByText('Nobody is at the stage yet')).toBeVisible();
+      await expect(page.getByRole('region', { name: 'Guests and their passes' })).toContainText('in the green room');
+      await expect(page.getByText(/Tried out .*640×|Tried out .*1280×/)).toBeVisible();
+    });
+
+    await openStage(page, `${product.url}/shows/${show.id}/stage`);
+    await test.step('on the bench, and not in the programme before somebody brings them in', async () => {
+      await expect(onBench(page, 'Juno Hartsel')).toContainText('waits');
+      await expect.poll(() => greenPart(onBench(page, 'Juno Hartsel').locator('video'))).toBeGreaterThan(0.5);
+      await page.getByRole('button', { name: 'Go on air' }).click();
+      await expect(lampOf(page, 'Reelmoor')).toHaveText('lit');
+      await page.getByRole('button', { name: 'Talking together' }).click();
+      await page.keyboard.press('Space');
+      await expect(page.getByText('Programme Talking together')).toBeVisible();
+      expect(await greenPart(page.getByLabel('Programme', { exact: true }))).toBeLessThan(0.02);
+      await expect(phone.getByRole('heading', { name: 'Not seen or heard' })).toBeVisible();
+    });
+
+    await test.step('brought in by the key of their number: seen by viewers, and told so across the room', async () => {
+      await page.keyboard.press('1');
+      await expect(phone.getByRole('heading', { name: 'You are on air now' })).toBeVisible();
+      await expect(onBench(page, 'Juno Hartsel')).toContainText('on air');
+      await expect.poll(() => greenPart(page.getByLabel('Programme', { exact: true }))).toBeGreaterThan(0.1);
+      // They see the programme as it goes out.
+      await expect.poll(() => greenPart(phone.getByRole('img', { name: 'The programme' }))).toBeGreaterThan(0.1);
+      await expect.poll(() => captures.lastSeenAndHeard().green - captures.lastSeenAndHeard().red, { timeout: 60_000 }).toBeGreaterThan(10);
+      expect(await barriers(phone)).toEqual([]);
+    });
+
+    await test.step('a note and a cue reach their eyes, theirs the bench; a muted microphone is said', async () => {
+      await onBench(page, 'Juno Hartsel').getByRole('button', { expanded: false }).click();
+      await page.getByRole('button', { name: 'Two minutes left' }).click();
+      await expect(phone.getByText('Two minutes left')).toBeVisible();
+      await phone.getByLabel('A note to the team').fill('I have a picture to show');
+      await phone.getByRole('button', { name: 'Send' }).click();
+      await expect(onBench(page, 'Juno Hartsel')).toContainText('I have a picture to show');
+      await phone.getByRole('button', { name: 'Switch microphone off' }).click();
+      await expect(onBench(page, 'Juno Hartsel')).toContainText('microphone off');
+      await phone.getByRole('button', { name: 'Switch microphone on again' }).click();
+      await page.getByRole('button', { name: 'Mute', exact: true }).click();
+      await expect(phone.getByText('The team has muted you')).toBeVisible();
+      await page.getByRole('button', { name: 'Let them be heard' }).click();
+      expect(await barriers(page)).toEqual([]);
+    });
+
+    await test.step('the stage is loaded anew: the guest is back, and in', async () => {
+      await page.reload();
+      await stageReady(page);
+      await expect(onBench(page, 'Juno Hartsel')).toContainText('on air');
+      await expect.poll(() => greenPart(page.getByLabel('Programme', { exact: true }))).toBeGreaterThan(0.1);
+    });
+
+    await test.step('the air process dies: the guest comes back by themselves, and is in again', async () => {
+      await product.killAir();
+      await expect(phone.getByRole('heading', { name: 'Not known at this moment' })).toBeVisible();
+      await product.startAir();
+      await expect(phone.getByRole('heading', { name: 'You are on air now' })).toBeVisible({ timeout: 60_000 });
+      await expect.poll(() => greenPart(page.getByLabel('Programme', { exact: true }))).toBeGreaterThan(0.1);
+    });
+
+    await test.step('they leave, and come back to their place', async () => {
+      await phone.getByRole('button', { name: 'Leave' }).click();
+      await expect(phone.getByRole('heading', { name: 'You have left the green room' })).toBeVisible();
+      await expect(onBench(page, 'Juno Hartsel')).toContainText('gone for now');
+      await expect.poll(() => greenPart(page.getByLabel('Programme', { exact: true }))).toBeLessThan(0.02);
+      await phone.reload();
+      await phone.getByRole('button', { name: 'Come back in' }).click();
+      await expect(phone.getByRole('heading', { name: 'Not seen or heard' })).toBeVisible();
+      await expect(onBench(page, 'Juno Hartsel')).toContainText('waits');
+    });
+
+    await test.step('a second guest; a pass that is withdrawn in the middle of the show', async () => {
+      const other = await guestInRoom(browser, host, show.id, 'Tomasz Wren');
+      await expect(onBench(page, 'Tomasz Wren')).toContainText('waits');
+      await page.keyboard.press('2');
+      await expect(other.getByRole('heading', { name: 'You are on air now' })).toBeVisible();
+      await expect(other.getByText('Also here: Juno Hartsel')).toBeVisible();
+      const sheet = await context.newPage();
+      await sheet.goto(`${product.url}/shows/${show.id}?open=people`);
+      const row = sheet.getByRole('region', { name: 'Guests and their passes' }).getByRole('listitem').filter({ hasText: 'Tomasz Wren' });
+      await row.getByRole('button', { name: 'Withdraw the pass of Tomasz Wren' }).click();
+      await row.getByRole('button', { name: 'Withdraw', exact: true }).click();
+      await expect(other.getByRole('heading', { name: 'Your pass was withdrawn' })).toBeVisible();
+      await expect(onBench(page, 'Tomasz Wren')).toHaveCount(0);
+      await sheet.close();
+    });
+    // No pass has come into any log.
+    expect(product.logs).not.toContain(door.split('#')[1]);
+  } finally {
+    await product.stop();
+  }
+});
+
+test('guest and stage meet by a relay alone; one that is down is said on both sides, and come back to', async ({ page, browser, context }) => {
+  const relay = await Relay.start();
+  const product = await Product.start(relay.env);
+  const host = new Host(product);
+  try {
+    const show = await host.showAtItsStart();
+    await host.lendTo(context);
+    await context.addInitScript(DRAWN_HOST);
+    await openStage(page, `${product.url}/shows/${show.id}/stage`);
+    const guest = await guestInRoom(browser, host, show.id, 'Juno Hartsel');
+    await expect.poll(() => greenPart(onBench(page, 'Juno Hartsel').locator('video')), { timeout: 60_000 }).toBeGreaterThan(0.5);
+    // What went that way was let in by a word of ours.
+    expect(relay.said).toMatch(/ALLOCATE processed, success/);
+    await relay.stop();
+    await guest.reload();
+    await guest.getByRole('button', { name: 'Come back in' }).click();
+    await expect(guest.getByText('No way to the stage has been found yet')).toBeVisible();
+    await expect(page.getByText('no picture or voice has come yet')).toBeVisible();
+    await relay.begin();
+    await expect(guest.getByText('No way to the stage has been found yet')).toBeHidden({ timeout: 60_000 });
+    await expect(page.getByText('no picture or voice has come yet')).toBeHidden();
+  } finally {
+    await product.stop();
+    await relay.stop();
+  }
+});
