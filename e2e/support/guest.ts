@@ -1,6 +1,6 @@
 // A guest who comes by a pass, on a phone, in a browser that knows nothing else.
 import type { GuestPassLink, GuestView } from '@lantern/contract';
-import { expect, type Browser, type BrowserContextOptions, type Locator, type Page } from '@playwright/test';
+import { expect, type Browser, type BrowserContext, type Locator, type Page } from '@playwright/test';
 import type { Host } from './host';
 
 export const PHONE = { viewport: { width: 390, height: 844 } } as const;
@@ -24,10 +24,17 @@ export async function throughTheDoor(page: Page, looks: (question: string) => Pr
   await expect(page.getByRole('heading', { name: 'Not seen or heard' })).toBeVisible();
 }
 
-/** A guest with a pass that was handed over, in the green room. */
-export async function guestInRoom(browser: Browser, host: Host, showId: string, name: string, options: BrowserContextOptions = {}): Promise<Page> {
+/** A guest with a pass that was handed over, in the green room. `prepare`: what their browser is given before. */
+export async function guestInRoom(
+  browser: Browser,
+  host: Host,
+  showId: string,
+  name: string,
+  prepare: (context: BrowserContext) => Promise<void> = async () => undefined,
+): Promise<Page> {
   const url = await passOf(host, showId, name);
-  const context = await browser.newContext({ ...PHONE, permissions: ['camera', 'microphone'], ...options });
+  const context = await browser.newContext({ ...PHONE, permissions: ['camera', 'microphone'] });
+  await prepare(context);
   const page = await context.newPage();
   await page.goto(url);
   await page.getByRole('button', { name: 'Yes, I come' }).click();

@@ -1,4 +1,4 @@
-import { FIRST_SCENES, hasSomething, microphoneGoesOut, sceneAfterTake, sceneFor, sceneOf, type Seat, scenesOfShow } from './scene';
+import { FIRST_SCENES, hasSomething, microphoneGoesOut, sceneAfterTake, sceneFor, sceneOf, type Scene, type Seat, scenesOfShow, withVoice } from './scene';
 
 const only =
   (...seats: Seat[]) =>
@@ -56,4 +56,14 @@ test('a show has the station’s scenes in their order, its own in the place of 
   expect(all.map(({ id }) => id)).toEqual([...FIRST_SCENES.map(({ id }) => id), 'gone']);
   expect(sceneOf(all, 'host')!.name).toBe('Welcome, from the dome');
   expect(scenesOfShow(FIRST_SCENES, [])).toEqual(FIRST_SCENES);
+});
+
+test('in the seat that follows the voice stands whoever speaks, and not once more beside themselves; in silence of all it takes no room', () => {
+  const scene: Scene = { ...sceneOf(FIRST_SCENES, 'share')!, seats: (['voice', 'host', 'guest 1', 'share'] as const).map((seat) => ({ seat, view: null })) };
+  const seats = (who: 'host' | 'guest 1' | 'guest 2' | null) => withVoice(scene, who).seats.map(({ seat }) => seat);
+  expect(seats('guest 1')).toEqual(['guest 1', 'host', 'share']);
+  expect(seats('guest 2')).toEqual(['guest 2', 'host', 'guest 1', 'share']);
+  expect(seats(null)).toEqual(['host', 'guest 1', 'share']);
+  const other = sceneOf(FIRST_SCENES, 'together')!;
+  expect(withVoice(other, 'guest 1')).toBe(other);
 });

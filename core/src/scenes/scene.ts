@@ -5,12 +5,14 @@ import type { View } from '../drawing/drawing';
 export const GUEST_SEATS = ['guest 1', 'guest 2', 'guest 3', 'guest 4', 'guest 5', 'guest 6'] as const;
 export const PEOPLE_SEATS = ['host', 'second host', ...GUEST_SEATS] as const;
 export const THING_SEATS = ['share', 'clip', 'line'] as const;
-export const SEATS = [...PEOPLE_SEATS, ...THING_SEATS] as const;
+/** A seat for whoever speaks. */
+export const VOICE = 'voice';
+export const SEATS = [...PEOPLE_SEATS, VOICE, ...THING_SEATS] as const;
 export type GuestSeat = (typeof GUEST_SEATS)[number];
 export type PersonSeat = (typeof PEOPLE_SEATS)[number];
 export type Seat = (typeof SEATS)[number];
 
-export const isPersonSeat = (seat: Seat): seat is PersonSeat => (PEOPLE_SEATS as readonly Seat[]).includes(seat);
+export const isPersonSeat = (seat: Seat): seat is PersonSeat | typeof VOICE => seat === VOICE || (PEOPLE_SEATS as readonly Seat[]).includes(seat);
 
 export const isGuestSeat = (name: string): name is GuestSeat => (GUEST_SEATS as readonly string[]).includes(name);
 
@@ -101,6 +103,13 @@ export const shows = (scene: Scene, seat: Seat): boolean => scene.seats.some((ea
 
 /** Whether the host's microphone goes out: never on a scene that shuts microphones, whatever its own switch says. */
 export const microphoneGoesOut = (scene: Scene, ownSwitchOn: boolean): boolean => ownSwitchOn && scene.microphones === 'open';
+
+/** A scene as it is while `who` speaks: they stand in the seat that follows the voice, and not once more in their own. Null: nobody does, and it takes no room. */
+export function withVoice(scene: Scene, who: PersonSeat | null): Scene {
+  if (!shows(scene, VOICE)) return scene;
+  const others = scene.seats.filter(({ seat }) => seat !== who);
+  return { ...scene, seats: others.flatMap((each) => (each.seat !== VOICE ? [each] : who === null ? [] : [{ ...each, seat: who }])) };
+}
 
 /** Whether a scene has something to show: a card always, another where one of its seats is filled. */
 export const hasSomething = ({ layout, seats }: Scene, filled: (seat: Seat) => boolean): boolean => layout === 'card' || seats.some(({ seat }) => filled(seat));

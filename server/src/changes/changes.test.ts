@@ -102,3 +102,9 @@ test('nobody hears anything who is not signed in, and a stream ends with its ses
   await as('delete', '/api/session', cookie).expect(204);
   await mine.until(({ ended }) => ended);
 });
+
+test('that somebody is asked into the team is heard by whoever looks at it', async () => {
+  const heard = await page(station.cookie);
+  await as('post', '/api/team/invitations').send({ email: 'idris@alderfell.example', role: 'moderator' }).expect(201);
+  await heard.until(({ heard: all }) => all.some(({ team }) => team));
+});

@@ -1,6 +1,6 @@
 // The made-up station of the demo: its people, channels and shows, with dates relative to now. Linking
 // and placing go the way that a host's would, over the networks' own interfaces.
-import type { Role, ShowDraft } from '@lantern/contract';
+import type { PersonOnShow, Role, ShowDraft } from '@lantern/contract';
 import {
   DAY_MS,
   HOUR_MS,
@@ -39,6 +39,7 @@ import { ContactsService } from '../contacts/contacts.service';
 import { Clock } from '../foundation/clock';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { LinesService } from '../lines/lines.service';
+import { GuestsService } from '../guests/guests.service';
 import { hashPassword } from '../people/passwords';
 import { Person, Station } from '../people/people.entities';
 import { SeriesService } from '../series/series.service';
@@ -125,6 +126,7 @@ export class DemoStation {
     private readonly clips: ClipsService,
     private readonly composer: ComposerService,
     private readonly contacts: ContactsService,
+    private readonly guests: GuestsService,
     private readonly clock: Clock,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
@@ -299,7 +301,13 @@ export class DemoStation {
     if (soon) return;
     const usual = ['rm-alderfell', 'tf-alderfell', 'pw-alderfellsky'];
     const channels = (await this.channels.list(stationId)).filter(({ remoteId }) => remoteId !== null && usual.includes(remoteId));
-    const more = { ...DUSK_REPORT.more, clips: await this.duskClips(stationId) };
+    const people: PersonOnShow[] = [
+      MAREN,
+      { name: 'Juno Hartsel', role: 'guest', zone: 'Pacific/Auckland', caption: 'School telescope; she/her' },
+      { name: 'Tomasz Wren', role: 'guest', zone: 'Asia/Kolkata', caption: 'Counts meteors' },
+      { name: 'Dr Oriel Vance', role: 'guest', zone: 'America/Santiago', caption: 'Observatory of the high desert; he/him' },
+    ];
+    const more = { ...DUSK_REPORT.more, people, clips: await this.duskClips(stationId) };
     const planned = { ...DUSK_REPORT, more, startsAt: Math.ceil((now + DUE_SOON_MS) / GRID_MS) * GRID_MS, channels, place: true };
     await this.placeComing(stationId, planned, await this.makeComing(stationId, planned));
   }
@@ -438,12 +446,26 @@ export class DemoStation {
   private async makeComing(stationId: string, planned: PlannedShow): Promise<Show> {
     const show = await this.shows.draft(stationId, draftOf(planned));
     await this.givePicture(stationId, show.id, planned.artwork);
+    await this.askGuests(show);
     if (planned.repeats) {
       const { pattern, ends, also, placesByItself } = planned.repeats;
       const from = wallTimeOf(instant(planned.startsAt), ZONE).date;
       await this.series.begin(await this.maren(), show.id, { pattern, ends, also: [...also], from, dropped: [], placesByItself });
     }
     return show;
+  }
+
+  /** The first has said yes already; the others are still to answer. */
+  private async askGuests(show: Show): Promise<void> {
+    const by = await this.maren();
+    const guests = show.people.filter(({ role }) => role === 'guest');
+    for (const { name, caption, zone } of guests) {
+      const email = `${name.split(' ').at(-1)!.toLowerCase()}@guests.example`;
+      await this.guests.invite(by, show, { name, caption, zone, email });
+    }
+    const [first] = await this.guests.list(show.id, false);
+    const pass = first && (await this.guests.link(by, show, first.id)).url.split('#')[1];
+    if (pass) await this.guests.answer({ pass, answer: 'accepted', word: 'With pleasure. I bring a picture.' });
   }
 
   private async placeComing(stationId: string, planned: PlannedShow, show: Show): Promise<void> {

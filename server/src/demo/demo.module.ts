@@ -3,6 +3,7 @@ import { ArtworkModule } from '../artwork/artwork.module';
 import { ChannelsModule } from '../channels/channels.module';
 import { ClipsModule } from '../clips/clips.module';
 import { ContactsModule } from '../contacts/contacts.module';
+import { GuestsModule } from '../guests/guests.module';
 import { LinesModule } from '../lines/lines.module';
 import { PlacingModule } from '../placing/placing.module';
 import { SeriesModule } from '../series/series.module';
@@ -10,7 +11,7 @@ import { ShowsModule } from '../shows/shows.module';
 import { DemoStation } from './demo-station';
 
 @Module({
-  imports: [ArtworkModule, ChannelsModule, ClipsModule, ContactsModule, LinesModule, PlacingModule, SeriesModule, ShowsModule],
+  imports: [ArtworkModule, ChannelsModule, ClipsModule, ContactsModule, GuestsModule, LinesModule, PlacingModule, SeriesModule, ShowsModule],
   providers: [DemoStation],
   exports: [DemoStation],
 })

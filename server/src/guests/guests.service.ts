@@ -106,6 +106,13 @@ export class GuestsService implements OnApplicationBootstrap, OnApplicationShutd
     }));
   }
 
+  /** The people of a show as the public is told of them: nobody who was asked and has not said yes. */
+  async publicPeople({ id, people }: Pick<Show, 'id' | 'people'>): Promise<{ name: string; role: 'host' | 'guest' }[]> {
+    const asked = await this.rows.find({ where: { showId: id }, select: { name: true, answer: true } });
+    const isOpen = (name: string) => asked.some((guest) => same(guest.name, name) && guest.answer !== 'accepted');
+    return people.filter(({ name, role }) => role !== 'guest' || !isOpen(name)).map(({ name, role }) => ({ name, role }));
+  }
+
   /** Asks somebody; with an address by mail at once, without one the pass is handed over by hand. With `allDates` for the dates to come of its series as well. */
   async invite(by: Person, show: Show, { name: written, caption, zone, email: address, allDates }: GuestInvite): Promise<void> {
     if (show.state === 'over') throw new PlainError(409, 'This show is over: nobody can come to it any more.');
@@ -344,6 +351,7 @@ export class GuestsService implements OnApplicationBootstrap, OnApplicationShutd
   }
 }
 
+const same = (one: string, other: string): boolean => one.trim().toLowerCase() === other.trim().toLowerCase();
 const oneLine = (text: string): string => text.replace(/\s+/g, ' ').trim();
 
 /** What of a look can be seen by whoever is not of the station: nothing of its library. */

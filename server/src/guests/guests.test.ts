@@ -123,6 +123,20 @@ test('a moved show tells its guests once the sheet has settled, and once only; o
   expect(await mails()).toBe(3);
 });
 
+test('the public is told of a guest once they have said yes', async () => {
+  const people = [
+    { name: 'Maren Tolliver', role: 'host', zone: null },
+    { name: 'Juno Hartsel', role: 'guest', zone: null },
+    { name: 'Never Asked', role: 'guest', zone: null },
+  ];
+  const show = (await station.as(station.http().post('/api/shows')).send(station.draft([], { title: 'With speakers', people }))).body as ShowView;
+  const [guest] = (await ask(show, { name: 'Juno Hartsel' })).body as GuestView[];
+  const told = async () => (await station.app.get(GuestsService).publicPeople({ id: show.id, people: show.people })).map(({ name }) => name);
+  expect(await told()).toEqual(['Maren Tolliver', 'Never Asked']);
+  await door('/answer', { pass: await passOf(show, guest!), answer: 'accepted', word: '' });
+  expect(await told()).toEqual(['Maren Tolliver', 'Juno Hartsel', 'Never Asked']);
+});
+
 test('moderators see who comes, and neither addresses nor passes', async () => {
   const { show, guest } = await asked('For moderators', { name: 'Juno Hartsel', email: 'juno@hidden.example' });
   const moderator = await station.person('moderator');

@@ -15,6 +15,7 @@ import { AiringsService } from '../shows/airings.service';
 import type { Show } from '../shows/show.entities';
 import { ShowsService } from '../shows/shows.service';
 import type { Admitted } from './visitors.service';
+import { GuestsService } from '../guests/guests.service';
 import { RecordingRows } from '../recording/recording-rows';
 import { Bus } from '../foundation/bus';
 import { ShowRows } from '../shows/show-rows';
@@ -46,6 +47,7 @@ export class HouseViewsService {
     private readonly pictures: ComposerService,
     private readonly pieces: PiecesService,
     private readonly recordings: RecordingRows,
+    private readonly guests: GuestsService,
     private readonly bus: Bus,
     private readonly clock: Clock,
     @Inject(SETTINGS) private readonly settings: Settings,
@@ -129,7 +131,7 @@ export class HouseViewsService {
       startsAt: show.startsAt,
       zone: show.zone,
       lengthMs: show.lengthMs,
-      people: show.people.map(({ name, role }) => ({ name, role })),
+      people: await this.guests.publicPeople(show),
       thumbnailUrl: show.thumbnail ? `${base}/thumbnail?v=${show.thumbnail.version}` : null,
       waitingUrl: show.waiting ? `${base}/waiting?v=${show.waiting.version}` : null,
       waitingLook: show.waiting?.recipe ? lookOnPage(await this.pictures.lookOf(show), base) : null,

@@ -2,6 +2,7 @@ import { Module } from '@nestjs/common';
 import { ArtworkModule } from '../artwork/artwork.module';
 import { AirModule } from '../air/air.module';
 import { ForeignModule } from '../foreign/foreign.module';
+import { GuestsModule } from '../guests/guests.module';
 import { InvitationsModule } from '../invitations/invitations.module';
 import { PeopleModule } from '../people/people.module';
 import { RecordingModule } from '../recording/recording.module';
@@ -16,7 +17,7 @@ import { TrailersService } from './trailers.service';
 import { VisitorsService } from './visitors.service';
 
 @Module({
-  imports: [AirModule, ArtworkModule, ForeignModule, InvitationsModule, PeopleModule, RecordingModule, RemindersModule, ShowsModule],
+  imports: [AirModule, ArtworkModule, ForeignModule, GuestsModule, InvitationsModule, PeopleModule, RecordingModule, RemindersModule, ShowsModule],
   controllers: [HouseController, PagesController, AudienceController],
   providers: [HouseViewsService, HouseStreams, TrailersService, VisitorsService],
   exports: [HouseViewsService],

@@ -1,6 +1,6 @@
 // How a guest will look: the very scene with the very strap, painted as the programme is, in any browser.
 import type { DoorView as Door } from '@lantern/contract';
-import { GUEST_SEATS, instant, layOut, PROGRAMME, shows, type Seat, type Shapes } from '@lantern/core';
+import { GUEST_SEATS, instant, layOut, PROGRAMME, shows, type PersonSeat, type Shapes, VOICE, withVoice } from '@lantern/core';
 import { useEffect, useRef } from 'react';
 import { contentOfLook } from '../looks/look-content';
 import { DrawnSource } from '../programme/drawn-source';
@@ -13,8 +13,9 @@ const EVERY_MS = 80;
 export function LookPreview({ door, camera }: { door: Door; camera: MediaStreamTrack | null }) {
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
-    const { scene, look, name, caption, stationName, title, startsAt, zone } = door;
-    const seat: Seat = GUEST_SEATS.find((each) => shows(scene, each)) ?? 'host';
+    const { look, name, caption, stationName, title, startsAt, zone } = door;
+    const seat: PersonSeat = GUEST_SEATS.find((each) => shows(door.scene, each)) ?? (shows(door.scene, VOICE) ? 'guest 1' : 'host');
+    const scene = withVoice(door.scene, seat);
     const content = contentOfLook(look, []);
     // One on the page draws as one that is off it.
     const context = canvas.current!.getContext('2d', { alpha: false }) as unknown as Context;

@@ -1,5 +1,5 @@
 // A scene as it goes out, moving, with people who are drawn: by the very compositor that draws a show.
-import { instant, PEOPLE_SEATS, SEATS, type Scene, type Seated } from '@lantern/core';
+import { instant, PEOPLE_SEATS, SEATS, withVoice, type Scene, type Seated } from '@lantern/core';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { serverAheadMs, serverNow } from '../app/clock';
 import type { LookContent, StageContent } from '../programme/compositor-messages';
@@ -37,7 +37,8 @@ export function ScenePreview({ scene, people, stationName, hostName, look }: Pro
   const first = useRef({ content, scene });
   useEffect(() => {
     const picture = new MediaStreamTrackGenerator<VideoFrame>({ kind: 'video' });
-    const { content: begins, scene: shown } = first.current;
+    const { content: begins } = first.current;
+    const shown = withVoice(first.current.scene, 'host');
     const made = new CompositorHere({ programme: picture.writable, next: null, content: begins, onProgramme: shown, onNext: shown }, () => undefined);
     for (const seat of SEATS) made.tell({ type: 'source', seat, frames: drawnFor(seat) });
     video.current!.srcObject = new MediaStream([picture]);
@@ -54,7 +55,8 @@ export function ScenePreview({ scene, people, stationName, hostName, look }: Pro
   }, [content]);
   useEffect(() => {
     first.current.scene = scene;
-    compositor.current?.tell({ type: 'scenes', onProgramme: scene, onNext: scene });
+    const shown = withVoice(scene, 'host');
+    compositor.current?.tell({ type: 'scenes', onProgramme: shown, onNext: shown });
   }, [scene]);
   return <video ref={video} className="scene-preview" muted autoPlay playsInline aria-label={`${scene.name || 'The scene'}, with people who are drawn`} />;
 }

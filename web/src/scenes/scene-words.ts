@@ -19,6 +19,7 @@ export const SEAT_WORDS: Record<Seat, string> = {
   'guest 4': 'Guest 4',
   'guest 5': 'Guest 5',
   'guest 6': 'Guest 6',
+  voice: 'Whoever speaks',
   share: 'What is shared',
   clip: 'Clip or still',
   line: 'Outside line',

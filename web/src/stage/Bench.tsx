@@ -1,6 +1,17 @@
 // The bench: everybody who is in the green room, how they come in, and what is done with each of them.
 import type { GuestOrder, GuestView, ShowView } from '@lantern/contract';
-import { GUEST_CUES, LONGEST_NOTE, meterShare, PLACE_WORDS, STANDING_WORDS, type GuestPlace, type GuestSeat, type StripSetting } from '@lantern/core';
+import {
+  GUEST_CUES,
+  LONGEST_NOTE,
+  meterShare,
+  PLACE_WORDS,
+  STANDING_WORDS,
+  type GuestPlace,
+  type GuestSeat,
+  shows,
+  type StripSetting,
+  VOICE,
+} from '@lantern/core';
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useRef, useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
@@ -18,6 +29,8 @@ interface Props {
   onOrder: (id: string, order: GuestOrder) => void;
   onTalk: (ids: readonly string[]) => void;
   onShare: (id: string | null) => void;
+  /** Keeps somebody in the seat that follows the voice; null: it follows again. */
+  onKeepInVoice: (seat: GuestSeat | null) => void;
   onStrip: (seat: GuestSeat, change: Partial<StripSetting>) => void;
 }
 
@@ -78,6 +91,7 @@ export function Bench({ show, disabled, ...on }: Props) {
           onOrder={(order) => on.onOrder(chosen.id, order)}
           onTalk={(talk) => on.onTalk(talk ? [chosen.id] : [])}
           onStrip={(change) => on.onStrip(chosen.seat, change)}
+          onKeepInVoice={on.onKeepInVoice}
         />
       )}
     </section>
@@ -143,10 +157,12 @@ interface ChosenProps {
   onOrder: (order: GuestOrder) => void;
   onTalk: (talk: boolean) => void;
   onStrip: (change: Partial<StripSetting>) => void;
+  onKeepInVoice: (seat: GuestSeat | null) => void;
 }
 
 /** All that is done with one of them beside bringing them in. */
-function Chosen({ guest, disabled, talks, onOrder, onTalk, onStrip }: ChosenProps) {
+function Chosen({ guest, disabled, talks, onOrder, onTalk, onStrip, onKeepInVoice }: ChosenProps) {
+  const { keptInVoice, scenes } = useStageOf('keptInVoice', 'scenes');
   const { name, seat, muted, connected } = guest;
   const [words, setWords] = useState('');
   const [said, setSaid] = useState('');
@@ -169,6 +185,16 @@ function Chosen({ guest, disabled, talks, onOrder, onTalk, onStrip }: ChosenProp
             {talks ? 'Stop speaking to them alone' : 'Speak to them alone'}
           </Button>
         </div>
+        {scenes.some((scene) => shows(scene, VOICE)) && (
+          <Form.Check
+            id="kept-in-voice"
+            className="small-words mt-2"
+            checked={keptInVoice === seat}
+            disabled={disabled}
+            onChange={({ target }) => onKeepInVoice(target.checked ? seat : null)}
+            label="Keep them where whoever speaks is seen"
+          />
+        )}
         {talks && <p className="small-words mt-2 mb-0">Only {name} hears you now; the programme does not.</p>}
         <StripFields strip={seat} name={name} onChange={onStrip} />
       </div>

@@ -335,6 +335,7 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
             onOrder={(id, order) => engine.current?.orderGuest(id, order)}
             onTalk={(ids) => engine.current?.talkTo(ids)}
             onShare={(id) => engine.current?.showGuestShare(id)}
+            onKeepInVoice={(seat) => engine.current?.keepInVoice(seat)}
             onStrip={(seat, change) => engine.current?.setStrip(seat, change)}
           />
           {air && (

@@ -25,6 +25,10 @@ import {
   STRIPS,
   TARGETS_LUFS,
   USUAL_TARGET_LUFS,
+  VOICE,
+  VoiceFollow,
+  withVoice,
+  type PersonSeat,
 } from '@lantern/core';
 import { noteServerNow, serverAheadMs, serverNow } from '../app/clock';
 import { signedInAgain } from '../app/session';
@@ -33,7 +37,7 @@ import type { StageContent, ToCompositor } from '../programme/compositor-message
 import { CompositorHere } from '../programme/start-compositor';
 import { ClipsHere } from './clips-here';
 import { ReturnEncoder } from './return-encoder';
-import { SoundDesk } from './sound-desk';
+import { SoundDesk, type Levels } from './sound-desk';
 import { StageGuests, type GuestsHost, type StageGuest } from './stage-guests';
 import { EMPTY_STAGE, heardGuests, isFilled, playsPicture, sceneIn, useStage, type StageClip, type StageGraphic, type StageState } from './stage-store';
 import { MIME_TYPE } from '../app/stage-support';
@@ -94,6 +98,9 @@ export class StageEngine {
   private readonly guests: StageGuests;
   /** Encodes the programme for guests, once there are any. */
   private returning: ReturnEncoder | null = null;
+  private readonly voices = new VoiceFollow<PersonSeat>();
+  /** Who stands in the seat that follows the voice. */
+  private voice: PersonSeat | null = 'host';
   private placesTold = '';
   /** Portraits of the library, by small names: for whoever is there without a camera. */
   private portraits: Readonly<Record<string, string>> = {};
@@ -123,7 +130,10 @@ export class StageEngine {
       },
     );
     this.sound = new SoundDesk(
-      (levels) => this.set({ levels, ...(levels.verdicts.microphone !== 'silent' && !this.get().heard && { heard: true }) }),
+      (levels) => {
+        this.followVoice(levels);
+        this.set({ levels, ...(levels.verdicts.microphone !== 'silent' && !this.get().heard && { heard: true }) });
+      },
       (soundAsleep) => this.set({ soundAsleep }),
       (seat, sent, came) => this.guests.hearLevels(seat, sent, came),
     );
@@ -577,7 +587,11 @@ export class StageEngine {
     this.tellGuestPlaces();
   }
 
-  private scene = (id: SceneId): Scene => sceneIn(this.get().scenes, id);
+  /** As it is while somebody speaks, where one of its seats follows the voice. */
+  private scene = (id: SceneId): Scene => {
+    const own = sceneIn(this.get().scenes, id);
+    return shows(own, VOICE) ? withVoice(own, this.get().keptInVoice ?? this.voice) : own;
+  };
   private afterTake = (taken: SceneId, before = this.get().before): SceneId => sceneAfterTake(this.get().scenes, taken, before, this.filled());
 
   private filled = (): ((seat: Seat) => boolean) =>
@@ -677,6 +691,26 @@ export class StageEngine {
     this.set({ talksTo: ids });
     this.sound.talkTo(this.get().guests.flatMap(({ id, seat }) => (ids.includes(id) ? [seat] : [])));
     this.gateSound();
+  }
+
+  /** Keeps somebody in the seat that follows the voice, whoever speaks; null: it follows again. */
+  keepInVoice(seat: PersonSeat | null): void {
+    this.set({ keptInVoice: seat });
+    this.tellScenes();
+  }
+
+  /** Who may stand there: whoever is heard by viewers. */
+  private followVoice(levels: Levels): void {
+    const { programme, next, scenes, strips, guests, talksTo } = this.get();
+    if (![programme, next].some((id) => shows(sceneIn(scenes, id), VOICE))) return;
+    const heard = [
+      ...(strips.microphone.on && !talksTo.length ? [{ who: 'host' as const, db: levels.microphone.rmsDb }] : []),
+      ...heardGuests(guests).flatMap((seat) => (guests.some((guest) => guest.seat === seat && guest.connected) ? [{ who: seat, db: levels[seat].rmsDb }] : [])),
+    ];
+    const who = this.voices.hear(heard, performance.now()) ?? 'host';
+    if (who === this.voice) return;
+    this.voice = who;
+    this.tellScenes();
   }
 
   setPortraits(portraits: Readonly<Record<string, string>>): void {

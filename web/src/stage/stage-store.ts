@@ -10,12 +10,14 @@ import {
   type GuestSeat,
   type Instant,
   type Loudness,
+  type PersonSeat,
   type Scene,
   type SceneId,
   type Seat,
   type StripName,
   type StripSetting,
   STRIPS,
+  VOICE,
   USUAL_TARGET_LUFS,
 } from '@lantern/core';
 import { create } from 'zustand';
@@ -96,6 +98,8 @@ export interface StageState {
   guests: readonly StageGuest[];
   /** Whose offered screen is shown; null: nobody's. */
   guestShare: string | null;
+  /** Whom the host has put into the seat that follows the voice; null: it follows the voice. */
+  keptInVoice: PersonSeat | null;
   /** To whom the host speaks at this moment, into their ears alone. */
   talksTo: readonly string[];
   connected: boolean;
@@ -149,6 +153,7 @@ export const EMPTY_STAGE: StageState = {
   clipWords: '',
   guests: [],
   guestShare: null,
+  keptInVoice: null,
   talksTo: [],
   connected: false,
   unheardSince: null,
@@ -165,6 +170,7 @@ export const isFilled =
   ({ shares, plays, lineOnStage, guests }: { shares: boolean; plays: boolean; lineOnStage: string | null; guests: readonly StageGuest[] }) =>
   (seat: Seat): boolean =>
     seat === 'host' ||
+    seat === VOICE ||
     (seat === 'share' && shares) ||
     (seat === 'clip' && plays) ||
     (seat === 'line' && lineOnStage !== null) ||
