@@ -93,7 +93,7 @@ function Door({ pass, door }: { pass: string; door: Door }) {
     void context.resume();
     setBusy(true);
     mine?.opened?.close();
-    const opened = await openOwn(chosen, context);
+    const opened = await openOwn(chosen, context, door.guestId);
     remember(chosen);
     setMine((before) => ({ heard: false, echo: null, ...before, chosen, opened, context }));
     setBusy(false);

@@ -1,5 +1,5 @@
 // A guest's own camera and microphone, in any current browser; drawn ones where there are none.
-import type { Seat } from '@lantern/core';
+import { GUEST_SEATS, type GuestSeat, type Seat } from '@lantern/core';
 import { DRAWN_SIZE, DrawnSource } from '../programme/drawn-source';
 import { murmur } from '../programme/murmur';
 
@@ -41,8 +41,8 @@ export const remembered = (): Chosen => {
 export const remember = (chosen: Chosen): void => localStorage.setItem(REMEMBERED, JSON.stringify(chosen));
 
 /** Opens what was chosen. Whatever can be had is had: a microphone alone is better than nothing. */
-export async function openOwn({ cameraId, microphoneId, soundOnly }: Chosen, context: AudioContext): Promise<Opened> {
-  const drawn = cameraId === DRAWN && !soundOnly ? drawnCamera('guest 1') : null;
+export async function openOwn({ cameraId, microphoneId, soundOnly }: Chosen, context: AudioContext, guestId: string): Promise<Opened> {
+  const drawn = cameraId === DRAWN && !soundOnly ? drawnCamera(figureOf(guestId)) : null;
   const made = microphoneId === DRAWN ? madeUpVoice(context) : null;
   const wanted = (id: string) => (id ? { deviceId: { ideal: id } } : {});
   const video: MediaTrackConstraints | false = !soundOnly &&
@@ -92,6 +92,10 @@ function wordsOf(error: unknown): string {
       return 'Camera and microphone could not be opened. Try again, or use another browser.';
   }
 }
+
+/** Whoever is drawn is always the same one. */
+const figureOf = (guestId: string): GuestSeat =>
+  GUEST_SEATS[[...guestId].reduce((sum, letter) => sum + letter.charCodeAt(0), 0) % GUEST_SEATS.length] ?? 'guest 1';
 
 function drawnCamera(seat: Seat): { track: MediaStreamTrack; close: () => void } {
   const canvas = document.createElement('canvas');
