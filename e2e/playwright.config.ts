@@ -4,7 +4,7 @@ import { defineConfig } from '@playwright/test';
 const executablePath = process.env.CHROMIUM_PATH ?? '/usr/bin/chromium';
 
 /** Journeys in which nothing is drawn or encoded for long. */
-const AT_THE_DESK = ['artwork', 'commands', 'desk', 'placing', 'planning', 'team'].map((name) => `**/${name}.spec.ts`);
+const AT_THE_DESK = ['artwork', 'channels', 'commands', 'desk', 'everybody', 'placing', 'planning', 'team'].map((name) => `**/${name}.spec.ts`);
 
 export default defineConfig({
   testDir: './journeys',
