@@ -68,6 +68,22 @@ test('a stage on air: it is not left unasked, says when nothing is known, and no
     await expect(second.getByText('has the stage')).toBeVisible();
     await expect(second.locator('.programme.lit')).toHaveCount(0);
     await expect(second.getByRole('button', { name: /^Take Space/ })).toBeDisabled();
+    // Whoever looks on helps: what is pressed there is done where the show is made, and both see it.
+    const graphic = { id: 'call', kind: 'call', text: 'Send us what you saw', more: '', hidesAfterS: null, cue: null, lookedAtFor: null };
+    const { version } = await host.must<ShowView>('GET', `/api/shows/${show.id}`);
+    await host.must('PATCH', `/api/shows/${show.id}`, { base: version, changes: { graphics: [graphic] } });
+    await second.getByRole('button', { name: 'Show “Send us what you saw”' }).click();
+    await expect(page.getByText('Maren Tolliver shows “Send us what you saw”.')).toBeVisible();
+    await expect(page.getByRole('region', { name: 'Graphics' })).toContainText('is shown');
+    await expect(second.getByRole('region', { name: 'Graphics' })).toContainText('is shown');
+    await second.getByRole('button', { name: 'Closing card' }).click();
+    await expect(page.getByText('chose “Closing card” as next')).toBeVisible();
+    await page.keyboard.press('Space');
+    await second.getByRole('button', { name: 'Hide ⇧ G' }).click();
+    await expect(page.getByText('Programme Closing card')).toBeVisible();
+    await expect(page.getByRole('region', { name: 'Graphics' })).not.toContainText('is shown');
+    await page.keyboard.press('Space');
+    await expect(page.getByText('Programme Welcome')).toBeVisible();
     // A reload of the first one puts nobody else's camera on air.
     await page.reload();
     await expect(second.getByText('has the stage')).toBeVisible();

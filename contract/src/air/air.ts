@@ -125,7 +125,8 @@ export type StageMessage =
   | { type: 'newStretch'; takeOver?: boolean }
   | { type: 'continueStretch'; stretch: number }
   | ({ type: 'command'; number: number } & StageCommand)
-  | { type: 'ask'; what: Asked }
+  /** `id`: which graphic, which scene. */
+  | { type: 'ask'; what: Asked; id?: string }
   | { type: 'microphone'; on: boolean }
   /** Whether a screen, a window or a tab is shared from this browser. */
   | { type: 'sharing'; on: boolean }
@@ -147,8 +148,10 @@ export type StageCommand =
   | { does: 'choose'; source: SourceId };
 
 /** What a stage that does not send may ask of the one that does: the least that is needed from a phone in the hall. */
-export type Asked = 'take the holding card' | 'microphone off' | 'microphone on';
-export const ASKED: readonly Asked[] = ['take the holding card', 'microphone off', 'microphone on'];
+export const ASKED = ['take the holding card', 'microphone off', 'microphone on', 'show graphic', 'hide graphic', 'next scene'] as const;
+export type Asked = (typeof ASKED)[number];
+/** Of these, what anybody of the station may ask for who helps. */
+export const HELP: readonly Asked[] = ['show graphic', 'hide graphic', 'next scene'];
 
 /** To the stage; beside these, of the line that stands on it each tag as it comes, binary, as FLV has it (E.4.1): its configuration first. */
 export type ServerMessage =
@@ -160,7 +163,7 @@ export type ServerMessage =
   | { type: 'done'; upTo: number }
   /** Somebody has taken the stage from here. */
   | { type: 'lost'; to: string }
-  | { type: 'asked'; what: Asked; by: string }
+  | { type: 'asked'; what: Asked; by: string; id?: string }
   /** Who is in the green room. */
   | { type: 'guests'; guests: GuestThere[] }
   | { type: 'guestSignal'; from: string; data: GuestSignal }

@@ -13,8 +13,7 @@ export interface GuestLineFacts {
   connected: boolean;
 }
 
-export const GUEST_LINE_VERDICTS = ['good', 'thin picture', 'no picture', 'broken sound', 'slow', 'gone'] as const;
-export type GuestLineVerdict = (typeof GUEST_LINE_VERDICTS)[number];
+export type GuestLineVerdict = 'good' | 'thin picture' | 'no picture' | 'broken sound' | 'slow' | 'gone';
 
 const FEW_FPS = 10;
 const LITTLE_KBPS = 150;

@@ -1,16 +1,11 @@
 // Where a guest of a show is: what the team sees of it, and what the guest is told, always plainly.
-import { GUEST_SEATS } from '../scenes/scene';
-import { DAY_MS, MINUTE_MS } from '../time/instant';
+import { MINUTE_MS } from '../time/instant';
 
-export const MOST_GUESTS = GUEST_SEATS.length;
 /** So long before the start a guest is asked to come, in ms. */
 export const COME_EARLY_MS = 30 * MINUTE_MS;
-/** The door stands open for so long before the start, for trying out. */
-export const DOOR_OPENS_MS = 60 * DAY_MS;
 
 /** What a guest is told of themselves. */
-export const GUEST_PLACES = ['unheard', 'next', 'on air', 'recorded'] as const;
-export type GuestPlace = (typeof GUEST_PLACES)[number];
+export type GuestPlace = 'unheard' | 'next' | 'on air' | 'recorded';
 
 export const PLACE_WORDS: Record<GuestPlace, string> = {
   unheard: 'Not seen or heard',
@@ -35,8 +30,7 @@ export function guestPlace({ broughtIn, onScene, onNext }: InProgramme, out: 'pu
 }
 
 /** How the team sees somebody who was asked. */
-export const GUEST_STANDINGS = ['asked', 'accepted', 'declined', 'tried out', 'green room', 'on air', 'gone'] as const;
-export type GuestStanding = (typeof GUEST_STANDINGS)[number];
+export type GuestStanding = 'asked' | 'accepted' | 'declined' | 'tried out' | 'green room' | 'on air' | 'gone';
 
 export const STANDING_WORDS: Record<GuestStanding, string> = {
   asked: 'asked, no answer yet',

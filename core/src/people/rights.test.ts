@@ -13,6 +13,6 @@ test('nobody is refused without words, and words that nobody hears are not writt
   for (const right of NAMES) expect([right, RIGHTS[right].refusal !== '']).toEqual([right, ROLES.some((role) => !may(role, right))]);
 });
 
-test('a moderator looks, and changes nothing but their own account', () => {
-  expect(NAMES.filter((right) => may('moderator', right))).toEqual(['look at the station', 'keep one’s own account']);
+test('a moderator looks, helps on the stage, and changes nothing but their own account', () => {
+  expect(NAMES.filter((right) => may('moderator', right))).toEqual(['look at the station', 'keep one’s own account', 'help on the stage']);
 });

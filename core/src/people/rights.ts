@@ -18,6 +18,8 @@ export const RIGHTS = {
   'keep one’s own account': { may: ROLES, refusal: '' },
   'plan shows': { may: RUNNING, refusal: 'Moderators can look at shows but not change them. Ask the owner or a producer.' },
   'go on air': { may: RUNNING, refusal: 'Moderators can watch the stage but not run it. Ask the owner or a producer.' },
+  /** What somebody beside whoever has the stage may have done there: graphics, and what comes next. Whoever has it goes on having it. */
+  'help on the stage': { may: ROLES, refusal: '' },
   'change channels': { may: RUNNING, refusal: 'Moderators cannot change channels. Ask the owner or a producer.' },
   /** Keys of lines and encoder sets; asked for with the password besides. */
   'see keys': { may: RUNNING, refusal: 'Moderators cannot see keys. Ask the owner or a producer.' },

@@ -25,6 +25,7 @@ export const AIR_REFUSALS = {
   'air: no outside line': no(409, 'The picture of this show comes on an outside line, and none is chosen. Choose one on its sheet, under Camera.'),
   'air: starts nowhere': no(409, 'None of the channels that were chosen is one of this show any more. Look at them again.'),
   'air: nothing there': no(409, 'Nothing comes on this line at this moment. Start the encoder, then choose it.'),
+  'air: nobody to help': no(409, 'Nobody has the stage at this moment. Take it, or wait for whoever had it.'),
   'air: no microphone': no(409, 'No stage sends at this moment, so no microphone is heard.'),
 };
 

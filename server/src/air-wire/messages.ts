@@ -211,6 +211,7 @@ export interface Who {
   name: string;
   stationId: string;
   mayRun: boolean;
+  mayHelp: boolean;
 }
 
 export interface GuestAnswered {

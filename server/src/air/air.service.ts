@@ -242,7 +242,15 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
       throw error;
     };
     const known = person && (await this.shows.whole(person.stationId, showId).catch(none));
-    return known && { id: person.id, name: person.name, stationId: person.stationId, mayRun: may(person.role, 'go on air') };
+    return (
+      known && {
+        id: person.id,
+        name: person.name,
+        stationId: person.stationId,
+        mayRun: may(person.role, 'go on air'),
+        mayHelp: may(person.role, 'help on the stage'),
+      }
+    );
   }
 
   /** The address and key of an airing's line; what keeps it from being had, in words, is an answer too. */

@@ -494,6 +494,26 @@ test('a moderator looks on and runs nothing', async () => {
   expect(await mod.hears('refused')).toMatchObject({ words: 'Moderators can watch the stage but not run it. Ask the owner or a producer.' });
 });
 
+test('a moderator and a second producer help: what they press is done by whoever has the stage, and nothing else of it is theirs', async () => {
+  const [host, mod, other] = [await stage('host'), await stage('mod', moderator), await stage('other', producer)];
+  mod.say({ type: 'ask', what: 'show graphic', id: 'call' });
+  expect(await mod.hears('refused')).toMatchObject({ words: 'This show is not on air.' });
+  await goOnAir('host');
+  host.say({ type: 'newStretch' });
+  await host.until(({ holdsIt }) => holdsIt);
+  mod.say({ type: 'ask', what: 'show graphic', id: 'call' });
+  expect(await host.hears('asked')).toMatchObject({ what: 'show graphic', id: 'call' });
+  other.say({ type: 'ask', what: 'next scene', id: 'together' });
+  expect(await host.hears('asked', 2)).toMatchObject({ what: 'next scene', id: 'together', by: 'Bea Lanthorn' });
+  mod.say({ type: 'ask', what: 'microphone off' });
+  expect(await mod.hears('refused', 2)).toMatchObject({ words: expect.stringContaining('Moderators can watch the stage') });
+  // Whoever only looks on takes no guests in, and hears no word about it.
+  mod.say({ type: 'guestsHere', page: 'page-of-a-moderator' });
+  mod.say({ type: 'ask', what: 'hide graphic' });
+  expect(await host.hears('asked', 3)).toMatchObject({ what: 'hide graphic' });
+  expect(mod.heard.filter(({ type }) => type === 'refused').length).toBe(2);
+});
+
 test('a show that could not be noted as over is still on air, and is wrapped up by another press', async () => {
   await goOnAir();
   // The show's state is written before; it has to be taken back with what cannot be.

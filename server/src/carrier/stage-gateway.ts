@@ -2,6 +2,7 @@
 // pictures, so that a planning server that is started anew takes nobody off the air.
 import {
   ASKED,
+  HELP,
   PIECE_HEAD_BYTES,
   PIECE_MAX_BYTES,
   RETURN_PICTURE,
@@ -248,9 +249,14 @@ export class StageGateway {
 
   private async hear(stage: Stage, data: RawData, isBinary: boolean): Promise<void> {
     try {
-      if (!stage.person.mayRun) throw new PlainError(403, RIGHTS['go on air'].refusal);
-      if (isBinary) return this.takePiece(stage, data as Buffer);
-      await this.obey(stage, JSON.parse(String(data)) as StageMessage);
+      const { mayRun, mayHelp } = stage.person;
+      const message = isBinary ? null : (JSON.parse(String(data)) as StageMessage);
+      // Whoever only looks on takes no guests in, and is not told off for it.
+      if (!mayRun && message?.type === 'guestsHere') return;
+      const helps = message?.type === 'ask' && HELP.includes(message.what);
+      if (!mayRun && !(helps && mayHelp)) throw new PlainError(403, RIGHTS['go on air'].refusal);
+      if (!message) return this.takePiece(stage, data as Buffer);
+      await this.obey(stage, message);
     } catch (error) {
       if (error instanceof PlainError) return this.send(stage, { type: 'refused', words: error.words });
       if (error instanceof WireTrouble) return this.send(stage, { type: 'refused', words: PLANNING_AWAY });
@@ -282,7 +288,9 @@ export class StageGateway {
         // The card can be taken whether anybody sends or not; what is heard only where somebody does.
         if (message.what === 'take the holding card') show.takeScene(HOLDING);
         const holder = this.holding(stage.showId);
-        if (holder) return this.send(holder, { type: 'asked', what: message.what, by: stage.person.name });
+        const id = typeof message.id === 'string' && message.id.length <= LONGEST_CUE ? { id: message.id } : {};
+        if (holder) return this.send(holder, { type: 'asked', what: message.what, by: stage.person.name, ...id });
+        if (HELP.includes(message.what)) throw new Refused('air: nobody to help');
         if (message.what !== 'take the holding card') throw new Refused('air: no microphone');
         return;
       }

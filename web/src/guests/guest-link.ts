@@ -39,11 +39,10 @@ const configurationOf = ({ servers, relayOnly }: Ways): RTCConfiguration => ({
   bundlePolicy: 'max-bundle',
 });
 
-/** In this order in every connection (the guest's end offers them). */
+/** In this order in every connection, the programme's picture after them (the guest's end offers them). */
 const VOICE = 0;
 const CAMERA = 1;
 const SHARE = 2;
-const RETURN_PICTURE = 3;
 
 /** Enough for a picture of 640 by 360 that moves, in bit/s. */
 const CAMERA_BPS = 900_000;
@@ -302,7 +301,6 @@ export class GuestEnd extends End {
     const scale = this.height > 0 && comes > this.height ? comes / this.height : 1;
     await limit(all[CAMERA]!.sender, { maxBitrate: CAMERA_BPS, scaleResolutionDownBy: scale });
     await limit(all[SHARE]!.sender, { maxBitrate: SHARE_BPS });
-    void all[RETURN_PICTURE];
   }
 }
 

@@ -236,7 +236,7 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
             );
             const at = usable.findIndex(({ id }) => id === next);
             const chosen = usable[(at + by + usable.length) % usable.length];
-            if (chosen) engine.current?.chooseNext(chosen.id);
+            if (chosen) engine.current?.wantNext(chosen.id);
           },
         },
   );
@@ -377,7 +377,7 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
             </BeforeStart>
           )}
           {!onAir && air && <ReadinessOnStage show={show} />}
-          <NextScene onChoose={(scene) => engine.current?.chooseNext(scene)} />
+          <NextScene onChoose={(scene) => engine.current?.wantNext(scene)} />
           <GraphicsOnStage onShow={(id) => engine.current?.showGraphic(id)} onHide={() => engine.current?.hideGraphic()} />
           <ClipsOnStage disabled={elsewhere} onPlay={(id) => engine.current?.playClip(id)} onStop={() => engine.current?.stopClip()} />
           <ShareControls

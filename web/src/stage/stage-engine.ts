@@ -158,7 +158,7 @@ export class StageEngine {
       signedOut: () => void this.signInAgain(),
       beginRecorder: () => this.startRecorder(),
       refused: (trouble) => this.set({ trouble }),
-      asked: (what, by) => this.obey(what, by),
+      asked: (what, by, id) => this.obey(what, by, id),
       lost: (lostTo) => this.set({ lostTo }),
       line: (tag) => this.takeLine(tag),
       guests: (message) => (message.type === 'returnKey' ? this.returning?.key() : this.guests.hear(message)),
@@ -335,7 +335,7 @@ export class StageEngine {
   /** Shows a graphic; without one, that which is next. */
   showGraphic(id = this.get().nextGraphic): void {
     const graphic = this.get().graphics.find((each) => each.id === id);
-    if (!graphic) return;
+    if (!graphic || this.asksFor('show graphic', graphic.id)) return;
     clearTimeout(this.hiding);
     this.lastGraphic = graphic.id;
     this.graphicsCue = null;
@@ -347,6 +347,7 @@ export class StageEngine {
   }
 
   hideGraphic(): void {
+    if (this.asksFor('hide graphic')) return;
     clearTimeout(this.hiding);
     this.set({ shownGraphic: null });
     this.tellContent();
@@ -396,6 +397,11 @@ export class StageEngine {
   /** What viewers are to see: the stage, or an outside line. */
   choose(source: SourceId): void {
     this.uplink.command({ does: 'choose', source });
+  }
+
+  /** Somebody chooses what the next take brings: here, or for whoever has the stage. */
+  wantNext(next: SceneId): void {
+    if (!this.asksFor('next scene', next)) this.chooseNext(next);
   }
 
   /** Chooses what the next take brings. */
@@ -464,12 +470,43 @@ export class StageEngine {
   }
 
   /** Somebody else of the station asks, from a phone or another desk. */
-  private obey(what: Asked, by: string): void {
-    if (what === 'take the holding card') this.showScene(HOLDING);
-    else this.switchMicrophone(what === 'microphone on');
-    const did =
-      what === 'take the holding card' ? 'took the holding card' : what === 'microphone on' ? 'switched your microphone on' : 'switched your microphone off';
-    this.set({ askedBy: `${by} ${did}.` });
+  private obey(what: Asked, by: string, id = ''): void {
+    const did = this.did(what, id);
+    if (did) this.set({ askedBy: `${by} ${did}.` });
+  }
+
+  /** Does what was asked for, and says so in words; empty: there is nothing of that name here. */
+  private did(what: Asked, id: string): string {
+    switch (what) {
+      case 'take the holding card':
+        this.showScene(HOLDING);
+        return 'took the holding card';
+      case 'microphone on':
+      case 'microphone off':
+        this.switchMicrophone(what === 'microphone on');
+        return what === 'microphone on' ? 'switched your microphone on' : 'switched your microphone off';
+      case 'show graphic': {
+        const graphic = this.get().graphics.find((each) => each.id === id);
+        if (graphic) this.showGraphic(id);
+        return graphic ? `shows “${graphic.text}”` : '';
+      }
+      case 'hide graphic':
+        this.hideGraphic();
+        return 'hid the graphic';
+      case 'next scene': {
+        const scene = this.get().scenes.find((each) => each.id === id);
+        if (!scene || !hasSomething(scene, this.filled())) return '';
+        this.chooseNext(id);
+        return `chose “${scene.name}” as next`;
+      }
+    }
+  }
+
+  /** What somebody presses who does not have the stage is done by whoever has it. */
+  private asksFor(what: Asked, id?: string): boolean {
+    if (!isElsewhere(this.get().air)) return false;
+    this.uplink.ask(what, id);
+    return true;
   }
 
   private hearConnected(connected: boolean): void {
@@ -524,6 +561,14 @@ export class StageEngine {
     // The scene is the server's: every stage follows, once all that was pressed here has been done.
     if (onAir && this.uplink.allDone && air.programme !== this.get().programme) this.showScene(air.programme);
     this.followOrder();
+    // Whoever helps sees what is shown where the show is made.
+    if (isElsewhere(air) && air.graphic !== this.get().shownGraphic) {
+      this.set({ shownGraphic: air.graphic });
+      this.lastGraphic = air.graphic ?? this.lastGraphic;
+      this.graphicSince = serverNow();
+      this.chooseNextGraphic();
+      this.tellContent();
+    }
     if (onAir && air.holdsIt && this.uplink.allDone) this.comeBack(air);
     if (!air.holdsIt) this.tookUp = false;
   }

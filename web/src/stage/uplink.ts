@@ -27,7 +27,7 @@ export interface UplinkListener {
   beginRecorder(): void;
   refused(words: string): void;
   /** Somebody else of the station asks this stage for something. */
-  asked(what: Asked, by: string): void;
+  asked(what: Asked, by: string, id?: string): void;
   /** Somebody has taken the stage from here. */
   lost(to: string): void;
   /** One tag of the outside line that stands on the stage, as FLV has it. */
@@ -110,8 +110,8 @@ export class Uplink {
   }
 
   /** Asks the stage that has the show for something. */
-  ask(what: Asked): void {
-    this.say({ type: 'ask', what });
+  ask(what: Asked, id?: string): void {
+    this.say({ type: 'ask', what, ...(id !== undefined && { id }) });
   }
 
   /** Says how the own microphone stands, for whoever looks on from elsewhere. */
@@ -216,7 +216,7 @@ export class Uplink {
       case 'lost':
         return this.listener.lost(message.to);
       case 'asked':
-        return this.listener.asked(message.what, message.by);
+        return this.listener.asked(message.what, message.by, message.id);
       case 'guests':
       case 'guestSignal':
       case 'guestWays':
