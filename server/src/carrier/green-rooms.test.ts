@@ -169,6 +169,28 @@ test('a guest who floods is hung up on, and one who writes too fast is heard now
   expect(await guest.ended()).toBe(1008);
 });
 
+test('a guest who is introduced with very many words takes no room from the stage’s own line', async () => {
+  const { pass: shown } = await pass('Juno Hartsel');
+  const guest = await comes(shown);
+  await guest.until(roomOf);
+  const stage = await stageOpens();
+  const words = 'x'.repeat(20_000);
+  for (let at = 0; at < 100; at++) guest.say({ type: 'signal', data: { line: at, sdp: { type: 'offer', sdp: words } } });
+  guest.say({ type: 'signal', data: { line: 7, sdp: { type: 'offer', sdp: 'x'.repeat(40_000) } } });
+  guest.say({ type: 'own', microphone: true, camera: true, offersShare: false, uplinkKbps: 1e300 });
+  expect(await stage.until((heard) => guestsOf(heard).find(({ uplinkKbps }) => uplinkKbps))).toMatchObject({ uplinkKbps: 10_000_000 });
+  const handedOn = stage.heard.filter(({ type }) => type === 'guestSignal').length;
+  expect(handedOn).toBeGreaterThanOrEqual(5);
+  expect(handedOn).toBeLessThanOrEqual(8);
+  expect(stage.closed).toBeNull();
+});
+
+test('a guest hears now and then although nothing changes: who hears nothing knows that the line is broken', async () => {
+  const { pass: shown } = await pass('Juno Hartsel');
+  const guest = await comes(shown);
+  await guest.until((heard) => heard.filter(({ type }) => type === 'room').length >= 2);
+});
+
 test('what is no message at all ends the line and nothing else', async () => {
   const { pass: shown } = await pass('Juno Hartsel');
   const guest = await comes(shown);

@@ -42,6 +42,13 @@ const RETURN_BACKLOG_BYTES = 150_000;
 const BURST = 250;
 const A_SECOND = 40;
 const NOTE_EVERY_MS = 800;
+/** What one guest may have handed on to the stage to be introduced: an offer is some eight thousand characters. What is beyond is left out: it must never hold up the stage’s own line. */
+const MOST_SIGNAL = 24_000;
+const SIGNALS_AT_ONCE = 120_000;
+const SIGNALS_A_SECOND = 12_000;
+/** Said again after so long although nothing has changed: a page that hears nothing knows that its line is broken. */
+const SAID_AGAIN_MS = 2_000;
+const MOST_UPLINK_KBPS = 10_000_000;
 /** Wrong passes from one address, a minute. */
 const MOST_WRONG = 20;
 const WRONG_FOR_MS = 60_000;
@@ -71,6 +78,10 @@ interface Device {
   /** Up to the next key frame nothing is sent. */
   waitsForKey: boolean;
   told: string;
+  toldAt: number;
+  /** How much more it may have handed on at this moment. */
+  signals: number;
+  signalsAt: number;
 }
 
 interface Place {
@@ -249,14 +260,14 @@ export class GreenRooms {
       const message = read(String(data));
       if (!message) return socket.close(1007);
       if (message.type !== 'hello') {
-        if (place && device && place.device === device) this.hear(this.room(showId), place, message);
+        if (place && device && place.device === device) this.hear(this.room(showId), place, message, String(data).length);
         return;
       }
       if (!PAGE.test(String(message.page)) || typeof message.pass !== 'string') return socket.close(1007);
       const asked = { socket, page: message.page, block, alive: true, soundOnly: message.soundOnly === true, seesReturn: message.seesReturn === true };
       asks = asks.then(async () => {
         if (device) return;
-        const came = await this.letIn(showId, message, { ...asked, waitsForKey: true, told: '' });
+        const came = await this.letIn(showId, message, { ...asked, waitsForKey: true, told: '', toldAt: 0, signals: SIGNALS_AT_ONCE, signalsAt: Date.now() });
         if (!came) return;
         clearTimeout(waits);
         if (socket.readyState !== socket.OPEN) return;
@@ -329,16 +340,16 @@ export class GreenRooms {
     }
   }
 
-  private hear(room: Room, place: Place, message: Exclude<FromGuest, { type: 'hello' }>): void {
+  private hear(room: Room, place: Place, message: Exclude<FromGuest, { type: 'hello' }>, length: number): void {
     switch (message.type) {
       case 'signal':
-        room.stage?.send({ type: 'guestSignal', from: place.guest.id, data: message.data });
+        if (mayBeHandedOn(place.device, length)) room.stage?.send({ type: 'guestSignal', from: place.guest.id, data: message.data });
         return;
       case 'own': {
         const { microphone, camera, offersShare, uplinkKbps } = message;
         place.own = {
           ...{ microphone: microphone === true, camera: camera === true, offersShare: offersShare === true },
-          uplinkKbps: typeof uplinkKbps === 'number' && Number.isFinite(uplinkKbps) ? Math.round(uplinkKbps) : null,
+          uplinkKbps: typeof uplinkKbps === 'number' && Number.isFinite(uplinkKbps) ? Math.max(0, Math.min(MOST_UPLINK_KBPS, Math.round(uplinkKbps))) : null,
         };
         break;
       }
@@ -422,9 +433,10 @@ export class GreenRooms {
         ...{ onAir: show !== null, rehearsal: show?.isRehearsal ?? false },
       };
       const said = JSON.stringify(view);
-      if (!place.device || place.device.told === said) continue;
-      place.device.told = said;
-      this.send(place, { type: 'room', room: { ...view, now: Date.now() } });
+      const now = Date.now();
+      if (!place.device || (place.device.told === said && now - place.device.toldAt < SAID_AGAIN_MS)) continue;
+      Object.assign(place.device, { told: said, toldAt: now });
+      this.send(place, { type: 'room', room: { ...view, now } });
     }
     const here = guests
       .filter(({ connected }) => connected)
@@ -500,6 +512,17 @@ export class GreenRooms {
     else this.wrong.set(block, { count: 1, since: Date.now() });
     if (this.wrong.size > MOST_BLOCKS) this.wrong.delete(this.wrong.keys().next().value!);
   }
+}
+
+/** Whether a signal of that many characters still fits into what one guest may have handed on. */
+function mayBeHandedOn(device: Device | null, length: number): boolean {
+  if (!device || length > MOST_SIGNAL) return false;
+  const now = Date.now();
+  device.signals = Math.min(SIGNALS_AT_ONCE, device.signals + ((now - device.signalsAt) / 1_000) * SIGNALS_A_SECOND);
+  device.signalsAt = now;
+  if (device.signals < length) return false;
+  device.signals -= length;
+  return true;
 }
 
 /** Words alone: no line breaks, nothing that is not seen. */

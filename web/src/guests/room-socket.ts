@@ -4,6 +4,9 @@ import { PASS_ENDED, PLACE_TAKEN, type DoorView, type FromGuest, type ToGuest } 
 const FIRST_RETRY_MS = 300;
 const LONGEST_RETRY_MS = 4_000;
 const CONNECT_MAY_TAKE_MS = 5_000;
+/** The server speaks every two seconds. Silent for so long, the line is broken, whatever the socket says. */
+const SILENT_MS = 6_000;
+const LISTEN_EVERY_MS = 1_000;
 
 export interface RoomListener {
   hear(message: ToGuest): void;
@@ -19,12 +22,17 @@ export class RoomSocket {
   private failures = 0;
   private timer = 0;
   private closed = false;
+  private heardAt = 0;
+  /** Let in: from then on the server speaks. */
+  private inRoom = false;
+  private readonly listening: number;
 
   constructor(
     private readonly door: Pick<DoorView, 'air' | 'showId'>,
     private readonly hello: () => Extract<FromGuest, { type: 'hello' }>,
     private readonly listener: RoomListener,
   ) {
+    this.listening = window.setInterval(() => this.listen(), LISTEN_EVERY_MS);
     this.connect();
   }
 
@@ -35,6 +43,7 @@ export class RoomSocket {
   close(): void {
     this.closed = true;
     clearTimeout(this.timer);
+    clearInterval(this.listening);
     this.socket?.close();
   }
 
@@ -54,31 +63,48 @@ export class RoomSocket {
     this.socket = socket;
     const waits = window.setTimeout(() => socket.readyState === WebSocket.CONNECTING && socket.close(), CONNECT_MAY_TAKE_MS);
     socket.onopen = () => {
+      this.heardAt = performance.now();
       clearTimeout(waits);
       this.say(this.hello());
     };
     socket.onmessage = ({ data }: MessageEvent<string | ArrayBuffer>) => {
       if (this.socket !== socket) return;
+      this.heardAt = performance.now();
       if (typeof data !== 'string') return this.listener.picture(new DataView(data).getUint32(0) === 1, new Uint8Array(data, 4));
       const message = JSON.parse(data) as ToGuest;
       // That somebody answers says nothing: only whoever is in the room knows how it stands.
       if (message.type === 'room') {
         this.failures = 0;
+        this.inRoom = true;
         this.listener.connected(true);
       }
       this.listener.hear(message);
     };
     socket.onclose = ({ code }) => {
       clearTimeout(waits);
-      if (this.socket !== socket) return;
-      this.socket = null;
-      if (this.closed) return;
-      this.listener.connected(false);
-      if (code === PASS_ENDED || code === PLACE_TAKEN) {
-        this.closed = true;
-        return this.listener.ended(code === PASS_ENDED ? 'pass' : 'taken');
-      }
-      this.timer = window.setTimeout(() => this.connect(), Math.min(LONGEST_RETRY_MS, FIRST_RETRY_MS * 2 ** this.failures++));
+      if (this.socket === socket) this.gone(code);
     };
+  }
+
+  /** A line that is silent is a line that is broken: browsers find out only after minutes. */
+  private listen(): void {
+    const { socket } = this;
+    if (socket?.readyState !== WebSocket.OPEN || !this.inRoom || performance.now() - this.heardAt < SILENT_MS) return;
+    socket.onopen = socket.onmessage = socket.onclose = null;
+    socket.close();
+    this.gone(1006);
+  }
+
+  private gone(code: number): void {
+    this.socket = null;
+    this.inRoom = false;
+    if (this.closed) return;
+    this.listener.connected(false);
+    if (code === PASS_ENDED || code === PLACE_TAKEN) {
+      this.closed = true;
+      clearInterval(this.listening);
+      return this.listener.ended(code === PASS_ENDED ? 'pass' : 'taken');
+    }
+    this.timer = window.setTimeout(() => this.connect(), Math.min(LONGEST_RETRY_MS, FIRST_RETRY_MS * 2 ** this.failures++));
   }
 }
