@@ -212,6 +212,8 @@ export interface Who {
   stationId: string;
   mayRun: boolean;
   mayHelp: boolean;
+  /** The show whose guests come to its stage: of a rehearsal, the one that is rehearsed. */
+  guestsOf: string;
 }
 
 export interface GuestAnswered {

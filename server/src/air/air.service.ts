@@ -249,6 +249,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
         stationId: person.stationId,
         mayRun: may(person.role, 'go on air'),
         mayHelp: may(person.role, 'help on the stage'),
+        guestsOf: known.show.rehearsalOf ?? showId,
       }
     );
   }

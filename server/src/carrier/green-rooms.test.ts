@@ -76,8 +76,8 @@ async function comes(shown: string, part: Partial<Extract<FromGuest, { type: 'he
   line.say(hello(shown, part));
   return line;
 }
-async function stageOpens(page = 'page-of-the-stage'): Promise<Line<ServerMessage> & { tell(message: StageMessage): void }> {
-  const line = await connect<ServerMessage>(`/api/stage/${show.id}?tab=tab-of-the-stage`);
+async function stageOpens(page = 'page-of-the-stage', of = show.id): Promise<Line<ServerMessage> & { tell(message: StageMessage): void }> {
+  const line = await connect<ServerMessage>(`/api/stage/${of}?tab=tab-of-the-stage`);
   line.say({ type: 'guestsHere', page });
   await line.until((heard) => heard.find(({ type }) => type === 'guestWays'));
   return Object.assign(line, { tell: (message: StageMessage) => line.say(message) });
@@ -110,6 +110,24 @@ test('whoever has a pass waits muted and unseen, hears where they are, and is in
   expect(await stage.until((heard) => guestsOf(heard).find(({ connected }) => !connected))).toMatchObject({ seat: 'guest 1', broughtIn: false });
   for (let tries = 0; tries < 100 && (await list()) !== 'gone'; tries++) await new Promise((next) => setTimeout(next, 25));
   expect(await list()).toBe('gone');
+});
+
+test('a rehearsal is made with the guests of its show, who are told that it is recorded and no more', async () => {
+  const hall = { name: 'Hall', address: 'rtmp://127.0.0.1:9/hall', key: 'hall-key-1' };
+  const channel = (await station.as(station.http().post('/api/channels/typed-in')).send(hall)).body as { id: string };
+  show = (await station.as(station.http().post('/api/shows')).send(station.draft([channel.id]))).body as ShowView;
+  const { id, pass: shown } = await pass('Juno Hartsel');
+  const guest = await comes(shown);
+  await guest.until(roomOf);
+  const rehearsal = (await station.as(station.http().post(`/api/shows/${show.id}/rehearsals`)).send({})).body as { id: string };
+  const stage = await stageOpens('page-of-a-rehearsal', rehearsal.id);
+  expect(await stage.until((heard) => guestsOf(heard)[0])).toMatchObject({ id });
+  await guest.until((heard) => heard.find((message) => message.type === 'stage' && message.page === 'page-of-a-rehearsal'));
+  await station.as(station.http().post(`/api/shows/${rehearsal.id}/air`)).send({ tab: 'tab-of-the-stage' });
+  expect(await guest.until((heard) => roomOf(heard)?.onAir && roomOf(heard))).toMatchObject({ rehearsal: true, place: 'unheard' });
+  const bench = await station.as(station.http().get(`/api/shows/${rehearsal.id}/guests`));
+  expect(bench.body).toEqual([expect.objectContaining({ name: 'Juno Hartsel' })]);
+  await station.as(station.http().post(`/api/shows/${rehearsal.id}/wrap`)).send({});
 });
 
 test('no pass, one of another date, and one that was withdrawn let nobody in; whoever is in with it goes', async () => {

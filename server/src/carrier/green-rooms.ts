@@ -60,7 +60,10 @@ const KEPT_MS = 2 * 3_600_000;
 export interface RoomStage {
   /** Names this load of its page: a page that was loaded anew is to be spoken with anew. */
   page: string;
+  /** Whose guests come to it. */
   showId: string;
+  /** The show that it makes: that one, or a rehearsal of it. */
+  makes: string;
   name: string;
   send(message: ServerMessage): void;
   /** Whether it has the show that is on air. */
@@ -423,7 +426,7 @@ export class GreenRooms {
     const told = JSON.stringify(guests);
     if (told !== room.told) stage?.send({ type: 'guests', guests });
     room.told = told;
-    const show = this.carrier.show(room.showId);
+    const show = stage && this.carrier.show(stage.makes);
     for (const place of room.places.values()) {
       const others = [...room.places.values()]
         .filter((other) => other !== place && other.device)
@@ -454,9 +457,9 @@ export class GreenRooms {
     }
   }
 
-  private whereItGoes({ showId, stage }: Room): 'public' | 'recorded' | 'nowhere' {
-    const show = this.carrier.show(showId);
-    if (!show || !stage?.holds() || show.source !== 'stage') return 'nowhere';
+  private whereItGoes({ stage }: Room): 'public' | 'recorded' | 'nowhere' {
+    const show = stage && this.carrier.show(stage.makes);
+    if (!show || !stage.holds() || show.source !== 'stage') return 'nowhere';
     return show.isRehearsal ? 'recorded' : 'public';
   }
 

@@ -312,7 +312,7 @@ export class StageGateway {
           const now = this.carrier.show(showId);
           return now !== null && this.isOf(stage, now);
         };
-        stage.room = { page: message.page, showId, name: person.name, send: (each) => this.send(stage, each), holds };
+        stage.room = { page: message.page, showId: person.guestsOf, makes: showId, name: person.name, send: (each) => this.send(stage, each), holds };
         return this.rooms.stageOffers(stage.room);
       }
       case 'guest':

@@ -29,7 +29,8 @@ export class GuestsController {
   @Get()
   async list(@SignedIn() person: Person, @ShowId() id: string): Promise<GuestView[]> {
     const { show } = await this.shows.whole(person.stationId, id);
-    return this.guests.list(show.id, may(person.role, 'write to people'));
+    // A rehearsal is made with the guests of its show.
+    return this.guests.list(show.rehearsalOf ?? show.id, may(person.role, 'write to people'));
   }
 
   @May('write to people')
