@@ -1,6 +1,6 @@
 // The people of a station: who they are, who is invited, and how one gets in and back in.
 import { ROLES, type Role } from '@lantern/core';
-import { IsEmail, IsIn, IsNotEmpty, IsString, Length, MaxLength } from 'class-validator';
+import { IsEmail, IsIn, IsNotEmpty, IsString, Length, Matches, MaxLength } from 'class-validator';
 import { PASSWORD_MIN } from './people';
 
 export interface TeamMember {
@@ -110,4 +110,24 @@ export class CodeShown {
   @IsString()
   @Length(6, 20, { message: 'Type the six figures that your app shows.' })
   code!: string;
+}
+
+/** Whoever has a show open says so as often as this, in ms. */
+export const HERE_EVERY_MS = 10_000;
+
+/** In which tab a show is open, and what of it. */
+export class HereNow {
+  @Matches(/^[0-9a-f]{16}$/)
+  tab!: string;
+
+  @IsIn(['sheet', 'stage'])
+  place!: 'sheet' | 'stage';
+}
+
+/** Somebody else who has a show open. */
+export interface OtherHere {
+  personId: string;
+  name: string;
+  role: Role;
+  place: 'sheet' | 'stage';
 }

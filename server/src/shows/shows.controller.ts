@@ -1,5 +1,6 @@
 import {
   CropRequest,
+  HereNow,
   NewShow,
   ShowChange,
   ShowDraft,
@@ -7,6 +8,7 @@ import {
   TemplateRequest,
   type EarlierShow,
   type KnownWords,
+  type OtherHere,
   type RemovedView,
   type RenditionView,
   type SaveResult,
@@ -20,6 +22,7 @@ import { createReadStream } from 'node:fs';
 import { PlainError } from '../foundation/errors';
 import type { Person } from '../people/people.entities';
 import { May, SignedIn } from '../people/signed-in';
+import { OthersHere } from './others-here';
 import { RemovalService } from './removal.service';
 import { RenditionsService } from './renditions.service';
 import { ShowId, UnknownId } from './show-id';
@@ -35,6 +38,7 @@ export class ShowsController {
     private readonly thumbnails: Thumbnails,
     private readonly renditions: RenditionsService,
     private readonly removal: RemovalService,
+    private readonly others: OthersHere,
   ) {}
 
   @May('look at the station')
@@ -74,6 +78,15 @@ export class ShowsController {
     };
     const show = templateId ? await this.starts.fromTemplate(person, templateId) : await this.starts.swept(person, title, swept);
     return this.read(person, show.id);
+  }
+
+  /** Said again and again by whoever has it open; answers who else has. */
+  @May('look at the station')
+  @Post(':id/here')
+  @HttpCode(200)
+  async here(@SignedIn() person: Person, @ShowId() id: string, @Body() body: HereNow): Promise<OtherHere[]> {
+    const { show } = await this.shows.whole(person.stationId, id);
+    return this.others.note(person, show.id, body);
   }
 
   @May('look at the station')

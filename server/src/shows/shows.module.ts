@@ -6,6 +6,7 @@ import { PicturesModule } from '../pictures/pictures.module';
 import { AiringRows } from './airing-rows';
 import { AiringsService } from './airings.service';
 import { SeriesRows, TemplateRows } from './series-rows';
+import { OthersHere } from './others-here';
 import { ShowRows } from './show-rows';
 import { RemovalService } from './removal.service';
 import { RenditionsService } from './renditions.service';
@@ -28,6 +29,7 @@ import { Thumbnails } from './thumbnails';
     RenditionsService,
     StartingPointsService,
     RemovalService,
+    OthersHere,
   ],
   exports: [ShowRows, AiringRows, SeriesRows, TemplateRows, Thumbnails, AiringsService, ShowsService, RemovalService],
 })

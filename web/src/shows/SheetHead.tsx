@@ -8,6 +8,7 @@ import { Button } from 'react-bootstrap';
 import { Link } from 'react-router';
 import { server } from '../app/server';
 import { PageTitle } from '../app/PageTitle';
+import { OthersHere } from './OthersHere';
 import { KeepingLine } from './KeepingLine';
 import type { Changeable, Judged, Need } from './judged';
 import { needId } from './Section';
@@ -52,6 +53,7 @@ export function SheetHead(props: HeadProps) {
           {when} <b className="state-words">{stateWords(show)}</b>
         </p>
         <KeepingLine show={show} keeping={keeping} editable={changeable !== 'nothing'} />
+        <OthersHere showId={show.id} place="sheet" />
       </div>
       <div className="sheet-next" id="place">
         <NextSteps {...props} />

@@ -4,6 +4,7 @@ import { instant, sayClock, sayTime } from '@lantern/core';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import { useNow } from '../app/clock';
+import { OthersHere } from '../shows/OthersHere';
 import { PageTitle } from '../app/PageTitle';
 
 export function Strip({ show, air, children }: { show: ShowView; air: AirView | null; children: ReactNode }) {
@@ -26,6 +27,7 @@ export function Strip({ show, air, children }: { show: ShowView; air: AirView | 
           </Link>
           {air && air.houseWatching > 0 && ` · ${air.houseWatching} on the house page`}
         </span>
+        <OthersHere showId={show.id} place="stage" />
       </div>
       <div className="d-flex gap-4">
         {onAir && <Clock value={sayClock(now - air.onAirSince!)} words={show.rehearsal ? 'rehearsed' : 'on air'} />}
