@@ -1,6 +1,7 @@
 // The green room over real sockets: who is let in, what is told, and what nobody hears.
 import { RETURN_PICTURE, type FromGuest, type GuestThere, type ServerMessage, type StageMessage, type ToGuest } from '@lantern/contract';
 import { createHmac } from 'node:crypto';
+import { connect as connectTo } from 'node:net';
 import { WebSocket } from 'ws';
 import type { GuestPassLink, GuestView, ShowView } from '@lantern/contract';
 import { TestStation } from '../test/station';
@@ -256,6 +257,25 @@ test('what lets one through a relay is good for some hours, and is made as the r
   expect(turn!.credential).toBe(createHmac('sha1', 'shared').update(turn!.username!).digest('base64'));
   expect(waysThrough({ stunUrls: [], turnUrls: ['turn:fell.example'], turnSecret: null }, 'guest-1', 0)).toEqual([]);
 });
+
+test.each(['//', '/api/green-room/%', 'http://[', '/api/stage/x y?tab=%'])(
+  'a socket that is asked for at %s is refused, and everybody else let in',
+  async (path) => {
+    const socket = connectTo({ port: station.airPort, host: '127.0.0.1' });
+    const answered = new Promise<string>((done) => {
+      let text = '';
+      socket.on('data', (bytes) => (text += String(bytes)));
+      socket.on('close', () => done(text));
+      socket.on('error', () => done(text));
+    });
+    socket.write(
+      `GET ${path} HTTP/1.1\r\nHost: localhost:4700\r\nConnection: Upgrade\r\nUpgrade: websocket\r\nSec-WebSocket-Version: 13\r\nSec-WebSocket-Key: dGhlIHNhbXBsZSBub25jZQ==\r\n\r\n`,
+    );
+    expect(await answered).toMatch(/^HTTP\/1\.1 4\d\d /);
+    const { pass: shown } = await pass('Juno Hartsel');
+    await (await comes(shown)).until(roomOf);
+  },
+);
 
 // At the end: nobody comes in from this address for a while.
 test('two hundred guesses find a shut door before long', async () => {

@@ -18,14 +18,12 @@ import type { Duplex } from 'node:stream';
 import { WebSocketServer, type WebSocket } from 'ws';
 import type { GuestAnswered } from '../air-wire/messages';
 import { WireTrouble } from '../air-wire/wire';
-import { isOurHost } from '../doors/hosts';
 import { digestOf } from '../foundation/digest';
 import { letGo } from '../foundation/let-go';
-import { fromPagesBeside } from '../foundation/session-cookie';
 import type { Settings } from '../foundation/settings';
-import { addressBlock, visitorAddress } from '../foundation/visitor-address';
 import type { Carrier } from './carrier';
 import type { Desk } from './desk';
+import { knocked, pathOf } from './knocking';
 import { waysThrough } from './ways-through';
 
 const PATH = /^\/api\/green-room\/([0-9a-f-]{36})$/;
@@ -127,7 +125,7 @@ export class GreenRooms {
   }
 
   takes(request: IncomingMessage): boolean {
-    return PATH.test(new URL(request.url ?? '/', 'http://green-room').pathname);
+    return PATH.test(pathOf(request));
   }
 
   close(): void {
@@ -137,14 +135,9 @@ export class GreenRooms {
   }
 
   upgrade(request: IncomingMessage, socket: Duplex, head: Buffer): void {
-    const refuse = (status: string) => void socket.write(`HTTP/1.1 ${status}\r\nConnection: close\r\nContent-Length: 0\r\n\r\n`, () => socket.destroy());
-    socket.on('error', () => socket.destroy());
-    const showId = PATH.exec(new URL(request.url ?? '/', 'http://green-room').pathname)?.[1];
-    if (!showId) return refuse('404 Not Found');
-    if (!isOurHost(request.headers.host, this.settings.publicUrl)) return refuse('421 Misdirected Request');
-    if (!fromPagesBeside(request, this.settings.publicUrl)) return refuse('403 Forbidden');
-    const block = addressBlock(visitorAddress(request, this.settings.proxies));
-    if ([...this.open].filter((each) => each.block === block).length >= this.settings.stagesPerAddress) return refuse('429 Too Many Requests');
+    const knock = knocked(request, socket, PATH, this.settings, (block) => [...this.open].filter((each) => each.block === block).length);
+    if (!knock) return;
+    const { showId, block, refuse } = knock;
     if (this.triedTooOften(block)) return refuse('429 Too Many Requests');
     this.sockets.handleUpgrade(request, socket, head, (webSocket) => this.greet(webSocket, showId, block));
   }

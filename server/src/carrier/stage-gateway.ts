@@ -32,16 +32,15 @@ import type { Duplex } from 'node:stream';
 import { WebSocketServer, type RawData, type WebSocket } from 'ws';
 import { WireTrouble } from '../air-wire/wire';
 import type { Who } from '../air-wire/messages';
-import { isOurHost } from '../doors/hosts';
 import { digestOf } from '../foundation/digest';
 import { PlainError, Refused } from '../foundation/errors';
 import { letGo } from '../foundation/let-go';
-import { fromPagesBeside, sessionToken } from '../foundation/session-cookie';
+import { sessionToken } from '../foundation/session-cookie';
 import type { Settings } from '../foundation/settings';
-import { addressBlock, visitorAddress } from '../foundation/visitor-address';
 import type { Carrier } from './carrier';
 import type { Desk } from './desk';
 import type { GreenRooms, RoomStage } from './green-rooms';
+import { knocked } from './knocking';
 import type { Arriving, OutsideFeed } from './outside-lines';
 import type { Transmission } from './transmission';
 
@@ -162,30 +161,23 @@ export class StageGateway {
   }
 
   private async letIn(request: IncomingMessage, socket: Duplex, head: Buffer): Promise<void> {
-    // Said and hung up on: a socket that is merely ended stays open as long as the other side likes.
-    const refuse = (status: string) => void socket.write(`HTTP/1.1 ${status}\r\nConnection: close\r\nContent-Length: 0\r\n\r\n`, () => socket.destroy());
-    socket.on('error', () => socket.destroy());
-    const url = new URL(request.url ?? '/', 'http://stage');
-    const showId = PATH.exec(url.pathname)?.[1];
-    if (!showId) return refuse('404 Not Found');
-    if (!isOurHost(request.headers.host, this.settings.publicUrl)) return refuse('421 Misdirected Request');
-    // Browsers let any page open a socket with our cookie, so the origin must be ours.
-    if (!fromPagesBeside(request, this.settings.publicUrl)) return refuse('403 Forbidden');
-    const block = addressBlock(visitorAddress(request, this.settings.proxies));
-    if ([...this.stages].filter((stage) => stage.block === block).length >= this.settings.stagesPerAddress) return refuse('429 Too Many Requests');
+    const knock = knocked(request, socket, PATH, this.settings, (block) => [...this.stages].filter((stage) => stage.block === block).length);
+    if (!knock) return;
+    const { showId, block, refuse } = knock;
     const token = sessionToken(request);
     if (!token) return refuse('401 Unauthorized');
     const person = await this.who(token, showId);
     if (person === 'nobody can be asked') return refuse('503 Service Unavailable');
     if (!person) return refuse('401 Unauthorized');
     if (socket.destroyed) return;
-    const named = url.searchParams.get('tab') ?? '';
+    const asked = new URLSearchParams(request.url?.split('?')[1]);
+    const named = asked.get('tab') ?? '';
     const session = digestOf(token);
     this.sockets.handleUpgrade(request, socket, head, (webSocket) => {
       const stage: Stage = {
         ...{ socket: webSocket, showId, person, session, token, block, openedAt: Date.now(), asks: 0, alive: true, shares: false, line: null, room: null },
         tab: TAB.test(named) ? named : session,
-        sends: url.searchParams.get('sends') !== 'no',
+        sends: asked.get('sends') !== 'no',
       };
       this.stages.add(stage);
       webSocket.on('message', (data, isBinary) => letGo('hearing a stage', this.hear(stage, data, isBinary)));

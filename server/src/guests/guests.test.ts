@@ -137,6 +137,17 @@ test('the public is told of a guest once they have said yes', async () => {
   expect(await told()).toEqual(['Maren Tolliver', 'Juno Hartsel', 'Never Asked']);
 });
 
+test('on a full disk nobody is asked, and it is said why', async () => {
+  const show = await drafted('A full disk');
+  const full = Object.assign(new Error('ENOSPC: no space left on device'), { code: 'ENOSPC' });
+  const post = jest.spyOn(station.app.get(OutboxService), 'postAll').mockRejectedValueOnce(full);
+  const { status, body } = await ask(show);
+  post.mockRestore();
+  expect([status, (body as { words: string }).words]).toEqual([507, expect.stringMatching(/disk/i)]);
+  expect((await station.as(station.http().get(`/api/shows/${show.id}/guests`))).body).toEqual([]);
+  expect((await ask(show)).status).toBe(201);
+});
+
 test('moderators see who comes, and neither addresses nor passes', async () => {
   const { show, guest } = await asked('For moderators', { name: 'Juno Hartsel', email: 'juno@hidden.example' });
   const moderator = await station.person('moderator');

@@ -96,17 +96,13 @@ export function DevicesStep({ door, mine, busy, open, onNext, onBack }: StepProp
       {!opened && (
         <>
           <p>Your browser asks you next: allow both. Nobody sees or hears you yet.</p>
-          <div className="door-row">
-            <Button size="lg" disabled={busy} onClick={() => choose({ soundOnly: false })}>
-              {busy ? 'Waiting for the browser…' : 'Camera and microphone'}
-            </Button>
-            <Button size="lg" variant="outline-primary" disabled={busy} onClick={() => choose({ soundOnly: true })}>
-              By sound only
-            </Button>
-            <Button variant="quiet" onClick={onBack}>
-              Back
-            </Button>
-          </div>
+          <AskForDevices
+            label={busy ? 'Waiting for the browser…' : 'Camera and microphone'}
+            busy={busy}
+            onAsk={() => choose({ soundOnly: false })}
+            onSoundOnly={() => choose({ soundOnly: true })}
+            onBack={onBack}
+          />
           <p className="soft small-words">
             By sound only is a whole way of being there: viewers hear you, and see your name, with your portrait where the host has one.
           </p>
@@ -142,21 +138,35 @@ export function DevicesStep({ door, mine, busy, open, onNext, onBack }: StepProp
           {opened.microphone ? (
             <Buttons label="Go on" disabled={busy} onNext={onNext} onBack={onBack} />
           ) : (
-            <div className="door-row">
-              <Button size="lg" disabled={busy} onClick={() => choose({})}>
-                Try again
-              </Button>
-              <Button variant="outline-primary" size="lg" disabled={busy} onClick={() => choose({ soundOnly: true })}>
-                By sound only
-              </Button>
-              <Button variant="quiet" onClick={onBack}>
-                Back
-              </Button>
-            </div>
+            <AskForDevices label="Try again" busy={busy} onAsk={() => choose({})} onSoundOnly={() => choose({ soundOnly: true })} onBack={onBack} />
           )}
         </>
       )}
     </Shell>
+  );
+}
+
+interface AskProps {
+  label: string;
+  busy: boolean;
+  onAsk: () => void;
+  onSoundOnly: () => void;
+  onBack: () => void;
+}
+
+function AskForDevices({ label, busy, onAsk, onSoundOnly, onBack }: AskProps) {
+  return (
+    <div className="door-row">
+      <Button size="lg" disabled={busy} onClick={onAsk}>
+        {label}
+      </Button>
+      <Button size="lg" variant="outline-primary" disabled={busy} onClick={onSoundOnly}>
+        By sound only
+      </Button>
+      <Button variant="quiet" onClick={onBack}>
+        Back
+      </Button>
+    </div>
   );
 }
 
