@@ -52,7 +52,7 @@ test('a guest is asked by mail, comes in by a phone, is brought in, talks, leave
       await throughTheDoor(phone, async (question) => {
         if (looked.includes(question)) expect(await barriers(phone)).toEqual([]);
       });
-      await expect(phone.getByText('Nobody is at the stage yet')).toBeVisible();
+      await expect(phone.getByText('nobody is at the stage yet')).toBeVisible();
       await expect(page.getByRole('region', { name: 'Guests and their passes' })).toContainText('in the green room');
       await expect(page.getByText(/Tried out .*640×|Tried out .*1280×/)).toBeVisible();
     });

@@ -60,7 +60,9 @@ export function GreenRoomView({ pass, door, mine, onDevices, onLeft }: Props) {
       ? 'The team has muted you: you are seen, and not heard.'
       : place === 'next' && !room?.onAir
         ? 'You are in: viewers see you as soon as the show is on air.'
-        : MEANS[place];
+        : room?.host === null
+          ? 'Nobody sees or hears you: nobody is at the stage yet.'
+          : MEANS[place];
   if (ended !== null) return <Ended why={ended} door={door} onLeft={onLeft} />;
   return (
     <main className={`green-room ${known ? SHAPES[place] : 'unknown'}`} data-bs-theme="dusk">
@@ -82,10 +84,10 @@ export function GreenRoomView({ pass, door, mine, onDevices, onLeft }: Props) {
         )}
         {refused && <Notice kind="refusal">{refused}</Notice>}
         {!asksWhich && !connected && <Notice kind="caution">The line to the show is broken, and comes back by itself. Your place is kept.</Notice>}
-        {connected && room && room.host === null && <p className="soft">Nobody is at the stage yet. You see and hear the show as soon as somebody is.</p>}
+        {connected && room?.host === null && <p className="soft">You see and hear the show as soon as somebody is there.</p>}
         {connected && room?.host && !linked && <Connecting />}
         {soundAsleep && <Button onClick={() => engine.current?.wakeSound()}>Hear the programme</Button>}
-        <div className="return">
+        <div className="return" hidden={room?.host === null}>
           <canvas ref={canvas} role="img" aria-label="The programme" hidden={decodes === false} />
           <video ref={fallback} playsInline muted autoPlay aria-label="The programme" hidden={decodes !== false} />
           {/* What is heard of it comes by itself, without one's own voice. */}

@@ -87,7 +87,7 @@ function Asked({ show, guest, writes, act, onTrouble }: AskedProps) {
   return (
     <li>
       <div>
-        <b>{name}</b> <span className={`standing ${standing.replace(' ', '-')}`}>{STANDING_WORDS[standing]}</span>
+        <b>{name}</b> <span className="standing">{STANDING_WORDS[standing]}</span>
         {email && <span className="soft small-words d-block">{email}</span>}
         {word && <span className="small-words d-block">“{word}”</span>}
         {tried && (
