@@ -90,8 +90,21 @@ test('a stage on air: it is not left unasked, says when nothing is known, and no
     await expect(page.getByText('Programme Welcome')).toBeVisible();
     await second.getByRole('button', { name: 'Take the stage' }).click();
     await second.getByRole('dialog', { name: 'Take the stage from Maren Tolliver?' }).getByRole('button', { name: 'Send from here' }).click();
-    await expect(page.getByText('has taken the stage: your camera and your microphone go out no more')).toBeVisible();
+    await expect(page.getByText('has the stage now: your camera and your microphone go out no more')).toBeVisible();
     await expect(second.getByText('Programme Welcome')).toBeVisible();
+    // Back, and there once more, each time by a word of both: asked for, and offered.
+    await page.getByRole('button', { name: 'Take the stage' }).click();
+    await page.getByRole('button', { name: 'Ask for it' }).click();
+    await expect(page.getByText('You have asked Maren Tolliver for the stage')).toBeVisible();
+    await second.getByRole('button', { name: 'Hand it over' }).click();
+    await expect(second.getByText('has the stage now: your camera and your microphone go out no more')).toBeVisible({ timeout: 60_000 });
+    await expect(page.getByText('Programme Welcome')).toBeVisible();
+    await page.getByRole('button', { name: 'Hand the stage to Maren Tolliver' }).click();
+    await second.getByRole('button', { name: 'Not now' }).click();
+    await expect(page.getByText('does not take the stage')).toBeVisible();
+    await page.getByRole('button', { name: 'Hand the stage to Maren Tolliver' }).click();
+    await second.getByRole('button', { name: 'Take it over' }).click();
+    await expect(page.getByText('has the stage now: your camera and your microphone go out no more')).toBeVisible({ timeout: 60_000 });
     await elsewhere.close();
     await expect(page.getByText('and its line is broken. Until it is back')).toBeVisible();
     await page.getByRole('button', { name: 'Take the stage' }).click();

@@ -9,11 +9,7 @@ import { barriers, expect, kept, lampOf, openStage, section, stageReady, test } 
 /** The host is drawn, so that whatever is green is a guest; the microphone is a real one, or the browser would keep the sound of a reloaded stage asleep. */
 const DRAWN_HOST = () => localStorage.setItem('lantern-devices', JSON.stringify({ cameraId: 'drawn', microphoneId: '' }));
 
-test('a guest is asked by mail, comes in by a phone, is brought in, talks, leaves and comes back; one whose pass is withdrawn is out at once', async ({
-  page,
-  browser,
-  context,
-}) => {
+test('a guest is asked by mail, comes in by a phone, is brought in, talks, leaves and comes back', async ({ page, browser, context }) => {
   const captures = new Captures();
   const product = await Product.start(captures.env);
   const host = new Host(product);
@@ -123,12 +119,32 @@ test('a guest is asked by mail, comes in by a phone, is brought in, talks, leave
       await expect(onBench(page, 'Juno Hartsel')).toContainText('waits');
     });
 
-    await test.step('a second guest; a pass that is withdrawn in the middle of the show', async () => {
+    // No pass has come into any log.
+    expect(product.logs).not.toContain(door.split('#')[1]);
+  } finally {
+    await product.stop();
+  }
+});
+
+test('one whose pass is withdrawn is out at once; a viewer who asked is offered a place, and comes in', async ({ page, browser, context }) => {
+  const product = await Product.start();
+  const host = new Host(product);
+  try {
+    const show = await host.showAtItsStart();
+    await host.lendTo(context);
+    await context.addInitScript(DRAWN_HOST);
+    await openStage(page, `${product.url}/shows/${show.id}/stage`);
+    await page.getByRole('button', { name: 'Go on air' }).click();
+    await expect(lampOf(page, 'Reelmoor')).toHaveText('lit');
+    await page.getByRole('button', { name: 'Talking together' }).click();
+    await page.keyboard.press('Space');
+    await expect(page.getByText('Programme Talking together')).toBeVisible();
+
+    await test.step('a pass that is withdrawn in the middle of the show: out at once', async () => {
       const other = await guestInRoom(browser, host, show.id, 'Tomasz Wren');
       await expect(onBench(page, 'Tomasz Wren')).toContainText('waits');
-      await page.keyboard.press('2');
+      await page.keyboard.press('1');
       await expect(other.getByRole('heading', { name: 'You are on air now' })).toBeVisible();
-      await expect(other.getByText('Also here: Juno Hartsel')).toBeVisible();
       const sheet = await context.newPage();
       await sheet.goto(`${product.url}/shows/${show.id}?open=people`);
       const row = sheet.getByRole('region', { name: 'Guests and their passes' }).getByRole('listitem').filter({ hasText: 'Tomasz Wren' });
@@ -137,9 +153,44 @@ test('a guest is asked by mail, comes in by a phone, is brought in, talks, leave
       await expect(other.getByRole('heading', { name: 'Your pass was withdrawn' })).toBeVisible();
       await expect(onBench(page, 'Tomasz Wren')).toHaveCount(0);
       await sheet.close();
+      await other.close();
     });
-    // No pass has come into any log.
-    expect(product.logs).not.toContain(door.split('#')[1]);
+    await test.step('a viewer asks on the house page, is offered a place, and comes in by the guest door', async () => {
+      const viewer = await (await browser.newContext({ ...PHONE, permissions: ['camera', 'microphone'] })).newPage();
+      await viewer.goto(show.houseUrl);
+      await viewer.getByRole('region', { name: 'Ask the host' }).getByLabel('Your name').fill('Orla');
+      await viewer.getByLabel('Your question').fill('Is it green from Skelldale too?');
+      await viewer.getByRole('button', { name: 'Send it to the host' }).click();
+      await expect(viewer.getByText('is with the host')).toBeVisible();
+      const question = page.getByRole('region', { name: 'Questions' }).getByRole('listitem').filter({ hasText: 'Skelldale' });
+      await expect(question).toContainText('Orla');
+      expect(await barriers(page)).toEqual([]);
+      await question.getByRole('button', { name: 'Offer a place' }).click();
+      await expect(viewer.getByRole('heading', { name: 'Will you come in and ask it yourself?' })).toBeVisible();
+      expect(await barriers(viewer)).toEqual([]);
+      await viewer.getByRole('button', { name: 'Yes, I come in' }).click();
+      await viewer.getByRole('button', { name: 'Come in' }).click();
+      await throughTheDoor(viewer);
+      await expect(onBench(page, 'Orla')).toContainText('waits');
+      await onBench(page, 'Orla').getByRole('button', { name: 'Bring in Orla' }).click();
+      await expect(viewer.getByRole('heading', { name: 'You are on air now' })).toBeVisible();
+      // On the picture by one key, shortened where it stands, and off again.
+      await page.keyboard.press('q');
+      await expect(question).toContainText('On the picture.');
+      await question.getByRole('button', { name: 'Shorten' }).click();
+      await page.getByLabel('As it stands on the picture (Orla)').fill('Green from Skelldale too?');
+      await question.getByRole('button', { name: 'Keep' }).click();
+      await expect(question).toContainText('On the picture as “Green from Skelldale too?”');
+      await question.getByRole('button', { name: 'Answered' }).click();
+      await page.keyboard.press('q');
+      await expect(page.getByRole('region', { name: 'Questions' })).not.toContainText('On the picture.');
+      await page.getByText('1 answered or put aside').click();
+      await question.getByRole('button', { name: 'Take the place back' }).click();
+      await expect(viewer.getByRole('heading', { name: 'Your pass was withdrawn' })).toBeVisible();
+      await viewer.goto(show.houseUrl);
+      await expect(viewer.getByText('was answered')).toBeVisible();
+      await viewer.close();
+    });
   } finally {
     await product.stop();
   }

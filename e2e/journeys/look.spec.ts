@@ -186,8 +186,13 @@ test('a scene is made and is there on an open stage; the count ends in the first
     await expect(order).toContainText('then The comet.');
     // A press that was two begins one cue.
     await page.waitForTimeout(600);
-    await page.keyboard.press('Space');
-    await page.keyboard.press('Space');
+    // As a key bounces: within the page, since a busy machine takes its time from one press of a journey to the next.
+    await page.evaluate(async () => {
+      for (const afterMs of [0, 80]) {
+        await new Promise((next) => setTimeout(next, afterMs));
+        for (const type of ['keydown', 'keyup']) document.body.dispatchEvent(new KeyboardEvent(type, { key: ' ', bubbles: true, cancelable: true }));
+      }
+    });
     await expect(caption).toContainText('Talking together');
     await expect(order).toContainText(/The comet, 0:0\d over; then Farewell\. .* early\./);
     await expect(order).toContainText('Notes of The comet.');
@@ -287,10 +292,8 @@ test('a scene is made and is there on an open stage; the count ends in the first
     await host.must('POST', `/api/shows/${show.id}/wrap`);
     const { watchUrl } = (await host.must<typeof show>('GET', `/api/shows/${show.id}`)).airings.find(({ channel }) => channel.network === 'reelmoor')!;
     const arrived = async () => download(`${watchUrl}/live.m3u8`, test.info().outputPath('arrived.ts'));
-    await expect
-      .poll(async () => (await arrived()) !== null && (await pictures(test.info().outputPath('arrived.ts'), NAME, 1, 600)).length)
-      .toBeGreaterThan(15);
-    const file = (await arrived())!;
+    await expect.poll(async () => (await arrived()) !== null).toBe(true);
+    const file = test.info().outputPath('arrived.ts');
     const shoulder = (await pictures(file, OVER_THE_SHOULDER, 2, 600)).map(mean);
     const shared = shoulder.findIndex((grey) => grey > 60);
     const back = shoulder.findIndex((grey, at) => at > shared && grey < 50);

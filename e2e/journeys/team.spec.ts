@@ -66,6 +66,8 @@ test('somebody is asked in by mail, joins on a phone, comes back after a forgott
 
   await late.goto(`${product.url}/sign-in`);
   await late.getByRole('link', { name: 'I have forgotten it' }).click();
+  // The page before has a field of the same name.
+  await expect(late.getByRole('heading', { name: 'A new password' })).toBeVisible();
   await late.getByLabel('Email address').fill(EMAIL);
   await late.getByRole('button', { name: 'Send it' }).click();
   await expect(late.getByRole('heading', { name: 'Look into your mail' })).toBeVisible();

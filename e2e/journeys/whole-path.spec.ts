@@ -93,7 +93,8 @@ test('a show is planned, placed on two channels, aired, watched and wrapped up',
   await expect(there.getByRole('heading', { name: 'Dusk Report' })).toBeVisible();
   await expect(there.getByText('Starts in')).toBeVisible();
 
-  product.travelTo(startsAt - 22_000);
+  // A slow machine takes a while to open the stage, and twelve seconds of the holding card are looked at below.
+  product.travelTo(startsAt - 45_000);
   await test.step('go on air with the holding card before the start', async () => {
     await openStage(page, `${product.url}/shows/${showId}/stage`);
     await expect(page.getByText('Microphones are shut on this scene')).toBeVisible();
@@ -172,7 +173,7 @@ test('a show is planned, placed on two channels, aired, watched and wrapped up',
     const change = (all: Buffer[]) => all.slice(4).map((picture, at) => difference(all[at + 3]!, picture));
     // On a machine that stalls now and then a second may be missed, but the countdown runs and the title stands.
     expect(change(countdown).filter((amount) => amount > 1).length).toBeGreaterThanOrEqual(6);
-    expect(Math.max(...change(title))).toBeLessThan(1.5);
+    expect(change(title).filter((amount) => amount >= 1.5)).toEqual([]);
   });
 
   await test.step('the report tells length, peak and time lit', async () => {

@@ -2,7 +2,9 @@ import { Module } from '@nestjs/common';
 import { DataSource } from 'typeorm';
 import { openDatabase } from './kit/database';
 import { Events } from './kit/events';
+import { Messages } from './kit/messages';
 import { Posts } from './kit/posts';
+import { ReplyFeed } from './pipwire/reply-feed';
 import { Faults } from './kit/faults';
 import { HealthController } from './kit/health.controller';
 import { Ingest } from './kit/ingest';
@@ -14,10 +16,16 @@ import { readSettings, SETTINGS, type Settings } from './kit/settings';
 import { Visits } from './kit/visits';
 import { WatchController } from './kit/watch.controller';
 import { GuildhandController } from './guildhand/guildhand.controller';
+import { Speakers } from './guildhand/speakers';
+import { SpeakingController } from './guildhand/speaking.controller';
+import { GuildhandCommentsController } from './guildhand/comments.controller';
 import { PipwireController } from './pipwire/pipwire.controller';
+import { PipwireRepliesController } from './pipwire/replies.controller';
 import { ReelmoorController } from './reelmoor/reelmoor.controller';
+import { ReelmoorMessagesController } from './reelmoor/messages.controller';
 import { seed } from './seed';
 import { TownfoldController } from './townfold/townfold.controller';
+import { TownfoldTalkController } from './townfold/talk.controller';
 
 @Module({
   controllers: [
@@ -26,7 +34,12 @@ import { TownfoldController } from './townfold/townfold.controller';
     ReelmoorController,
     TownfoldController,
     GuildhandController,
+    SpeakingController,
     PipwireController,
+    ReelmoorMessagesController,
+    TownfoldTalkController,
+    GuildhandCommentsController,
+    PipwireRepliesController,
     OAuthController,
     WatchController,
   ],
@@ -47,6 +60,9 @@ import { TownfoldController } from './townfold/townfold.controller';
     Ingest,
     Playback,
     Events,
+    Messages,
+    ReplyFeed,
+    Speakers,
     Posts,
   ],
 })

@@ -304,6 +304,35 @@ describe('Guildhand', () => {
     expect((await http().get(`/guildhand/talk/${id}`)).text).toContain('aria-label="The dome."');
   });
 
+  test('speakers are named on the page only once they have accepted there, and again have to where they go by another name', async () => {
+    const { id } = (await announce().expect(201)).body.data;
+    const set = (...speakers: [reference: string, name: string, about?: string][]) =>
+      as(http().put(`/guildhand/v2/talks/${id}/speakers`), guildhand).send({
+        data: speakers.map(([reference, name, about = '']) => ({ type: 'speaker', id: reference, attributes: { name, about } })),
+      });
+    const page = async () => (await http().get(`/guildhand/talk/${id}`)).text;
+    const { data } = (await set(['g-1', 'Dr Oriel Vance', 'observatory'], ['g-2', 'Tomasz <i>Wren</i>']).expect(200)).body;
+    expect(data.map(({ id: reference, attributes }: { id: string; attributes: { answer: string } }) => [reference, attributes.answer])).toEqual([
+      ['g-1', 'invited'],
+      ['g-2', 'invited'],
+    ]);
+    expect(await page()).not.toMatch(/Oriel|Wren/);
+    const paths = data.map(({ links }: { links: { invitation: string } }) => new URL(links.invitation).pathname) as [string, string];
+    expect((await http().get(paths[0])).text).toContain('Dr Oriel Vance');
+    for (const path of paths) await http().post(path).type('form').send({ answer: 'accepted' }).expect(200);
+    expect(await page()).toMatch(/Oriel Vance<\/b>, observatory[^]*Tomasz &#60;i&#62;Wren/);
+    await http().post(paths[1]).type('form').send({ answer: 'maybe' }).expect(400);
+    // The same list again changes nothing; another name has to be agreed to.
+    await set(['g-1', 'Dr Oriel Vance', 'observatory, southern sky'], ['g-2', 'T. Wren']).expect(200);
+    expect(await page()).toMatch(/Oriel Vance<\/b>, observatory, southern sky/);
+    expect(await page()).not.toContain('Wren');
+    await set(['g-2', 'T. Wren']).expect(200);
+    expect(await page()).not.toContain('Oriel');
+    await http().get(paths[0]).expect(404);
+    expect(problem((await set(['g-1', ' ']).expect(422)).body)).toBe('speaker-name');
+    expect(problem((await set(...Array.from({ length: 13 }, (_, at) => [`g-${at}`, 'A'] as [string, string])).expect(422)).body)).toBe('speakers');
+  });
+
   test('lapses when nobody opens it, and stays, marked, when it is cancelled', async () => {
     const { id } = (await announce({ title: 'To lapse' }).expect(201)).body.data;
     const { id: cancelled } = (await announce({ title: 'To be cancelled' }).expect(201)).body.data;

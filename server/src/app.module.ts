@@ -17,6 +17,9 @@ import { DemoModule } from './demo/demo.module';
 import { ForeignModule } from './foreign/foreign.module';
 import { FoundationModule } from './foundation/foundation.module';
 import { GuestsModule } from './guests/guests.module';
+import { MailbagModule } from './mailbag/mailbag.module';
+import { PollsModule } from './polls/polls.module';
+import { QuestionsModule } from './questions/questions.module';
 import { HealthModule } from './health/health.module';
 import { HouseModule } from './house/house.module';
 import { InvitationsModule } from './invitations/invitations.module';
@@ -54,6 +57,9 @@ import { StationModule } from './station/station.module';
     ForeignModule,
     FoundationModule,
     GuestsModule,
+    MailbagModule,
+    PollsModule,
+    QuestionsModule,
     HealthModule,
     HouseModule,
     InvitationsModule,

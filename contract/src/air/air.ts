@@ -1,5 +1,5 @@
 // What the stage and the server say to each other while a show is on air.
-import type { CueRan, Lamp, OutsideFacts, SceneId, SourceId, SwitchReason } from '@lantern/core';
+import type { CueRan, HandOver, Lamp, LastHour, OutsideFacts, SceneId, SourceId, SwitchReason } from '@lantern/core';
 import { ArrayMaxSize, ArrayMinSize, IsArray, IsOptional, IsUUID, Matches } from 'class-validator';
 import type { ChannelIdentity } from '../channels/channels';
 import type { GuestOrder, GuestSignal, GuestThere, WayThrough } from '../guests/guests';
@@ -16,6 +16,8 @@ export interface AiringOnAirView {
   network: string;
   lamp: Lamp;
   words: string;
+  /** What its network will do by itself to a show that goes on, the nearest first, in words. */
+  ahead: string[];
   /** Left out at the start: it can be begun by another press. */
   heldBack: boolean;
   /** Its event has ended there, or was refused: another can be made by a press. */
@@ -136,6 +138,9 @@ export type StageMessage =
   | { type: 'guestSignal'; to: string; data: GuestSignal }
   /** Which guests are on the scene and on the next, by identifier. */
   | { type: 'guestPlaces'; places: Record<string, { onScene: boolean; onNext: boolean }> }
+  /** The stage goes from one to another, and both say so. `offer`: to one of those that could take it. */
+  | { type: 'handOver'; does: 'ask' | 'agree' | 'decline' }
+  | { type: 'handOver'; does: 'offer'; to: string }
   /** What is laid over the picture and what is played, by their identifiers. */
   | { type: 'shown'; graphic: string | null; clip: string | null };
 
@@ -164,6 +169,10 @@ export type ServerMessage =
   /** Somebody has taken the stage from here. */
   | { type: 'lost'; to: string }
   | { type: 'asked'; what: Asked; by: string; id?: string }
+  /** Said with each `air`. `couldTake`: the other stages to which this one can hand over; empty where it has nothing to give. */
+  | { type: 'handing'; handing: HandingView | null; couldTake: OtherStage[] }
+  /** A hand-over has not come about, or no longer will. */
+  | { type: 'notHanded'; words: string }
   /** Who is in the green room. */
   | { type: 'guests'; guests: GuestThere[] }
   | { type: 'guestSignal'; from: string; data: GuestSignal }
@@ -172,6 +181,30 @@ export type ServerMessage =
   /** Somebody has come who sees nothing of the return before a key frame. */
   | { type: 'returnKey' };
 
+/** The stage as it is handed over. `part`: what this very stage has to do with it. */
+export interface HandingView {
+  state: HandOver['state'];
+  part: 'gives' | 'takes' | 'looks on';
+  from: string;
+  to: string;
+}
+
+export interface OtherStage {
+  id: string;
+  /** Whose it is. */
+  name: string;
+}
+
 export interface WrapResult {
   results: { airingId: string; channelName: string; done: boolean; words: string }[];
+}
+
+/** How many watch: as each network tells it, and at the house page as counted here. */
+export interface WatchingView {
+  channels: { channelId: string; name: string; hour: LastHour }[];
+  together: LastHour;
+  /** Who has the house page open; they are in no other figure. */
+  house: number;
+  /** By the server's clock, in ms. */
+  now: number;
 }

@@ -320,3 +320,8 @@ export interface PackView {
   /** What of it collides with what the station has, in words; empty: nothing. */
   collides: string[];
 }
+
+/** One's own portrait; null: there is none. */
+export interface OwnPictureView {
+  picture: PieceView | null;
+}

@@ -6,6 +6,12 @@ export interface StationChanges {
   air: string[];
   /** Shows whose recording came to be, or failed. */
   recordings: string[];
+  /** Shows whose questions changed. */
+  questions: string[];
+  /** Shows to which something was written, or of which a message changed. */
+  messages: string[];
+  /** Shows of which a poll changed, or got votes. */
+  polls: string[];
   channels: boolean;
   library: boolean;
   jobs: boolean;

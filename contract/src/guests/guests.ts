@@ -1,5 +1,5 @@
 // Guests of a show: who was asked, what their pass opens, and what door, green room and stage say to each other.
-import { LONGEST_NOTE, type GuestPlace, type GuestSeat, type GuestStanding, type LookChoices, type Scene } from '@lantern/core';
+import { LONGEST_NOTE, type GuestPlace, type GuestSeat, type GuestStanding, type LookChoices, type Scene, type SpeakerAnswer } from '@lantern/core';
 import { IsBoolean, IsEmail, IsIn, IsInt, IsNotEmpty, IsOptional, IsString, Max, MaxLength, Min, ValidateNested } from 'class-validator';
 import { Type } from 'class-transformer';
 import { PassShown } from '../people/team';
@@ -58,6 +58,8 @@ export interface GuestView {
   invitedAt: number;
   tried: (TriedOut & { at: number }) | null;
   standing: GuestStanding;
+  /** Pages of networks that name speakers: how it stands there, in words. */
+  onPages: { channel: string; words: string }[];
 }
 
 /** A pass, to be handed over: whoever has it is let in as that guest. */
@@ -89,6 +91,8 @@ export interface DoorView {
   /** Who can see it, in words. */
   seenBy: string;
   houseUrl: string;
+  /** Pages of networks that name them once they have said yes there too, and where they do. */
+  onPages: { channel: string; answer: SpeakerAnswer; url: string }[];
   /** The scene on which they will be seen, and its look. */
   scene: Scene;
   look: LookChoices;
@@ -163,7 +167,8 @@ export type GuestSignal =
 /** From a guest's page. The first is the pass. */
 export type FromGuest =
   | { type: 'hello'; pass: string; page: string; takeOver: boolean; soundOnly: boolean; seesReturn: boolean }
-  | { type: 'signal'; data: GuestSignal }
+  /** `to`: the page of the stage. */
+  | { type: 'signal'; to: string; data: GuestSignal }
   | { type: 'own'; microphone: boolean; camera: boolean; offersShare: boolean; uplinkKbps: number | null }
   | { type: 'note'; words: string }
   | { type: 'leave' };
@@ -186,11 +191,11 @@ export interface GreenRoomView {
 /** To a guest's page; beside these, the programme as pictures (`ReturnPicture`), binary. */
 export type ToGuest =
   | { type: 'room'; room: GreenRoomView }
-  /** The stage to speak with from now on, and how; null: there is none at this moment. */
-  | { type: 'stage'; page: string | null; ways: WayThrough[]; relayOnly: boolean }
-  | { type: 'signal'; data: GuestSignal }
-  /** A picture of this height is enough, in pixels. */
-  | { type: 'size'; height: number }
+  /** The stage to speak with from now on, and how; null: there is none at this moment. `coming`: the one to which the show is being handed over. */
+  | { type: 'stage'; page: string | null; coming: string | null; ways: WayThrough[]; relayOnly: boolean }
+  | { type: 'signal'; from: string; data: GuestSignal }
+  /** A picture of this height is enough for a stage, in pixels. */
+  | { type: 'size'; from: string; height: number }
   | { type: 'note'; words: string; from: string }
   | { type: 'share'; wanted: boolean }
   /** Another device has this pass at this moment: which shall stay? */

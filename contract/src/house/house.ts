@@ -35,6 +35,10 @@ export interface HouseView {
   /** Where to point others: the lasting address; null where the show is not for passing on. */
   shareUrl: string | null;
   calendarUrl: string;
+  /** Whether one can ask the host something. */
+  questions: boolean;
+  /** Whether visitors can write for all to read, and from when on; null: they cannot. */
+  talk: { from: number } | null;
   /** Whether one can ask to be reminded by mail. */
   reminders: boolean;
   /** The visitor's own invitation, where they came by one. */

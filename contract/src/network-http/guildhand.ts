@@ -160,6 +160,55 @@ export class GuildhandTalk {
   @IsOf(() => GuildhandTalkThere) data!: GuildhandTalkThere;
 }
 
+class GuildhandSpeakerAskedFacts {
+  @IsString()
+  @MaxLength(1_000)
+  name!: string;
+
+  @IsString()
+  @MaxLength(1_000)
+  about!: string;
+}
+
+class GuildhandSpeakerAsked {
+  @IsIn(['speaker'])
+  type!: 'speaker';
+
+  /** Of whoever invites: by it the same speaker is known again. */
+  @IsIdentifier()
+  id!: string;
+
+  @IsPart(() => GuildhandSpeakerAskedFacts)
+  attributes!: GuildhandSpeakerAskedFacts;
+}
+
+/** All speakers of a talk, in order. */
+export class GuildhandSpeakersRequest {
+  @IsListOf(() => GuildhandSpeakerAsked)
+  data!: GuildhandSpeakerAsked[];
+}
+
+export class GuildhandSpeakerFacts {
+  @IsWords(1_000) name!: string;
+  @IsOneOf(['invited', 'accepted', 'declined']) answer!: 'invited' | 'accepted' | 'declined';
+}
+
+export class GuildhandSpeakerLinks {
+  /** Where the speaker answers; theirs alone. */
+  @IsWebAddress() invitation!: string;
+}
+
+export class GuildhandSpeaker {
+  @IsOneOf(['speaker']) type!: 'speaker';
+  @IsIdentifier() id!: string;
+  @IsOf(() => GuildhandSpeakerFacts) attributes!: GuildhandSpeakerFacts;
+  @IsOf(() => GuildhandSpeakerLinks) links!: GuildhandSpeakerLinks;
+}
+
+export class GuildhandSpeakers {
+  @IsListOf(() => GuildhandSpeaker) data!: GuildhandSpeaker[];
+}
+
 export class GuildhandLineFacts {
   @IsIngestAddress() ingest!: string;
   @IsSecret() secret!: string;
@@ -198,4 +247,59 @@ export interface GuildhandProblem {
   title: string;
   status: number;
   detail: string;
+}
+
+export class GuildhandCommentFacts {
+  @IsWords() text!: string;
+  @IsMoment() written!: string;
+  @IsWords(1_000) author!: string;
+  /** Others may be added. */
+  @IsWords(100) standing!: 'organiser' | 'member';
+}
+
+export class GuildhandCommentData {
+  @IsOneOf(['comment']) type!: 'comment';
+  @IsIdentifier() id!: string;
+  @IsOf(() => GuildhandCommentFacts) attributes!: GuildhandCommentFacts;
+}
+
+export class GuildhandComment {
+  @IsOf(() => GuildhandCommentData) data!: GuildhandCommentData;
+}
+
+/** A comment with what answers it, the oldest first. */
+export class GuildhandThread {
+  @IsOf(() => GuildhandCommentData) opening!: GuildhandCommentData;
+  @IsListOf(() => GuildhandCommentData) replies!: GuildhandCommentData[];
+}
+
+/** Threads, the one to which something was added last first; `more`: there is another page. */
+export class GuildhandThreads {
+  @IsListOf(() => GuildhandThread) data!: GuildhandThread[];
+  @IsYesOrNo() more!: boolean;
+}
+
+class GuildhandCommentAskedFacts {
+  @IsString()
+  @MaxLength(5_000)
+  text!: string;
+
+  /** The comment that it answers. */
+  @IsOptional()
+  @IsString()
+  answers?: string;
+}
+
+class GuildhandCommentAsked {
+  @IsIn(['comment'])
+  type!: 'comment';
+
+  @IsPart(() => GuildhandCommentAskedFacts)
+  attributes!: GuildhandCommentAskedFacts;
+}
+
+/** An Idempotency-Key gives the same comment again. */
+export class GuildhandCommentRequest {
+  @IsPart(() => GuildhandCommentAsked)
+  data!: GuildhandCommentAsked;
 }

@@ -1,7 +1,7 @@
 // Pipwire's HTTP interface, as published by Pipwire. A cast is one post with a picture that moves: it
 // is made in one go, begins when its picture arrives, and cannot be changed.
-import { IsCount, IsIdentifier, IsIngestAddress, IsListOf, IsOneOf, IsSecret, IsWebAddress, IsWords, IsYesOrNo } from './kinds';
-import { IsOptional, IsString, Length, MaxLength } from 'class-validator';
+import { IsCount, IsIdentifier, IsIngestAddress, IsListOf, IsOneOf, IsSecret, IsWebAddress, IsWords, IsYesOrNo, OrNull } from './kinds';
+import { IsBoolean, IsOptional, IsString, Length, MaxLength } from 'class-validator';
 
 export class PipwireHandle {
   @IsIdentifier() handle!: string;
@@ -84,4 +84,39 @@ export class PipwireChanges {
 export interface PipwireNo {
   no: string;
   say: string;
+}
+
+/** A reply to a cast; what comes on the socket, one in each text frame. `place` grows, and is what to begin after the next time. */
+export class PipwireReply {
+  @IsCount() place!: number;
+  @IsIdentifier() reply!: string;
+  /** In ms since 1970. */
+  @IsCount() at!: number;
+  @IsWords(1_000) from!: string;
+  /** Others may be added. */
+  @IsWords(100) who!: 'own' | 'follower' | 'newcomer';
+  @IsWords() say!: string;
+  /** The reply that it replies to. */
+  @OrNull() @IsIdentifier() to!: string | null;
+  @IsYesOrNo() folded!: boolean;
+}
+
+export class PipwireReplyRequest {
+  @IsString()
+  @MaxLength(5_000)
+  say!: string;
+
+  @IsOptional()
+  @IsString()
+  to?: string;
+
+  /** The same nonce gives the same reply again. */
+  @IsString()
+  @Length(8, 80)
+  nonce!: string;
+}
+
+export class PipwireFold {
+  @IsBoolean()
+  folded!: boolean;
 }

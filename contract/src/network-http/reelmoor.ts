@@ -184,6 +184,8 @@ export class ReelmoorBroadcast {
   @IsCount() delaySeconds!: number;
   @IsCount() rewindHours!: number;
   @IsYesOrNo() replay!: boolean;
+  /** Who may write beneath it. */
+  @IsOneOf(MESSAGES) messages!: (typeof MESSAGES)[number];
   @IsYesOrNo() receiving!: boolean;
   @IsCount() watchingNow!: number;
   @IsWebAddress() watchUrl!: string;
@@ -211,4 +213,39 @@ export class ReelmoorAnnouncements {
 
 export interface ReelmoorError {
   error: { reason: string; text: string };
+}
+
+/** A message beneath a broadcast. */
+export class ReelmoorMessage {
+  @IsIdentifier() messageId!: string;
+  @IsMoment() writtenAt!: string;
+  @IsWords(1_000) writerName!: string;
+  /** Others may be added. */
+  @IsWords(100) writerIs!: 'this channel' | 'follower' | 'newcomer';
+  @IsWords() text!: string;
+  /** The message that it answers. */
+  @OrNull() @IsIdentifier() replyTo!: string | null;
+  @IsYesOrNo() hidden!: boolean;
+}
+
+/** Messages in the order in which they were written; the cursor asks for what came after them. */
+export class ReelmoorMessagePage {
+  @IsListOf(() => ReelmoorMessage) items!: ReelmoorMessage[];
+  @IsIdentifier() nextCursor!: string;
+}
+
+/** An Idempotency-Key gives the same message again. */
+export class ReelmoorMessageRequest {
+  @IsString()
+  @MaxLength(5_000)
+  text!: string;
+
+  @IsOptional()
+  @IsString()
+  replyTo?: string;
+}
+
+export class ReelmoorMessageChange {
+  @IsBoolean()
+  hidden!: boolean;
 }

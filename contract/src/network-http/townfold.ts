@@ -1,6 +1,6 @@
 // Townfold's HTTP interface, as published by Townfold.
 import { IsCount, IsIdentifier, IsIngestAddress, IsListOf, IsOneOf, IsSecret, IsWebAddress, IsWords, IsYesOrNo, OrNull } from './kinds';
-import { IsIn, IsInt, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator';
+import { IsBoolean, IsIn, IsInt, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator';
 
 export class TownfoldPlace {
   @IsIdentifier() place_ref!: string;
@@ -94,6 +94,8 @@ export class TownfoldGathering {
   @IsCount() begins_at!: number;
   @IsCount() lasts_minutes!: number;
   @IsOneOf(['everyone', 'members']) shown_to!: 'everyone' | 'members';
+  /** Who may say something at it. */
+  @IsOneOf(['everyone', 'followers']) talk!: 'everyone' | 'followers';
   @IsYesOrNo() picture_in!: boolean;
   @IsCount() onlookers!: number;
   @IsWebAddress() page_address!: string;
@@ -140,4 +142,34 @@ export class TownfoldNote {
   @IsIdentifier() note_ref!: string;
   @IsWords() words!: string;
   @IsWebAddress() page_address!: string;
+}
+
+/** What somebody says at a gathering. */
+export class TownfoldRemark {
+  @IsIdentifier() remark_ref!: string;
+  /** In ms since 1970. */
+  @IsCount() said_at!: number;
+  @IsWords(1_000) by!: string;
+  /** Others may be added. */
+  @IsWords(100) bond!: 'host' | 'follower' | 'passer-by';
+  @IsWords() words!: string;
+  @IsYesOrNo() hidden!: boolean;
+}
+
+/** What was said after `after`, in order; `upto` is what to ask with the next time. */
+export class TownfoldTalk {
+  @IsListOf(() => TownfoldRemark) remarks!: TownfoldRemark[];
+  @IsCount() upto!: number;
+}
+
+/** An Idempotency-Key gives the same remark again. */
+export class TownfoldRemarkRequest {
+  @IsString()
+  @MaxLength(5_000)
+  words!: string;
+}
+
+export class TownfoldRemarkChange {
+  @IsBoolean()
+  hidden!: boolean;
 }

@@ -17,6 +17,8 @@ export type GuestLineVerdict = 'good' | 'thin picture' | 'no picture' | 'broken 
 
 const FEW_FPS = 10;
 const LITTLE_KBPS = 150;
+/** More than any picture of a guest is sent with. */
+const ENOUGH_KBPS = 1_500;
 const MUCH_LOST = 0.08;
 const LATE_MS = 600;
 /** A verdict is said once it has held for so many seconds, and taken back as slowly. */
@@ -53,6 +55,9 @@ export function sayGuestLine(verdict: GuestLineVerdict, name: string, { uplinkKb
     case 'good':
       return '';
     case 'thin picture':
+      // A line that gives plenty is not what it is.
+      if (uplinkKbps !== null && uplinkKbps >= ENOUGH_KBPS)
+        return `${name}’s picture comes in jerks, and their line would give more: their browser is short of time. Have them close other programs, or go on by sound only.`;
       return `${name}’s picture is thin${gives}. Have them sit nearer to their router, or go on by sound only.`;
     case 'no picture':
       return `No picture comes from ${name}. Their camera may be held by another program.`;

@@ -116,3 +116,9 @@ describe('a seat that follows the voice', () => {
     expect(all[31]).toBe('host');
   });
 });
+
+test('a picture that comes in jerks on a line that would give more is no fault of the line', () => {
+  expect(sayGuestLine('thin picture', 'Juno Hartsel', { uplinkKbps: 400 })).toMatch(/the uplink there gives 0\.4 Mbit\/s.*router/);
+  expect(sayGuestLine('thin picture', 'Juno Hartsel', { uplinkKbps: 5_500 })).toMatch(/short of time/);
+  expect(sayGuestLine('thin picture', 'Juno Hartsel', { uplinkKbps: 5_500 })).not.toContain('router');
+});

@@ -50,6 +50,15 @@ export function standingOf(answer: 'asked' | 'accepted' | 'declined', tried: boo
   return tried ? 'tried out' : answer;
 }
 
+/** What somebody who is to be named on the page of a network has said there. */
+export type SpeakerAnswer = 'invited' | 'accepted' | 'declined';
+
+/** To the team. `network`: by name. */
+export function sayOnPage(answer: SpeakerAnswer, network: string): string {
+  if (answer === 'accepted') return `Named on the page at ${network}.`;
+  return answer === 'declined' ? `Has said no to being named at ${network}.` : `Invited at ${network}, and named there once they have said yes there too.`;
+}
+
 /** Ready-made words to a guest's eyes, one touch each. */
 export const GUEST_CUES = [
   'You are on in a moment',

@@ -27,7 +27,7 @@ const content = (graphic: ShownGraphic | null): SceneContent => ({
 test('whatever is written in a graphic stays inside the margins and upon its own ground', () => {
   const anyText = fc.oneof(fc.string({ maxLength: 300 }), fc.constantFrom('שלום לכם', 'نص من اليمين', 'ש'.repeat(200)));
   fc.assert(
-    fc.property(fc.constantFrom(...GRAPHIC_KINDS), anyText, anyText, fc.boolean(), (kind, text, more, besideRoom) => {
+    fc.property(fc.constantFrom(...GRAPHIC_KINDS, 'question' as const), anyText, anyText, fc.boolean(), (kind, text, more, besideRoom) => {
       const drawings = drawGraphic(shown(kind, text, more), OWN_PALETTE, besideRoom, measure);
       const ground = groundOf(drawings)!;
       expect(ground.x).toBeGreaterThanOrEqual(SAFE_MARGIN_PX);

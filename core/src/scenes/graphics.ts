@@ -6,9 +6,12 @@ import { fitText } from '../drawing/fit-text';
 import type { StrapStyle } from '../looks/look';
 import { HOUR_MS, type Instant } from '../time/instant';
 import { PROGRAMME, SAFE_MARGIN_PX } from '../drawing/programme';
+import { shares } from '../polls/polls';
 
 export const GRAPHIC_KINDS = ['strap', 'list', 'call', 'crawl'] as const;
 export type GraphicKind = (typeof GRAPHIC_KINDS)[number];
+/** What somebody asked, and what everybody is asked, stand there as the prepared ones do. */
+export type ShownKind = GraphicKind | 'question' | 'poll';
 
 export interface Graphic {
   id: string;
@@ -26,7 +29,8 @@ export interface Graphic {
 }
 
 /** One that is shown, its placeholders filled in. `since`: by the server's clock. */
-export interface ShownGraphic extends Pick<Graphic, 'id' | 'kind' | 'text' | 'more'> {
+export interface ShownGraphic extends Pick<Graphic, 'id' | 'text' | 'more'> {
+  kind: ShownKind;
   since: Instant;
 }
 
@@ -35,6 +39,9 @@ type GraphicDrawing = Drawing<never>;
 const BAND = { height: 100, foot: PROGRAMME.height - SAFE_MARGIN_PX, pad: 30, edge: 8, most: 760 } as const;
 const LIST = { width: 400, top: 120, pad: 26, most: 7 } as const;
 const CRAWL = { height: 54, sizePx: 30, pxPerS: 150 } as const;
+const QUESTION = { most: 860, pad: 26 } as const;
+/** Beside a face in the middle, not over it. */
+const POLL = { width: 470, pad: 24, row: 44, bar: 10, shareWidth: 70 } as const;
 const WIDEST = PROGRAMME.width - 2 * SAFE_MARGIN_PX;
 
 /**
@@ -57,6 +64,10 @@ export function drawGraphic(graphic: ShownGraphic, palette: Palette, besideRoom:
     }
     case 'crawl':
       return crawl(text, palette, since);
+    case 'question':
+      return question(text, more, palette, measure);
+    case 'poll':
+      return poll(text, more, palette, measure);
   }
 }
 
@@ -168,6 +179,81 @@ function list(heading: string, lines: readonly string[], { ground, ink, accent }
     { kind: 'plate', colour: ground, opacity: 0.92, radius: 0, x: SAFE_MARGIN_PX, y: LIST.top, width: LIST.width, height },
     { kind: 'plate', colour: accent, opacity: 1, radius: 0, x: SAFE_MARGIN_PX, y: LIST.top, width: LIST.width, height: 6 },
     ...drawn,
+  ];
+}
+
+/** What somebody asks, in up to three lines, and who they are beneath it: taller than a name, and with the edge above it, so that it is none. */
+function question(words: string, from: string, { ground, ink, accent }: Palette, measure: Measure): GraphicDrawing[] {
+  const { sizePx, lines } = fitText(words, { widthPx: QUESTION.most, lines: 3, largestPx: 36, smallestPx: 24, face: 'display' }, measure);
+  const caption = fitText(from, { widthPx: QUESTION.most, lines: 1, largestPx: 24, smallestPx: 18, face: 'text' }, measure);
+  const beneath = caption.lines[0] ?? '';
+  const step = Math.round(sizePx * 1.2);
+  const height = QUESTION.pad + lines.length * step + 12 + caption.sizePx + QUESTION.pad;
+  const widest = Math.max(measure(beneath, caption.sizePx, 'text'), ...lines.map((line) => measure(line, sizePx, 'display')));
+  const whole: Box = { x: SAFE_MARGIN_PX, y: BAND.foot - height, width: Math.ceil(widest) + 2 * QUESTION.pad, height };
+  const x = whole.x + QUESTION.pad;
+  const top = whole.y + QUESTION.pad;
+  return [
+    { kind: 'plate', colour: ground, opacity: 0.94, radius: 0, ...whole },
+    { kind: 'plate', colour: accent, opacity: 1, radius: 0, ...whole, height: 6 },
+    ...lines.map((text, at) => ({ kind: 'text' as const, text, x, y: top + at * step + sizePx, sizePx, face: 'display' as const, colour: ink })),
+    {
+      ...{ kind: 'text', text: beneath, x, y: top + lines.length * step + 8 + caption.sizePx, sizePx: caption.sizePx, face: 'text' },
+      colour: mixed(ink, ground, 0.12),
+    },
+  ];
+}
+
+/** A question to everybody, with a bar for each answer as votes come: by words and figures as well as by length. `lines`: see `asPictureLines`. */
+function poll(words: string, lines: string, { ground, ink, accent }: Palette, measure: Measure): GraphicDrawing[] {
+  const rows = lines.split('\n');
+  const caption = rows.pop() ?? '';
+  const options = rows.map((row) => ({ votes: Number(row.split('\t')[0]) || 0, name: row.split('\t')[1] ?? '' }));
+  const said = shares(options.map(({ votes }) => votes));
+  const widthPx = POLL.width - 2 * POLL.pad;
+  const head = fitText(words, { widthPx, lines: 3, largestPx: 30, smallestPx: 22, face: 'display' }, measure);
+  const step = Math.round(head.sizePx * 1.2);
+  const height = POLL.pad + head.lines.length * step + 8 + options.length * POLL.row + 30 + POLL.pad;
+  const whole: Box = { x: SAFE_MARGIN_PX, y: BAND.foot - height, width: POLL.width, height };
+  const x = whole.x + POLL.pad;
+  const right = whole.x + whole.width - POLL.pad;
+  const top = whole.y + POLL.pad;
+  const rowsTop = top + head.lines.length * step + 8;
+  const most = Math.max(1, ...options.map(({ votes }) => votes));
+  const bar = (y: number, width: number, opacity: number): GraphicDrawing => ({
+    kind: 'plate',
+    colour: accent,
+    opacity,
+    radius: 0,
+    x,
+    y,
+    width,
+    height: POLL.bar,
+  });
+  return [
+    { kind: 'plate', colour: ground, opacity: 0.94, radius: 0, ...whole },
+    { kind: 'plate', colour: accent, opacity: 1, radius: 0, ...whole, height: 6 },
+    ...head.lines.map((text, at) => ({
+      kind: 'text' as const,
+      text,
+      x,
+      y: top + at * step + head.sizePx,
+      sizePx: head.sizePx,
+      face: 'display' as const,
+      colour: ink,
+    })),
+    ...options.flatMap(({ votes, name }, at): GraphicDrawing[] => {
+      const y = rowsTop + at * POLL.row;
+      const label = fitText(name, { widthPx: widthPx - POLL.shareWidth, lines: 1, largestPx: 22, smallestPx: 16, face: 'text' }, measure);
+      const share = `${said[at]} %`;
+      return [
+        { kind: 'text', text: label.lines[0] ?? '', x, y: y + 22, sizePx: label.sizePx, face: 'text', colour: ink },
+        { kind: 'text', text: share, x: right - Math.ceil(measure(share, 22, 'text')), y: y + 22, sizePx: 22, face: 'text', colour: ink },
+        bar(y + 29, widthPx, 0.22),
+        ...(votes ? [bar(y + 29, Math.round((widthPx * votes) / most), 1)] : []),
+      ];
+    }),
+    { kind: 'text', text: caption, x, y: whole.y + height - POLL.pad, sizePx: 18, face: 'text', colour: mixed(ink, ground, 0.12) },
   ];
 }
 

@@ -1,6 +1,7 @@
 // What going on air, running a show and wrapping it up say.
 import { instant, type Instant } from '../time/instant';
 import { sayDay, sayTime, sayWhen } from '../time/zones';
+import type { HandOverEnd } from '../air/hand-over';
 import type { SwitchReason } from '../air/switcher';
 import { no, type Refusal } from './refusal';
 
@@ -26,6 +27,10 @@ export const AIR_REFUSALS = {
   'air: starts nowhere': no(409, 'None of the channels that were chosen is one of this show any more. Look at them again.'),
   'air: nothing there': no(409, 'Nothing comes on this line at this moment. Start the encoder, then choose it.'),
   'air: nobody to help': no(409, 'Nobody has the stage at this moment. Take it, or wait for whoever had it.'),
+  'air: nobody to ask': no(409, 'Nobody’s stage is there to be asked. Take the stage.'),
+  'air: handed over already': no(409, 'The stage is being handed over to somebody already.'),
+  'air: hand-over is over': no(409, 'This has been settled meanwhile: look at who has the stage.'),
+  'air: a clip plays': no(409, 'A clip is playing, and ends with a hand-over. Hand over once it has ended.'),
   'air: no microphone': no(409, 'No stage sends at this moment, so no microphone is heard.'),
 };
 
@@ -46,6 +51,24 @@ export function sayCard(why: { chosen: boolean; reason: SwitchReason; backAt: In
       return 'Nothing arrives from the stage: viewers see the break card. The programme goes on by itself when pictures come again.';
     default:
       return 'Viewers see the break card until the first picture arrives.';
+  }
+}
+
+/** Why the stage has not been handed over. `from`, `to`: by name; told to either of them. */
+export function sayHandOverEnd(ended: HandOverEnd, { from, to }: { from: string; to: string }): string {
+  switch (ended) {
+    case 'kept':
+      return `${from} keeps the stage.`;
+    case 'left':
+      return `${to} does not take the stage: it stays with ${from}.`;
+    case 'unanswered':
+      return `Nobody has answered for a minute: the stage stays with ${from}.`;
+    case 'no picture':
+      return `No steady picture has come from ${to}: the stage stays with ${from}. Viewers have seen nothing of it.`;
+    case 'gone':
+      return `${to} is not there any more: the stage stays with ${from}.`;
+    case 'taken':
+      return 'Somebody has taken the stage meanwhile.';
   }
 }
 
@@ -72,6 +95,7 @@ export type AiringEnd =
   | { code: 'ended later'; network: string }
   | { code: 'no more picture'; channel: string }
   | { code: 'asked again'; network: string }
+  | { code: 'still runs'; network: string }
   | { code: 'given up'; network: string };
 
 export function sayEnding(ending: AiringEnd): string {
@@ -79,11 +103,13 @@ export function sayEnding(ending: AiringEnd): string {
     case 'ended':
       return `Ended on ${ending.network}.`;
     case 'ended later':
-      return `Ended on ${ending.network}, after it had not answered at first.`;
+      return `Ended on ${ending.network}, at a later try.`;
     case 'no more picture':
       return `${ending.channel} gets no more picture. End the show there too, if the service asks for it.`;
     case 'asked again':
       return `${ending.network} does not answer, so the show may still stand there. It is being asked again by itself.`;
+    case 'still runs':
+      return `${ending.network} took the end, and shows the show all the same. It is being asked again by itself; look there too.`;
     case 'given up':
       return `${ending.network} could not be told that the show is over. End it there by hand.`;
   }

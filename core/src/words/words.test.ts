@@ -109,7 +109,7 @@ test('what came of asking is said in whole sentences', () => {
     ),
     sayPlaced({ code: 'not there after all', network: 'Townfold' }),
     sayPlaced({ code: 'without picture', trouble: 'Townfold is busy.' }),
-    ...(['ended', 'ended later', 'asked again', 'given up'] as const).map((code) => sayEnding({ code, network: 'Townfold' })),
+    ...(['ended', 'ended later', 'asked again', 'still runs', 'given up'] as const).map((code) => sayEnding({ code, network: 'Townfold' })),
     sayEnding({ code: 'no more picture', channel: 'Hall' }),
     ...(['ended', 'unreadable'] as const).map((state) => sayNoAccess(state, 'Sky Club')),
     ...[sayRoom({ code: 'all but full' }), sayRoom({ code: 'short', minutes: 12 }), sayRoom({ code: 'broken off' })],

@@ -1,11 +1,13 @@
 // Guildhand's HTTP interface.
 import {
   GuildhandPictureRequest,
+  GuildhandSpeakersRequest,
   GuildhandTalkChange,
   GuildhandTalkRequest,
   type GuildhandAccounts,
   type GuildhandLine,
   type GuildhandRuleChanges,
+  type GuildhandSpeakers,
   type GuildhandStanding,
   type GuildhandTalk,
   type GuildhandTalks,
@@ -14,13 +16,14 @@ import { Body, Controller, Get, Headers, HttpCode, Inject, Param, Patch, Post, P
 import { ApiBearerAuth, ApiOperation, ApiTags } from '@nestjs/swagger';
 import { DataSource } from 'typeorm';
 import { now } from '../kit/clock';
-import type { EventRow, LimitName, Line } from '../kit/entities';
+import type { EventRow, LimitName, Line, SpeakerRow } from '../kit/entities';
 import { Events } from '../kit/events';
 import { LimitBook } from '../kit/limits';
 import { NETWORK_LOOKS } from '../kit/looks';
 import { accountsOfLogin, loginOf } from '../kit/oauth.controller';
 import { bodyOf, TroubleInterceptor } from '../kit/own-interface';
 import { Refusal } from '../kit/refusal';
+import { Speakers } from './speakers';
 import { SETTINGS, type Settings } from '../kit/settings';
 import { DAY_MS, mustMayBroadcast } from '../kit/standing';
 import { checkBeginning, checkOpening, checkTalk, DELAY_SECONDS, durationOf, guildhandRules, lengthOf } from './rules';
@@ -44,6 +47,7 @@ export class GuildhandController {
     private readonly database: DataSource,
     private readonly events: Events,
     private readonly limits: LimitBook,
+    private readonly speakers: Speakers,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {
     events.register(guildhandRules);
@@ -159,6 +163,27 @@ export class GuildhandController {
     await this.events.setThumbnail(event, Buffer.from(attributes.bytes, 'base64'), attributes.words);
   }
 
+  @Put('talks/:id/speakers')
+  @HttpCode(200)
+  @ApiOperation({ summary: 'Invites these speakers, and no others: each is on the page of the talk once they have accepted here' })
+  @bodyOf('GuildhandSpeakersRequest')
+  async setSpeakers(@Headers('authorization') bearer: string, @Param('id') id: string, @Body() { data }: GuildhandSpeakersRequest): Promise<GuildhandSpeakers> {
+    const event = await this.open(bearer, id);
+    return this.speakersOf(
+      await this.speakers.set(
+        event.id,
+        data.map(({ id: reference, attributes }) => ({ reference, ...attributes })),
+      ),
+    );
+  }
+
+  @Get('talks/:id/speakers')
+  @ApiOperation({ summary: 'Who was invited to speak, and what they answered' })
+  async readSpeakers(@Headers('authorization') bearer: string, @Param('id') id: string): Promise<GuildhandSpeakers> {
+    const event = await this.events.ofAccount('guildhand', id, await this.login(bearer));
+    return this.speakersOf(await this.speakers.of(event.id));
+  }
+
   @Get('talks/:id/line')
   @ApiOperation({ summary: 'The single-use line of a talk' })
   async line(@Headers('authorization') bearer: string, @Param('id') id: string): Promise<GuildhandLine> {
@@ -207,6 +232,17 @@ export class GuildhandController {
 
   private async open(bearer: string, id: string): Promise<EventRow> {
     return this.events.open('guildhand', id, await this.login(bearer));
+  }
+
+  private speakersOf(rows: readonly SpeakerRow[]): GuildhandSpeakers {
+    return {
+      data: rows.map(({ reference, name, answer, secret }) => ({
+        type: 'speaker',
+        id: reference,
+        attributes: { name, answer },
+        links: { invitation: `${this.settings.publicUrl}/guildhand/speaking/${secret}` },
+      })),
+    };
   }
 
   private lineOf(line: Line): GuildhandLine {

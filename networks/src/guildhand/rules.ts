@@ -21,6 +21,8 @@ export const guildhandRules: NetworkRules = {
   thumbnail: { shape: 16 / 9, minWidth: 1600, minHeight: 900, maxBytes: 5_000_000, types: ['image/jpeg', 'image/png'] },
   recording: { kept: true, afterMs: 0, atMostMs: Infinity },
   withdrawn: 'event',
+  messages: { longest: 1_000, threads: true },
+  mayWrite: () => 'members',
 };
 
 const refuse = (reason: string, detail: string): never => {

@@ -19,7 +19,7 @@ export class WatchCounter {
 }
 
 /** A repeatable number in [0, 1) from a text and a step: the same show has the same audience every time. */
-function noise(seed: string, step: number): number {
+export function noise(seed: string, step: number): number {
   let state = 2166136261 ^ step;
   for (const character of seed) state = Math.imul(state ^ character.codePointAt(0)!, 16777619);
   state = Math.imul(state ^ (state >>> 15), 2246822507);

@@ -1,7 +1,7 @@
 // The stand-ins' own SQLite file.
 import { join } from 'node:path';
 import { DataSource, type MigrationInterface, type QueryRunner } from 'typeorm';
-import { Account, EventRow, Grant, LimitChange, Line, Login, PostRow } from './entities';
+import { Account, EventRow, Grant, LimitChange, Line, Login, MessageRow, PostRow, SpeakerRow } from './entities';
 import type { Settings } from './settings';
 
 class Beginning1764000000000 implements MigrationInterface {
@@ -44,12 +44,35 @@ class Posts1764500000000 implements MigrationInterface {
   }
 }
 
+class Speakers1766700000000 implements MigrationInterface {
+  async up(query: QueryRunner): Promise<void> {
+    await query.query(`CREATE TABLE speakers (id text PRIMARY KEY, eventId text NOT NULL REFERENCES events(id) ON DELETE CASCADE, reference text NOT NULL, name text NOT NULL,
+      about text NOT NULL, place integer NOT NULL, answer text NOT NULL, secret text NOT NULL UNIQUE)`);
+    await query.query(`CREATE INDEX speakers_of ON speakers (eventId)`);
+  }
+  async down(query: QueryRunner): Promise<void> {
+    await query.query(`DROP TABLE speakers`);
+  }
+}
+
+class Messages1766800000000 implements MigrationInterface {
+  async up(query: QueryRunner): Promise<void> {
+    await query.query(`CREATE TABLE messages (place integer PRIMARY KEY AUTOINCREMENT, id text NOT NULL UNIQUE, eventId text NOT NULL REFERENCES events(id) ON DELETE CASCADE,
+      writerId text, writer text NOT NULL, standing text NOT NULL, text text NOT NULL, answers text, writtenAt integer NOT NULL, hidden boolean NOT NULL, idempotencyKey text)`);
+    await query.query(`CREATE UNIQUE INDEX messages_once ON messages (eventId, idempotencyKey)`);
+    await query.query(`CREATE INDEX messages_of ON messages (eventId, place)`);
+  }
+  async down(query: QueryRunner): Promise<void> {
+    await query.query(`DROP TABLE messages`);
+  }
+}
+
 export async function openDatabase(settings: Settings): Promise<DataSource> {
   const source = new DataSource({
     type: 'better-sqlite3',
     database: join(settings.dataDir, 'networks.sqlite'),
-    entities: [Login, Account, Grant, Line, EventRow, LimitChange, PostRow],
-    migrations: [Beginning1764000000000, Posts1764500000000],
+    entities: [Login, Account, Grant, Line, EventRow, LimitChange, PostRow, SpeakerRow, MessageRow],
+    migrations: [Beginning1764000000000, Posts1764500000000, Speakers1766700000000, Messages1766800000000],
     migrationsRun: true,
     enableWAL: true,
   });

@@ -1,5 +1,5 @@
 // What the stand-in networks remember. Each row belongs to one network; nothing is shared with the product.
-import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
+import { Column, Entity, Index, PrimaryColumn, PrimaryGeneratedColumn } from 'typeorm';
 
 export const NETWORKS = ['reelmoor', 'townfold', 'guildhand', 'pipwire'] as const;
 export type Network = (typeof NETWORKS)[number];
@@ -95,6 +95,44 @@ export class EventRow {
   @Column('integer', { nullable: true }) publicAt!: number | null;
   @Column('integer', { nullable: true }) endedAt!: number | null;
 }
+
+/** Somebody who is invited to speak at an event. */
+@Entity('speakers')
+export class SpeakerRow {
+  @PrimaryColumn('text') id!: string;
+  @Column('text') eventId!: string;
+  /** Of whoever invites. */
+  @Column('text') reference!: string;
+  @Column('text') name!: string;
+  @Column('text') about!: string;
+  @Column('integer') place!: number;
+  @Column('text') answer!: 'invited' | 'accepted' | 'declined';
+  /** Lets them answer. */
+  @Index({ unique: true }) @Column('text') secret!: string;
+}
+
+/** Something that somebody wrote beneath an event. */
+@Entity('messages')
+@Index(['eventId', 'idempotencyKey'], { unique: true })
+export class MessageRow {
+  /** In the order in which they were written, over all events. */
+  @PrimaryGeneratedColumn('increment') place!: number;
+  @Index({ unique: true }) @Column('text') id!: string;
+  @Column('text') eventId!: string;
+  /** Null: written for the account itself. */
+  @Column('text', { nullable: true }) writerId!: string | null;
+  @Column('text') writer!: string;
+  @Column('text') standing!: Standing;
+  @Column('text') text!: string;
+  /** The message that it answers. */
+  @Column('text', { nullable: true }) answers!: string | null;
+  @Column('integer') writtenAt!: number;
+  /** Seen by nobody but whoever wrote it and the account. */
+  @Column('boolean') hidden!: boolean;
+  @Column('text', { nullable: true }) idempotencyKey!: string | null;
+}
+/** What a network knows of somebody who writes. */
+export type Standing = 'account' | 'member' | 'follower' | 'newcomer';
 
 /** Words on an account's page, without any event. */
 @Entity('posts')

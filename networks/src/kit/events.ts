@@ -7,7 +7,7 @@ import sharp from 'sharp';
 import { DataSource, In, type FindOptionsWhere } from 'typeorm';
 import { audienceAt, WatchCounter } from './audience';
 import { now } from './clock';
-import { Account, EventRow, Line, type Limits, type Network } from './entities';
+import { Account, EventRow, Line, SpeakerRow, type Limits, type Network } from './entities';
 import { Faults } from './faults';
 import { Ingest, type Admission } from './ingest';
 import { LimitBook } from './limits';
@@ -33,6 +33,10 @@ export interface NetworkRules {
   recording: { kept: boolean; afterMs: number; atMostMs: number };
   /** What of a withdrawn event stays. */
   withdrawn: 'nothing' | 'recording' | 'event';
+  /** What may be written beneath its events: characters at most, and whether what answers another stands beneath it. */
+  messages: { longest: number; threads: boolean };
+  /** Who may write beneath an event. */
+  mayWrite(event: EventRow): 'everyone' | 'followers' | 'members' | 'nobody';
 }
 
 const TICK_MS = 250;
@@ -108,6 +112,15 @@ export class Events implements OnApplicationBootstrap, OnApplicationShutdown {
     const account = await this.database.getRepository(Account).findOneBy({ id, network, loginId });
     if (!account) throw new Refusal(403, 'not-yours', 'This sign-in may not speak for that account.');
     return account;
+  }
+
+  byId(id: string): Promise<EventRow | null> {
+    return this.database.getRepository(EventRow).findOneBy({ id });
+  }
+
+  /** Whose names stand on the page of an event: of those who are invited to speak, whoever has accepted. */
+  speakers({ id }: EventRow): Promise<SpeakerRow[]> {
+    return this.database.getRepository(SpeakerRow).find({ where: { eventId: id, answer: 'accepted' }, order: { place: 'ASC' } });
   }
 
   accountOf(event: EventRow): Promise<Account> {
@@ -195,7 +208,7 @@ export class Events implements OnApplicationBootstrap, OnApplicationShutdown {
   }
 
   async finish(event: EventRow): Promise<void> {
-    if (event.state === 'over') return;
+    if (event.state === 'over' || this.faults.of(event.network) === 'goes-on') return;
     event.state = 'over';
     event.endedAt = now();
     await this.save(event);

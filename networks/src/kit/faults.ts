@@ -17,6 +17,7 @@ export const FAULTS = [
   'wrong-shape',
   'half',
   'lose-answer',
+  'goes-on',
 ] as const;
 export type Fault = (typeof FAULTS)[number];
 
@@ -35,6 +36,7 @@ export const FAULT_WORDS: Record<Fault, string> = {
   'wrong-shape': 'Carries out requests, but answers them with fields of another kind',
   half: 'Breaks off in the middle of its answers',
   'lose-answer': 'Carries out a request, then hangs up without an answer',
+  'goes-on': 'Takes the end of a show, and goes on with it',
 };
 
 @Injectable()

@@ -11,11 +11,14 @@ import { FAULTS, Faults, type Fault } from './faults';
 import { Ingest } from './ingest';
 import { LIMIT_NAMES, LimitBook, unitOf } from './limits';
 import { networkOf } from './oauth.controller';
+import { Messages } from './messages';
 import { operatorPage } from './operator-page';
 import { Refusal } from './refusal';
 import { DAY_MS } from './standing';
 import { Visits } from './visits';
 
+/** More at once is no flood but a stand-in that stands still. */
+const MOST_WRITTEN = 1_000;
 const LONG_AGO_MS = 40 * DAY_MS;
 
 @ApiExcludeController()
@@ -28,6 +31,7 @@ export class OperatorController {
     private readonly events: Events,
     private readonly limits: LimitBook,
     private readonly visits: Visits,
+    private readonly messages: Messages,
   ) {}
 
   /** What all stand-ins together have been asked to change, and the encoders that came. */
@@ -120,6 +124,22 @@ export class OperatorController {
     if (body.followers) account.followers = Number(body.followers);
     await this.events.saveAccount(account);
     back(response, account.network);
+  }
+
+  /** Has people write beneath an event, all at once. */
+  @Post('messages')
+  @HttpCode(200)
+  async write(@Body() body: { network?: string; event?: string; words?: string; count?: string }, @Res() response: Response): Promise<void> {
+    const network = networkOf(body.network);
+    const event = await this.events.find(network, body.event ?? '');
+    const count = Math.min(MOST_WRITTEN, Math.max(1, Number(body.count) || 1));
+    const standing = this.events.rulesOf(network).mayWrite(event) === 'members' ? 'member' : 'follower';
+    const words = body.words?.trim() || 'hello';
+    for (let at = 0; at < count; at++) {
+      const writer = `Viewer ${at + 1}`;
+      await this.messages.write(event, { writerId: `by-${writer}`, writer, standing, text: count > 1 ? `${words} ${at + 1}` : words });
+    }
+    back(response, network);
   }
 
   /** Changes an event as somebody at its account would, on the network's own pages. */

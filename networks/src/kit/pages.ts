@@ -10,7 +10,7 @@ button{font:inherit;padding:.55rem 1.3rem;border:0;cursor:pointer}.actions{displ
 .frame{position:relative;aspect-ratio:16/9;overflow:hidden;background:#0d1413 center/cover;display:grid;place-items:center;color:#fff}.frame video{width:100%;height:100%;display:block;background:#000}
 .wait{align-self:end;justify-self:start;margin:1rem;background:rgba(8,14,13,.72);padding:1rem 1.75rem;text-align:center}.wait strong{display:block;font-size:2.4rem;font-variant-numeric:tabular-nums;line-height:1.15}
 .who{display:flex;gap:.75rem;align-items:center;margin:1rem 0}.mark{width:2.75rem;height:2.75rem;display:grid;place-items:center;font-weight:700;flex:none}.words{white-space:pre-wrap;max-width:44rem}
-.shelf{padding:.2rem 0 .2rem .9rem;margin:.9rem 0}.shelf b{font-size:1.05rem}.empty{opacity:.75}textarea{display:block;width:100%;font:inherit}
+.said{list-style:none;padding:0;max-width:44rem}.said li{margin:.4rem 0}.said .beneath{margin-left:1.5rem}.say{display:flex;gap:.6rem;flex-wrap:wrap;align-items:end}.say label{margin:0}.shelf{padding:.2rem 0 .2rem .9rem;margin:.9rem 0}.shelf b{font-size:1.05rem}.empty{opacity:.75}textarea{display:block;width:100%;font:inherit}
 .facts{display:flex;gap:1.25rem;flex-wrap:wrap;margin:.5rem 0 0;padding:0;list-style:none}table{border-collapse:collapse;width:100%}td,th{text-align:left;padding:.5rem .75rem .5rem 0;border-bottom:1px solid #8884;vertical-align:middle}[hidden]{display:none!important}`;
 
 /** Where there is no title, the first line is one. */
@@ -48,12 +48,15 @@ export interface WatchFacts {
   account: Account;
   /** Address of this page; state, picture and playlist hang below it. */
   base: string;
+  /** Who speaks, of those who have accepted. */
+  speakers: readonly { name: string; about: string }[];
+  mayWrite: 'everyone' | 'followers' | 'members' | 'nobody';
   /** What lets this visitor in, for the addresses below; empty where anybody may come. */
   query: string;
 }
 
 /** The public page of one event: title, text, picture and countdown, then the player, and how many watch. */
-export function watchPage({ event, account, base, query }: WatchFacts): string {
+export function watchPage({ event, account, base, query, speakers, mayWrite }: WatchFacts): string {
   const look = NETWORK_LOOKS[event.network];
   const picture = event.thumbnailType ? ` style="background-image:url('${base}/picture${query}')"` : '';
   const words = event.thumbnailWords ? ` role="img" aria-label="${escapeHtml(event.thumbnailWords)}"` : '';
@@ -67,9 +70,19 @@ export function watchPage({ event, account, base, query }: WatchFacts): string {
     <ul class="facts"><li id="state">${look.states.planned}</li><li><time id="when"></time></li><li id="watching" hidden></li></ul>
     <div class="who">${monogram(account)}<div><b>${escapeHtml(account.name)}</b><br><span class="small"><a href="${look.accountPath}/${account.id}">${account.kind}</a></span></div></div>
     ${event.title ? `<p class="words">${escapeHtml(event.text)}</p>` : ''}<ul class="facts small">${facts.join('')}</ul>
+    ${speakers.length ? `<h2>Speakers</h2><ul>${speakers.map(({ name, about }) => `<li><b>${escapeHtml(name)}</b>${about ? `, ${escapeHtml(about)}` : ''}</li>`).join('')}</ul>` : ''}
+    ${mayWrite === 'nobody' ? '<p class="empty">Nothing is written beneath this.</p>' : saidPart(mayWrite)}
     <script src="/assets/player.js"></script><script>${WATCH_SCRIPT}
     watch(${JSON.stringify({ base, query, startsAt: event.startsAt, states: look.states })})</script>`,
   );
+}
+
+/** What is written beneath an event, and the form to write more. */
+function saidPart(mayWrite: WatchFacts['mayWrite']): string {
+  const kinds = { everyone: ['newcomer', 'follower'], followers: ['follower', 'newcomer'], members: ['member', 'newcomer'], nobody: [] }[mayWrite];
+  return `<h2>Said beneath it</h2><ul class="said" id="said"></ul>
+    <form class="say" id="say"><label>Your name<input name="name" maxlength="60" required></label><label>Known here as<select name="standing">${kinds.map((kind) => `<option>${kind}</option>`).join('')}</select></label>
+    <label>Message<input name="words" size="40" required></label><button>Write it</button><span id="not-said" class="trouble" hidden></span></form>`;
 }
 
 /** Where somebody stands who may not see an event: its title is not told. */
@@ -142,6 +155,26 @@ function watch({ base, query, startsAt, states }) {
       }
     } catch { /* asked again in a moment */ }
   }
+  const list = at('said'), form = at('say');
+  async function read() {
+    if (!list) return;
+    try {
+      const all = await (await fetch(base + '/said' + query)).json();
+      list.replaceChildren(...all.map(({ id, writer, own, text, answers }) => {
+        const item = document.createElement('li'), who = document.createElement('b');
+        who.textContent = writer + (own ? ' (host)' : ''); item.id = 'said-' + id; item.className = answers ? 'beneath' : '';
+        item.append(who, ' ' + text); return item;
+      }));
+    } catch { /* asked again in a moment */ }
+  }
+  if (form) form.addEventListener('submit', async (event) => {
+    event.preventDefault();
+    const answer = await fetch(base + '/said' + query, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(Object.fromEntries(new FormData(form))) });
+    at('not-said').hidden = answer.ok;
+    if (answer.ok) form.elements.words.value = ''; else { const why = await answer.json(); at('not-said').textContent = why.error?.text || why.because || why.detail || why.say || 'Not written.'; }
+    read();
+  });
+  setInterval(read, 2000); read();
   setInterval(draw, 250); setInterval(ask, 2000); ask(); draw();
 }`;
 

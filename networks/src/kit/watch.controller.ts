@@ -1,5 +1,5 @@
 // What the public sees of accounts and events on the networks, as far as each event's visibility lets it.
-import { Controller, Get, Header, Param, Query, Res, StreamableFile } from '@nestjs/common';
+import { Body, Controller, Get, Header, HttpCode, Param, Post, Query, Res, StreamableFile } from '@nestjs/common';
 import { ApiOperation, ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
 import { createReadStream } from 'node:fs';
@@ -7,6 +7,7 @@ import { now } from './clock';
 import { type EventRow, NETWORKS } from './entities';
 import { Events } from './events';
 import { NETWORK_LOOKS } from './looks';
+import { Messages } from './messages';
 import { accountPage, closedPage, PLAYER_SCRIPT, portraitSvg, watchPage } from './pages';
 import { Playback } from './playback';
 import { Posts } from './posts';
@@ -22,6 +23,7 @@ export class WatchController {
     private readonly events: Events,
     private readonly playback: Playback,
     private readonly posts: Posts,
+    private readonly messages: Messages,
   ) {}
 
   @Get('assets/player.js')
@@ -60,7 +62,14 @@ export class WatchController {
       response.status(403);
       return closedPage(event.network, event.visibility);
     }
-    return watchPage({ event, account: await this.events.accountOf(event), base: `${NETWORK_LOOKS[event.network].eventPath}/${id}`, query: queryOf(as) });
+    return watchPage({
+      event,
+      speakers: await this.events.speakers(event),
+      mayWrite: this.events.rulesOf(event.network).mayWrite(event),
+      account: await this.events.accountOf(event),
+      base: `${NETWORK_LOOKS[event.network].eventPath}/${id}`,
+      query: queryOf(as),
+    });
   }
 
   @Get(eventPaths('/state'))
@@ -79,6 +88,36 @@ export class WatchController {
       watching: await this.events.watching(event),
       playable: (await this.playlistOf(event, as)) !== null,
     };
+  }
+
+  @Get(eventPaths('/said'))
+  @ApiOperation({ summary: 'What everybody sees of what was written beneath the event' })
+  async said(@Param('id') id: string, @Query('as') as: string | undefined, @Res({ passthrough: true }) response: Response) {
+    const { messages } = this.events.rulesOf(networkOfPath(response.req.path)!);
+    const rows = await this.messages.shown((await this.event(id, as, response)).id);
+    return rows.map(({ id, writer, standing, text, answers }) => ({
+      id,
+      writer,
+      own: standing === 'account',
+      text,
+      answers: messages.threads ? answers : null,
+    }));
+  }
+
+  /** Viewers have no sign-in here: what the network would know of whoever writes is said by the form. */
+  @Post(eventPaths('/said'))
+  @HttpCode(200)
+  async say(
+    @Param('id') id: string,
+    @Query('as') as: string | undefined,
+    @Body() { name, words, standing }: { name?: string; words?: string; standing?: string },
+    @Res({ passthrough: true }) response: Response,
+  ) {
+    const event = await this.event(id, as, response);
+    const writer = (name ?? '').trim().slice(0, 60) || 'Somebody';
+    const known = standing === 'member' || standing === 'follower' ? standing : 'newcomer';
+    const row = await this.messages.write(event, { writerId: `by-${writer}`, writer, standing: known, text: words ?? '' });
+    return { id: row.id };
   }
 
   @Get(eventPaths('/live.m3u8'))

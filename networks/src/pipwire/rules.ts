@@ -19,6 +19,8 @@ export const pipwireRules: NetworkRules = {
   thumbnail: { shape: 2, minWidth: 1000, minHeight: 500, maxBytes: 1_000_000, types: ['image/jpeg'] },
   recording: { kept: false, afterMs: 0, atMostMs: 0 },
   withdrawn: 'nothing',
+  messages: { longest: 270, threads: true },
+  mayWrite: () => 'everyone',
 };
 
 /** Throws if there is nothing to say, or too much. */

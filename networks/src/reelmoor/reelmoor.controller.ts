@@ -273,6 +273,7 @@ export class ReelmoorController {
       delaySeconds: event.delaySeconds,
       rewindHours: event.rewindHours,
       replay: event.replay,
+      messages: MAY_WRITE[reelmoorRules.mayWrite(event)],
       receiving: this.events.pictureArrives(event),
       watchingNow: await this.events.watching(event),
       watchUrl,
@@ -280,6 +281,8 @@ export class ReelmoorController {
     };
   }
 }
+
+const MAY_WRITE = { everyone: 'everyone', followers: 'followers', members: 'followers', nobody: 'off' } as const;
 
 /** What its page shows of the choices. A programme for children has no messages, whatever was asked for. */
 function factsOf({ category, language, messages, audience, tags, embeddable, paidMention }: ReelmoorChoices): Record<string, string> {

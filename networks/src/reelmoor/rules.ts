@@ -20,6 +20,8 @@ export const reelmoorRules: NetworkRules = {
   thumbnail: { shape: 16 / 9, minWidth: 1280, minHeight: 720, maxBytes: 2_000_000, types: ['image/jpeg', 'image/png'] },
   recording: { kept: true, afterMs: 5_000, atMostMs: 9 * HOUR_MS },
   withdrawn: 'nothing',
+  messages: { longest: 500, threads: true },
+  mayWrite: ({ facts }) => (facts.messages === 'off' ? 'nobody' : facts.messages === 'from followers' ? 'followers' : 'everyone'),
 };
 
 /** Throws the first rule that a new or changed broadcast breaks. `moved`: its start is being set now. */

@@ -19,6 +19,8 @@ export const townfoldRules: NetworkRules = {
   thumbnail: { shape: 16 / 9, minWidth: 1200, minHeight: 675, maxBytes: 4_000_000, types: ['image/jpeg'] },
   recording: { kept: true, afterMs: 0, atMostMs: Infinity },
   withdrawn: 'recording',
+  messages: { longest: 800, threads: false },
+  mayWrite: ({ facts }) => (facts.talk === 'from followers' ? 'followers' : 'everyone'),
 };
 
 const refuse = (reason: string, because: string): never => {

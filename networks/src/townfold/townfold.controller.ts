@@ -246,6 +246,7 @@ export class TownfoldController {
       begins_at: event.startsAt / 1000,
       lasts_minutes: Math.ceil(event.lengthMs / MINUTE_MS),
       shown_to: event.visibility as 'everyone' | 'members',
+      talk: townfoldRules.mayWrite(event) === 'everyone' ? 'everyone' : 'followers',
       picture_in: this.events.pictureArrives(event),
       onlookers: await this.events.watching(event),
       page_address: page,

@@ -1,7 +1,7 @@
 // What networks said about airings while their shows were on air: written every few seconds, read by the report, thinned later.
 import { instant, type AirSample } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
-import { DataSource, In } from 'typeorm';
+import { DataSource, In, MoreThan } from 'typeorm';
 import { AirSampleRow } from './air.entities';
 
 @Injectable()
@@ -18,9 +18,20 @@ export class AirSamples {
     return { samples: rows.map(({ at, lamp, watching }) => ({ at: instant(at), lamp, watching })), ids: rows.map(({ id }) => id) };
   }
 
+  /** What was told of an airing since then, in the order of its moments. */
+  async since(airingId: string, from: number): Promise<AirSample[]> {
+    const rows = await this.database.getRepository(AirSampleRow).find({ where: { airingId, at: MoreThan(from) }, order: { at: 'ASC', id: 'ASC' } });
+    return rows.map(({ at, lamp, watching }) => ({ at: instant(at), lamp, watching }));
+  }
+
   /** Whether any of these airings has been public. */
   wasLit(airingIds: readonly string[]): Promise<boolean> {
     return this.database.getRepository(AirSampleRow).existsBy({ airingId: In([...airingIds]), lamp: 'lit' });
+  }
+
+  /** When an airing was first seen to be public; null: never. */
+  async litSince(airingId: string): Promise<number | null> {
+    return (await this.database.getRepository(AirSampleRow).minimum('at', { airingId, lamp: 'lit' })) ?? null;
   }
 
   async forget(airingIds: readonly string[]): Promise<void> {

@@ -6,13 +6,20 @@ import type { Airing, Show } from '../shows/show.entities';
 import { AirSession, type AirSessionHost } from './air-session';
 
 const START = 1_800_000_000_000;
-const RULES = { startsThere: 'told', startWindow: { earliestMs: -45 * 60_000, latestMs: null } } as unknown as RuleSheet;
+const RULES = {
+  startsThere: 'told',
+  startWindow: { earliestMs: -45 * 60_000, latestMs: null },
+  longestMs: 2 * 3_600_000,
+  recordingStopsMs: null,
+} as unknown as RuleSheet;
 let now = START;
 let report: () => Promise<NetworkReport>;
 let started: number;
 let relays: string[];
 let kept: unknown[];
 let samples: string[];
+/** When an earlier process saw it public for the first time. */
+let litSince: number | null;
 let session: AirSession;
 
 const CARRIED: CarriedState = {
@@ -43,6 +50,7 @@ beforeEach(() => {
   relays = [];
   kept = [];
   samples = [];
+  litSince = null;
   report = async () => ({ event: 'planned', pictureArrives: false, watching: null });
   const connector = {
     report: () => report(),
@@ -71,6 +79,7 @@ beforeEach(() => {
     placedTooLate: () => undefined,
     relay: (airingId, to) => void relays.push(`${to} ${airingId}`),
     sample: (_, __, lamp) => void samples.push(lamp),
+    litSince: async () => litSince,
     changed: () => undefined,
     houseWatching: () => 3,
     recorded: () => undefined,
@@ -116,6 +125,32 @@ test('a relay is begun, the network is told to start once a picture arrives ther
   expect(lamp()).toMatchObject({ lamp: 'lit', watching: 12 });
   expect(session.hasBeenSeen).toBe(true);
   expect(samples).toContain('lit');
+});
+
+test('what a network will do by itself is told an hour before, counted from when it was public first, whichever process saw that', async () => {
+  session.hear(CARRIED);
+  report = async () => ({ event: 'public', pictureArrives: true, watching: 12 });
+  await pass(1_000);
+  expect(lamp()).toMatchObject({ lamp: 'lit', ahead: [] });
+  now += 3_600_000;
+  await pass(1_000);
+  expect(lamp().ahead).toEqual([expect.stringMatching(/^Reelmoor ends the show at .*, within the hour\.$/)]);
+  // Another event has its whole time before it.
+  report = async () => ({ event: 'over', pictureArrives: false, watching: null });
+  await pass(1_000);
+  session.makeAnew('airing');
+  report = async () => ({ event: 'public', pictureArrives: true, watching: 12 });
+  litSince = START;
+  await pass(2_000);
+  expect(lamp()).toMatchObject({ lamp: 'lit', ahead: [] });
+});
+
+test('a process that is started in mid-show counts from when the one before saw it', async () => {
+  litSince = START - 2 * 3_600_000 + 5 * 60_000;
+  session.hear(CARRIED);
+  report = async () => ({ event: 'public', pictureArrives: true, watching: 12 });
+  await pass(1_000);
+  expect(lamp().ahead).toEqual([expect.stringContaining('within ten minutes')]);
 });
 
 test('a connection that looks whole from here and empty from there is made anew; while nothing is in the programme it is not', async () => {

@@ -5,10 +5,12 @@ import {
   backoffMs,
   happened,
   lampOf,
+  limitsAhead,
   mayBeMadeAnew,
   ranLately,
   ranTogether,
   sayLampReason,
+  sayLimitAhead,
   shouldStartThere,
   toldWith,
   type AiringOnAir,
@@ -49,6 +51,8 @@ interface AiringWatch {
   useNoted: boolean;
   /** Whether it has been public. */
   seen: boolean;
+  /** Since when; null: it has not been, or not since this is watched and nobody has said so yet. */
+  publicSince: number | null;
   /** Raised when its event is made anew: what was asked about the one before is not heard any more. */
   round: number;
 }
@@ -64,6 +68,8 @@ export interface AirSessionHost {
   placedTooLate(airing: Airing): void;
   /** Has something done about an airing's picture. Where the air process is away, it is said again once it is back. */
   relay(airingId: string, to: 'start' | 'stop' | 'anew', why?: string): void;
+  /** When an airing was first seen to be public; null: never yet. */
+  litSince(airingId: string): Promise<number | null>;
   /** Keeps a sample for the report. */
   sample(airingId: string, at: Instant, lamp: Lamp, watching: number | null): void;
   changed(): void;
@@ -134,7 +140,7 @@ export class AirSession {
     if (!watch || !mayBeMadeAnew(watch.facts)) return;
     if (watch.timer) clearTimeout(watch.timer);
     watch.round += 1;
-    Object.assign(watch, { unseenSince: null, useNoted: false });
+    Object.assign(watch, { unseenSince: null, useNoted: false, publicSince: null });
     watch.facts = { ...watch.facts, ...{ placed: false, beingPlaced: true, report: null, silentSince: null, startRefused: null } };
     // It sends by the key of the event that is no more.
     this.host.relay(airingId, 'stop');
@@ -302,7 +308,7 @@ export class AirSession {
       startRefused: null,
       accessEnded: false,
     };
-    return { airing, channel, facts, unseenSince: null, lastSample: null, timer: null, useNoted: false, seen: false, round: 0 };
+    return { airing, channel, facts, unseenSince: null, lastSample: null, timer: null, useNoted: false, seen: false, publicSince: null, round: 0 };
   }
 
   private airingView(watch: AiringWatch, now: Instant): AiringOnAirView {
@@ -315,11 +321,16 @@ export class AirSession {
       network: placeName(watch.channel),
       lamp,
       words: sayLampReason(reason, placeName(watch.channel), this.show.zone),
+      ahead: lamp === 'lit' ? this.ahead(watch, now) : [],
       heldBack: watch.facts.heldBack,
       mayBeMadeAnew: mayBeMadeAnew(watch.facts),
       watching: watch.facts.report?.facts.watching ?? null,
       watchUrl: watch.airing.watchUrl ?? watch.channel.watchUrl,
     };
+  }
+
+  private ahead({ channel, publicSince }: AiringWatch, now: Instant): string[] {
+    return limitsAhead(this.host.ruleBook.rules(channel), publicSince, now).map((limit) => sayLimitAhead(limit, placeName(channel), this.show.zone));
   }
 
   /** Asks one network how its event stands, acts on the answer, and asks again. */
@@ -397,6 +408,17 @@ export class AirSession {
     const now = this.host.clock.now();
     const { lamp } = lampOf({ ...watch.facts, relay: this.relayOf(watch) }, now);
     watch.seen ||= lamp === 'lit' || watch.facts.report?.facts.event === 'public';
+    if (watch.seen && watch.publicSince === null) {
+      watch.publicSince = now;
+      // It may have been public before this process was there; what was made anew here was not.
+      if (watch.round === 0)
+        letGo(
+          'since when a show is public',
+          this.host.litSince(watch.airing.id).then((since) => {
+            if (watch.round === 0) watch.publicSince = Math.min(since ?? now, now);
+          }),
+        );
+    }
     const last = watch.lastSample;
     if (last && last.lamp === lamp && now - last.at < SAMPLE_EVERY_MS) return;
     watch.lastSample = { lamp, at: now };

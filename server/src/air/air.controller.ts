@@ -1,4 +1,4 @@
-import { BeginAir, type AirView, type OnAirSummary, type WrapResult } from '@lantern/contract';
+import { BeginAir, type AirView, type OnAirSummary, type WatchingView, type WrapResult } from '@lantern/contract';
 import { Body, Controller, Delete, Get, HttpCode, Param, Post } from '@nestjs/common';
 import type { Person } from '../people/people.entities';
 import { May, SignedIn } from '../people/signed-in';
@@ -17,6 +17,13 @@ export class AirController {
   @Get('air')
   read(@SignedIn() person: Person, @ShowId() id: string): Promise<AirView> {
     return this.air.view(person.stationId, id);
+  }
+
+  /** How many watch, now and over the last hour. */
+  @May('look at the station')
+  @Get('watching')
+  watching(@SignedIn() person: Person, @ShowId() id: string): Promise<WatchingView> {
+    return this.air.watching(person.stationId, id);
   }
 
   /** Also resumes a show that was interrupted. */

@@ -1,8 +1,11 @@
 // Going on air, resuming and wrapping up. Owns the life of every show that is on air; the air process carries its pictures.
 import { OF_AIRINGS, RemovalService } from '../shows/removal.service';
-import type { AirView, ChannelResult, OnAirSummary, WrapResult } from '@lantern/contract';
+import type { AirView, ChannelResult, OnAirSummary, WatchingView, WrapResult } from '@lantern/contract';
 import {
   DAY_MS,
+  HOUR_MS,
+  lastHour,
+  lastHourTogether,
   may,
   MINUTE_MS,
   sayAlone,
@@ -23,7 +26,7 @@ import type { Channel } from '../channels/channel.entities';
 import { ChannelRows } from '../channels/channel-rows';
 import { ChannelAccessService, channelInFull, placeName, wordsOfNetworkError } from '../channels/access.service';
 import { identityOf } from '../channels/channels.service';
-import { NetworkSilence, type Connector } from '../channels/connectors/connector';
+import { NetworkSilence, seenOrGone, type Connector } from '../channels/connectors/connector';
 import { RuleBookService } from '../channels/rule-book.service';
 import { Clock } from '../foundation/clock';
 import { DiskSpace } from '../foundation/disk-space';
@@ -62,7 +65,7 @@ import {
   type Who,
 } from '../air-wire/messages';
 import { WireTrouble } from '../air-wire/wire';
-import { StagesOnAir } from '../lines/stages-on-air';
+import { StagesOnAir } from '../people/stages-on-air';
 import { GuestsService } from '../guests/guests.service';
 import { OutsideLinesService } from '../outside/outside-lines.service';
 import { OutboxService } from '../mail/outbox.service';
@@ -94,6 +97,9 @@ const RECORDING_BYTES_A_MINUTE = 20_000_000;
 
 /** Whether an airing has a part in going on air: it stands, may stand, or is made then. */
 const goesOut = ({ placing }: Airing): boolean => placing === 'placed' || placing === 'awaits air' || placing === 'unsure';
+
+/** A network has taken the end of a show and goes on with it: as good as no answer. */
+class StillThere extends NetworkSilence {}
 
 @Injectable()
 export class AirService implements OnApplicationBootstrap, OnApplicationShutdown {
@@ -303,11 +309,12 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
 
   private async carry(session: AirSession): Promise<void> {
     const { show } = session;
-    // It may have been wrapped up since it was looked at.
-    if (!session.isCarried || this.sessions.get(show.id) !== session) return;
+    if (!session.isCarried) return;
     const card = this.cardsSent.get(show.id) ?? (await this.cards.there(show, session.order(null).backAt ?? null));
     // Whom its page is for may have been changed on the sheet since.
     const now = await this.showRows.mustBe(show.id);
+    // It may have been wrapped up since it was looked at: asked last, so that nothing comes between this and the word that it is carried.
+    if (this.sessions.get(show.id) !== session) return;
     session.hear(checkedAs(CarriedState, await this.link.carry(session.order(card, now))));
     for (const airingId of session.resting) await this.link.relay({ showId: show.id, airingId, to: 'start', why: '' });
     if (card === null) letGo('making a break card', this.sendCard(session, session.order(null).backAt ?? null));
@@ -475,6 +482,21 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     return results;
   }
 
+  /** How many watch on each channel that tells it, now and over the last hour. */
+  async watching(stationId: string, showId: string): Promise<WatchingView> {
+    const { show, airings } = await this.shows.whole(stationId, showId);
+    const now = this.clock.now();
+    const channels = await Promise.all(
+      airings
+        .filter(({ channel }) => channel.network !== 'typed-in')
+        .map(async ({ airing, channel }) => {
+          const hour = lastHour(await this.samples.since(airing.id, now - HOUR_MS), now);
+          return { channelId: channel.id, name: channelInFull(channel), hour };
+        }),
+    );
+    return { channels, together: lastHourTogether(channels.map(({ hour }) => hour)), house: this.audience.count(show.slug), now };
+  }
+
   /** What the stage shows, whether the show is on air or not. */
   async view(stationId: string, showId: string): Promise<AirView> {
     const session = this.sessions.get(showId);
@@ -569,6 +591,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
       placeNow: (airing, channel, anew) => this.placing.placeNow(show, airing, channel, anew).finally(() => this.bus.tell({ kind: 'show', showId })),
       placedTooLate: (airing) => letGo('ending what was placed too late', this.endTooLate(show, airing)),
       relay: (airingId, to, why = '') => letGo('a relay', this.away(this.link.relay({ showId, airingId, to, why }))),
+      litSince: (airingId) => this.samples.litSince(airingId),
       sample: (airingId, at, lamp, watching) => this.keepSample(airingId, at, lamp, watching),
       changed: () => this.changed(showId),
       houseWatching: () => this.audience.count(show.slug),
@@ -628,8 +651,9 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     } catch (error) {
       const words = wordsOfNetworkError(error, channel, connector);
       if (!(error instanceof NetworkSilence)) return answer(false, words);
+      const code = error instanceof StillThere ? 'still runs' : 'asked again';
       await this.jobs.add(show.stationId, END, airing.id, this.clock.now() + END_AGAIN_MS);
-      return answer(false, sayEnding({ code: 'asked again', network: placeName(channel) }));
+      return answer(false, sayEnding({ code, network: placeName(channel) }));
     }
   }
 
@@ -682,7 +706,16 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
   /** Whether it stands may not be known: then it is found and ended, or there is nothing to end. Throws what the network said. */
   private async tellEnd(show: Show, airing: Airing, channel: Channel, connector: Connector): Promise<void> {
     if (airing.placing === 'unsure') await this.placing.endUnsure(show, airing, channel);
-    else await connector.end(this.access.of(channel), airing.remoteId!);
+    else {
+      const access = this.access.of(channel);
+      await connector.end(access, airing.remoteId!);
+      // What it says of itself afterwards counts for more than what it answered to the telling; one that is too slow to be asked has at least answered.
+      const now = await seenOrGone(connector.report(access, airing.remoteId!)).catch((error: unknown) => {
+        if (error instanceof NetworkSilence) return null;
+        throw error;
+      });
+      if (now?.event === 'public' || now?.event === 'planned') throw new StillThere('it took the end, and still shows it');
+    }
   }
 
   private restingView(show: Show, airing: Airing, channel: Channel): AirView['airings'][number] {
@@ -696,6 +729,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
       network: placeName(channel),
       lamp,
       words: (over && airing.endWords) || sayLampReason({ code }, placeName(channel), show.zone),
+      ahead: [],
       heldBack: false,
       mayBeMadeAnew: false,
       watching: null,

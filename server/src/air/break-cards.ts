@@ -28,6 +28,7 @@ const SIZE = { width: 1_280, height: 720 };
 /** A whole number of pictures at 30 a second and of AAC frames at 48 kHz. */
 const ROUND_SECONDS = 3.2;
 const MAY_TAKE_MS = 60_000;
+const INCOMING = '.card-';
 /** Part of what a card is made of: raised when drawing or encoding changes. */
 const MADE_BY = 1;
 
@@ -57,7 +58,9 @@ export class BreakCards implements OnApplicationBootstrap, OnApplicationShutdown
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
 
-  onApplicationBootstrap(): void {
+  async onApplicationBootstrap(): Promise<void> {
+    const left = (await readdir(this.settings.picturesDir)).filter((name) => name.includes(INCOMING));
+    await Promise.all(left.map((name) => rm(join(this.settings.picturesDir, name), { force: true })));
     this.work.start();
     this.heard = this.bus.on('show').subscribe(({ showId }) => {
       clearTimeout(this.soon.get(showId));
@@ -100,7 +103,7 @@ export class BreakCards implements OnApplicationBootstrap, OnApplicationShutdown
     const show = this.stopped ? null : await this.shows.byId(showId);
     if (!show) return null;
     const words = sayBreak(backAt === null ? null : instant(backAt), show.zone);
-    const incoming = join(this.settings.picturesDir, `${showId}.card-${randomUUID()}`);
+    const incoming = join(this.settings.picturesDir, `${showId}${INCOMING}${randomUUID()}`);
     try {
       const { png, madeOf } = await this.composer.card(show, words, SIZE.width);
       const version = createHash('sha256').update(`${MADE_BY} ${words} ${madeOf}`).digest('base64url').slice(0, 24);
@@ -110,6 +113,11 @@ export class BreakCards implements OnApplicationBootstrap, OnApplicationShutdown
         await this.encode(`${incoming}.png`, `${incoming}.flv`);
         await syncPath(`${incoming}.flv`);
         await rename(`${incoming}.flv`, path);
+        // Gone while its card was drawn, with all that lay there of it: nobody would take this away again.
+        if (!(await this.shows.byId(showId))) {
+          await this.clear(showId, []);
+          return null;
+        }
       }
       if (backAt === null && show.breakCard !== version) await this.shows.setBreakCard(showId, version);
       await this.clear(showId, [version, backAt === null ? version : (show.breakCard ?? version)]);

@@ -53,7 +53,7 @@ test('what could not be ended is ended by the next server, once the network answ
   await station.close(true);
   await networks.operate('faults', { network: 'townfold', fault: 'none' });
   station = await TestStation.open(station.folder);
-  await until(async () => (await endWords(show)) === 'Ended on Townfold, after it had not answered at first.');
+  await until(async () => (await endWords(show)) === 'Ended on Townfold, at a later try.');
   expect((await eventOf(show)).state).toBe('over');
   expect((await as('get', '/api/jobs')).body).toEqual([]);
 });
@@ -132,4 +132,15 @@ test('an event that ends there while the show is on air is said, and two presses
   await as('post', `/api/shows/${show.id}/wrap`).expect(200);
   const after = (await as('get', `/api/shows/${show.id}`)).body as ShowView;
   expect((await eventOf(after)).state).toBe('over');
+});
+
+test('a network that takes the end and goes on is named, and told again until the show is over there', async () => {
+  await networks.operate('faults', { network: 'townfold', fault: 'goes-on' });
+  const show = await onAir();
+  const { results } = (await as('post', `/api/shows/${show.id}/wrap`).expect(200)).body as WrapResult;
+  expect(results).toEqual([expect.objectContaining({ done: false, words: expect.stringContaining('shows the show all the same') })]);
+  expect(await endWords(show)).toContain('shows the show all the same');
+  await networks.operate('faults', { network: 'townfold', fault: 'none' });
+  await until(async () => (await endWords(show)) === 'Ended on Townfold, at a later try.');
+  expect((await eventOf(show)).state).toBe('over');
 });

@@ -1,18 +1,19 @@
 // Who has a show that is on air: one stage, by a person's own press. Real sockets against the whole server.
-import type { AirView, Me, ServerMessage, ShowReport, ShowView, StageMessage } from '@lantern/contract';
+import type { AirView, FromGuest, GuestPassLink, GuestView, Me, ServerMessage, ShowReport, ShowView, StageMessage, ToGuest } from '@lantern/contract';
 import { HOUR_MS, type Role } from '@lantern/core';
 import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { DataSource } from 'typeorm';
 import { WebSocket } from 'ws';
 import { sessionToken } from '../foundation/session-cookie';
-import { StagesOnAir } from '../lines/stages-on-air';
+import { StagesOnAir } from '../people/stages-on-air';
 import { Person } from '../people/people.entities';
 import { Airing } from '../shows/show.entities';
 import { TestStation } from '../test/station';
 import { RecordingRows } from '../recording/recording-rows';
 import { AirService } from './air.service';
 import { AirSampleRow } from './air.entities';
+import { ShowRows } from '../shows/show-rows';
 import { ShowsService } from '../shows/shows.service';
 import { HappeningRows } from './happening-rows';
 import { StageRows } from './stage-rows';
@@ -107,6 +108,111 @@ test('whoever went on air sends first; another stage is refused until it takes o
   await other.hears('stretch');
   expect((await host.until(({ holdsIt }) => !holdsIt)).holder).toMatchObject({ name: 'Bea Lanthorn', connected: true });
   expect(await host.hears('lost')).toMatchObject({ to: 'Bea Lanthorn' });
+});
+
+/** What a stage was told last of handing over. */
+const handing = async (of: Stage, condition: (message: Extract<ServerMessage, { type: 'handing' }>) => boolean) => {
+  for (let tries = 0; tries < 400; tries++) {
+    const last = of.heard.findLast((message) => message.type === 'handing');
+    if (last?.type === 'handing' && condition(last)) return last;
+    await new Promise((next) => setTimeout(next, 20));
+  }
+  throw new Error(`not heard: ${JSON.stringify(of.heard.filter(({ type }) => type === 'handing').slice(-2))}`);
+};
+
+test('the stage is handed over by both: asked for and answered, offered and answered; whoever has no part in it changes nothing', async () => {
+  const host = await stage('host');
+  const other = await stage('other', producer);
+  const phone = await stage('phone', producer, '&sends=no');
+  const helper = await stage('helper', moderator);
+  other.say({ type: 'handOver', does: 'ask' });
+  expect(await other.hears('refused')).toMatchObject({ words: 'This show is not on air.' });
+  await goOnAir('host');
+  host.say({ type: 'newStretch', takeOver: false });
+  await host.hears('stretch');
+  await host.until(({ holdsIt }) => holdsIt);
+
+  other.say({ type: 'handOver', does: 'ask' });
+  expect((await handing(host, (told) => told.handing !== null)).handing).toEqual({ state: 'asked', part: 'gives', from: 'Maren Tolliver', to: 'Bea Lanthorn' });
+  expect((await handing(other, (told) => told.handing !== null)).handing).toMatchObject({ part: 'takes' });
+  // Nobody answers for another, and who asks has nothing yet.
+  other.say({ type: 'handOver', does: 'agree' });
+  expect(await other.hears('refused', 2)).toMatchObject({ words: expect.stringContaining('settled meanwhile') as string });
+  other.say({ type: 'newStretch', takeOver: false });
+  expect(await other.hears('refused', 3)).toMatchObject({ words: expect.stringContaining('Maren Tolliver has the stage') as string });
+  helper.say({ type: 'handOver', does: 'decline' });
+  await helper.hears('refused');
+  phone.say({ type: 'handOver', does: 'ask' });
+  await phone.hears('refused');
+  host.say({ type: 'handOver', does: 'decline' });
+  for (const side of [host, other]) expect(await side.hears('notHanded')).toMatchObject({ words: 'Maren Tolliver keeps the stage.' });
+
+  // Offered only to whoever could send: neither a phone nor somebody who may not.
+  const { couldTake } = await handing(host, (told) => told.handing === null);
+  expect(couldTake).toEqual([{ id: expect.any(String) as string, name: 'Bea Lanthorn' }]);
+  expect(JSON.stringify(host.heard)).not.toContain('tab-of-other');
+  host.say({ type: 'handOver', does: 'offer', to: 'nobody' });
+  expect(await host.hears('refused')).toMatchObject({ words: expect.stringContaining('Nobody’s stage is there') as string });
+  host.say({ type: 'shown', graphic: null, clip: 'a clip' });
+  host.say({ type: 'handOver', does: 'offer', to: couldTake[0]!.id });
+  await handing(other, (told) => told.handing?.state === 'offered');
+  other.say({ type: 'handOver', does: 'agree' });
+  expect(await other.hears('refused', 4)).toMatchObject({ words: expect.stringContaining('A clip is playing') as string });
+  host.say({ type: 'shown', graphic: null, clip: null });
+  await new Promise((next) => setTimeout(next, 100));
+  other.say({ type: 'handOver', does: 'agree' });
+  await handing(other, (told) => told.handing?.state === 'coming');
+  // Both may send now, and the show is still the first one’s.
+  other.say({ type: 'newStretch', takeOver: false });
+  await other.hears('stretch');
+  expect((await other.until(() => true)).holder).toMatchObject({ name: 'Maren Tolliver', connected: true });
+  other.socket.terminate();
+  expect(await host.hears('notHanded', 2)).toMatchObject({ words: 'Bea Lanthorn is not there any more: the stage stays with Maren Tolliver.' });
+  await host.until(({ holdsIt }) => holdsIt);
+});
+
+test('guests speak with both stages while it is handed over, and only whoever has it has anything done with them', async () => {
+  const host = await stage('host');
+  const other = await stage('other', producer);
+  host.say({ type: 'guestsHere', page: 'page-of-the-host' });
+  other.say({ type: 'guestsHere', page: 'page-of-the-other' });
+  await goOnAir('host');
+  await host.until(({ holdsIt }) => holdsIt);
+  const asked = (await as('post', `/api/shows/${show.id}/guests`).send({ name: 'Juno Hartsel' })).body as GuestView[];
+  const { url } = (await as('post', `/api/shows/${show.id}/guests/${asked[0]!.id}/pass`).send({})).body as GuestPassLink;
+  const room = new WebSocket(`ws://127.0.0.1:${station.airPort}/api/green-room/${show.id}`, {
+    headers: { origin: 'http://localhost:4700', host: 'localhost:4700' },
+  });
+  const told: ToGuest[] = [];
+  room.on('message', (data, isBinary) => !isBinary && told.push(JSON.parse(String(data)) as ToGuest));
+  await new Promise((done) => room.once('open', done));
+  const say = (message: FromGuest) => room.send(JSON.stringify(message));
+  const hears = async (condition: (message: ToGuest) => boolean) => {
+    for (let tries = 0; tries < 400 && !told.some(condition); tries++) await new Promise((next) => setTimeout(next, 20));
+    expect(told.filter(condition).length).toBeGreaterThan(0);
+  };
+  say({ type: 'hello', pass: url.split('#')[1]!, page: 'page-of-a-guest', takeOver: false, soundOnly: false, seesReturn: true });
+  await hears((message) => message.type === 'stage' && message.page === 'page-of-the-host' && message.coming === null);
+  other.say({ type: 'handOver', does: 'ask' });
+  await handing(host, (now) => now.handing !== null);
+  host.say({ type: 'handOver', does: 'agree' });
+  await hears((message) => message.type === 'stage' && message.page === 'page-of-the-host' && message.coming === 'page-of-the-other');
+  say({ type: 'signal', to: 'page-of-the-other', data: { line: 1, candidate: null } });
+  await other.hears('guestSignal');
+  expect(host.heard.filter(({ type }) => type === 'guestSignal')).toEqual([]);
+  const id = asked[0]!.id;
+  other.say({ type: 'guest', id, order: { does: 'bring in' } });
+  other.say({ type: 'guest', id, order: { does: 'size', height: 360 } });
+  await hears((message) => message.type === 'size' && message.from === 'page-of-the-other');
+  const guests = host.heard.flatMap((message) => (message.type === 'guests' ? message.guests : []));
+  expect(guests.map(({ broughtIn }) => broughtIn)).not.toContain(true);
+  // It comes to nothing: the other one has no guests any more.
+  other.say({ type: 'handOver', does: 'decline' });
+  await hears((message) => message.type === 'stage' && message.coming === null && told.indexOf(message) > 2);
+  for (let tries = 0; tries < 400 && (other.heard.findLast(({ type }) => type === 'guests') as { guests: unknown[] }).guests.length; tries++)
+    await new Promise((next) => setTimeout(next, 20));
+  expect(other.heard.findLast(({ type }) => type === 'guests')).toEqual({ type: 'guests', guests: [] });
+  room.terminate();
 });
 
 test('a reload comes back to the show; a stage of somebody else that was open all the while does not slip in', async () => {
@@ -457,18 +563,33 @@ test('a database that cannot be asked for a moment signs nobody out who is on ai
   expect(host.socket.readyState).toBe(WebSocket.OPEN);
 });
 
-test('a show that is wrapped up while the two processes compare what is on air is not taken up again', async () => {
-  await goOnAir('host');
-  const rows = station.app.get(StageRows);
-  const compared = jest.spyOn(rows, 'aliveAt').mockImplementation(async () => {
-    compared.mockRestore();
-    await as('post', `/api/shows/${show.id}/wrap`).expect(200);
-    for (let tries = 0; tries < 200 && station.carrier.show(show.id); tries++) await new Promise((next) => setTimeout(next, 25));
-    return Date.now();
-  });
-  await (station.app.get(AirService) as unknown as { reconcile(): Promise<void> }).reconcile();
-  expect(station.carrier.show(show.id)).toBeNull();
-});
+test.each(['while the two processes compare what is on air', 'after that, while its sheet is read'])(
+  'a show that is wrapped up %s is not taken up again',
+  async (when) => {
+    await goOnAir('host');
+    const wrapped = async () => {
+      await as('post', `/api/shows/${show.id}/wrap`).expect(200);
+      for (let tries = 0; tries < 800 && station.carrier.show(show.id); tries++) await new Promise((next) => setTimeout(next, 25));
+    };
+    if (when.startsWith('while')) {
+      const compared = jest.spyOn(station.app.get(StageRows), 'aliveAt').mockImplementation(async () => {
+        compared.mockRestore();
+        await wrapped();
+        return Date.now();
+      });
+    } else {
+      const rows = station.app.get(ShowRows);
+      const there = await rows.mustBe(show.id);
+      const read = jest.spyOn(rows, 'mustBe').mockImplementation(async () => {
+        read.mockRestore();
+        await wrapped();
+        return there;
+      });
+    }
+    await (station.app.get(AirService) as unknown as { reconcile(): Promise<void> }).reconcile();
+    expect(station.carrier.show(show.id)).toBeNull();
+  },
+);
 
 test('a stage ends with the role in which it was opened, and comes back as what its person may be now', async () => {
   await goOnAir('desk');

@@ -1,5 +1,6 @@
-import type { ArtworkView, CompositionPreview, ShowView } from '@lantern/contract';
+import type { ArtworkView, CompositionPreview, OwnPictureView, ShowView } from '@lantern/contract';
 import { shapeKey, type PictureRecipe } from '@lantern/core';
+import { randomBytes } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import sharp from 'sharp';
@@ -294,4 +295,26 @@ describe('is refused in words', () => {
     const { body } = await station.as(station.http().get(url)).expect('content-type', 'image/png');
     expect((await sharp(body as Buffer).stats()).isOpaque).toBe(false);
   });
+});
+
+test('one’s own picture is the portrait of one’s name; another takes its place, and a bad file takes nothing away', async () => {
+  const person = await station.person('producer');
+  const own = (method: 'get' | 'put' | 'delete') => station.as(station.http()[method]('/api/me/picture'), person);
+  const put = (bytes: Buffer) => own('put').type('application/octet-stream').send(bytes);
+  const called = async (name: string) =>
+    ((await station.as(station.http().get('/api/artwork'))).body as ArtworkView).pieces.filter((piece) => piece.name === name);
+  expect((await own('get').expect(200)).body).toEqual({ picture: null });
+  // As a telephone takes it: far larger than what a form may send.
+  const taken = await sharp(randomBytes(900 * 700 * 3), { raw: { width: 900, height: 700, channels: 3 } })
+    .jpeg()
+    .toBuffer();
+  expect(taken.length).toBeGreaterThan(300_000);
+  const first = ((await put(taken).expect(200)).body as OwnPictureView).picture!;
+  expect(first.kind).toBe('portrait');
+  await put(Buffer.from('<!doctype html><p>no')).expect(415);
+  expect(((await own('get')).body as OwnPictureView).picture?.id).toBe(first.id);
+  const second = ((await put(await photograph('#68a')).expect(200)).body as OwnPictureView).picture!;
+  expect(second.id).not.toBe(first.id);
+  expect((await called(first.name)).map(({ id }) => id)).toEqual([second.id]);
+  expect((await own('delete').expect(200)).body).toEqual({ picture: null });
 });

@@ -1,5 +1,5 @@
 // Carries the shows that are on air, as the planning server orders.
-import type { FlvTag } from '@lantern/core';
+import type { FlvTag, HandOver, HandOverEnd } from '@lantern/core';
 import { Logger } from '@nestjs/common';
 import { performance } from 'node:perf_hooks';
 import { CardOrder, CarryOrder, checkedAs, LineClosed, RelayOrder, SessionEnded, GuestNow, ShowNamed } from '../air-wire/messages';
@@ -18,6 +18,8 @@ export interface CarrierListener {
   /** How a show stands has changed. */
   changed(showId: string): void;
   stretchBroke(showId: string): void;
+  /** The stage has been handed over (null), or has not, and why. */
+  handedOver(showId: string, handOver: HandOver, ended: HandOverEnd | null): void;
   sessionEnded(session: string): void;
   /** A guest goes by another name, or their pass is good no more. */
   guest(now: GuestNow): void;
@@ -139,6 +141,7 @@ export class Carrier {
       line: (showId, airingId) => this.line(showId, airingId),
       changed: (showId) => this.changed(showId),
       stretchBroke: (showId) => this.listener?.stretchBroke(showId),
+      handedOver: (showId, handOver, ended) => this.listener?.handedOver(showId, handOver, ended),
     });
   }
 

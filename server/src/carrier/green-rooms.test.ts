@@ -94,7 +94,7 @@ test('whoever has a pass waits muted and unseen, hears where they are, and is in
   const stage = await stageOpens();
   expect(await stage.until((heard) => guestsOf(heard)[0])).toMatchObject({ id, seat: 'guest 1', broughtIn: false, connected: true, place: 'unheard' });
   await guest.until((heard) => heard.find((message) => message.type === 'stage' && message.page === 'page-of-the-stage'));
-  guest.say({ type: 'signal', data: { line: 7, candidate: null } });
+  guest.say({ type: 'signal', to: 'page-of-the-stage', data: { line: 7, candidate: null } });
   expect(await stage.until((heard) => heard.find(({ type }) => type === 'guestSignal'))).toMatchObject({ from: id, data: { line: 7 } });
   stage.tell({ type: 'guestSignal', to: id, data: { line: 7, candidate: null } });
   await guest.until((heard) => heard.find(({ type }) => type === 'signal'));
@@ -194,8 +194,8 @@ test('a guest who is introduced with very many words takes no room from the stag
   await guest.until(roomOf);
   const stage = await stageOpens();
   const words = 'x'.repeat(20_000);
-  for (let at = 0; at < 100; at++) guest.say({ type: 'signal', data: { line: at, sdp: { type: 'offer', sdp: words } } });
-  guest.say({ type: 'signal', data: { line: 7, sdp: { type: 'offer', sdp: 'x'.repeat(40_000) } } });
+  for (let at = 0; at < 100; at++) guest.say({ type: 'signal', to: 'page-of-the-stage', data: { line: at, sdp: { type: 'offer', sdp: words } } });
+  guest.say({ type: 'signal', to: 'page-of-the-stage', data: { line: 7, sdp: { type: 'offer', sdp: 'x'.repeat(40_000) } } });
   guest.say({ type: 'own', microphone: true, camera: true, offersShare: false, uplinkKbps: 1e300 });
   expect(await stage.until((heard) => guestsOf(heard).find(({ uplinkKbps }) => uplinkKbps))).toMatchObject({ uplinkKbps: 10_000_000 });
   const handedOn = stage.heard.filter(({ type }) => type === 'guestSignal').length;

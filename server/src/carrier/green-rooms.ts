@@ -66,6 +66,8 @@ export interface RoomStage {
   send(message: ServerMessage): void;
   /** Whether it has the show that is on air. */
   holds(): boolean;
+  /** Whether it is being handed to it: guests speak with it as well then. */
+  takesOver(): boolean;
 }
 
 interface Device {
@@ -103,6 +105,8 @@ interface Room {
   showId: string;
   stages: RoomStage[];
   stage: RoomStage | null;
+  /** The stage to which the show is being handed over. */
+  coming: RoomStage | null;
   places: Map<string, Place>;
   told: string;
   toldDesk: string;
@@ -166,7 +170,9 @@ export class GreenRooms {
   order(stage: RoomStage, id: string, order: GuestOrder): void {
     const room = this.rooms.get(stage.showId);
     const place = room?.places.get(id);
-    if (!room || !place || room.stage?.page !== stage.page) return;
+    if (!room || !place || !speaks(room, stage)) return;
+    // Whoever is only about to have the stage asks for pictures as tall as it draws them, and for nothing else.
+    if (room.stage?.page !== stage.page && order.does !== 'size') return;
     switch (order.does) {
       case 'bring in':
       case 'take off':
@@ -183,7 +189,7 @@ export class GreenRooms {
         this.send(place, { type: 'share', wanted: order.wanted === true });
         break;
       case 'size':
-        if (Number.isFinite(order.height)) this.send(place, { type: 'size', height: Math.max(90, Math.min(1080, Math.round(order.height))) });
+        if (Number.isFinite(order.height)) this.send(place, { type: 'size', from: stage.page, height: Math.max(90, Math.min(1080, Math.round(order.height))) });
     }
     this.look(room);
   }
@@ -191,7 +197,7 @@ export class GreenRooms {
   signal(stage: RoomStage, id: string, data: GuestSignal): void {
     const room = this.rooms.get(stage.showId);
     const place = room?.places.get(id);
-    if (room && place && room.stage?.page === stage.page) this.send(place, { type: 'signal', data });
+    if (room && place && speaks(room, stage)) this.send(place, { type: 'signal', from: stage.page, data });
   }
 
   /** What of each guest is in the programme, as the stage makes it. */
@@ -217,6 +223,12 @@ export class GreenRooms {
       else if (isKey) device.waitsForKey = false;
       if (!device.waitsForKey) device.socket.send(picture);
     }
+  }
+
+  /** Who has the stage of a show has changed, or is about to. */
+  lookAt(showId: string): void {
+    const room = this.rooms.get(showId);
+    if (room) this.look(room);
   }
 
   /** A pass was withdrawn. */
@@ -339,7 +351,8 @@ export class GreenRooms {
   private hear(room: Room, place: Place, message: Exclude<FromGuest, { type: 'hello' }>, length: number): void {
     switch (message.type) {
       case 'signal':
-        if (mayBeHandedOn(place.device, length)) room.stage?.send({ type: 'guestSignal', from: place.guest.id, data: message.data });
+        if (mayBeHandedOn(place.device, length))
+          [room.stage, room.coming].find((each) => each?.page === message.to)?.send({ type: 'guestSignal', from: place.guest.id, data: message.data });
         return;
       case 'own': {
         const { microphone, camera, offersShare, uplinkKbps } = message;
@@ -384,7 +397,7 @@ export class GreenRooms {
 
   private room(showId: string): Room {
     let room = this.rooms.get(showId);
-    if (!room) this.rooms.set(showId, (room = { showId, stages: [], stage: null, places: new Map(), told: '', toldDesk: '[]' }));
+    if (!room) this.rooms.set(showId, (room = { showId, stages: [], stage: null, coming: null, places: new Map(), told: '', toldDesk: '[]' }));
     return room;
   }
 
@@ -400,12 +413,25 @@ export class GreenRooms {
   /** Has everybody know what has changed: the stage, the guests, the planning server. */
   private look(room: Room): void {
     const stage = room.stages.find((each) => each.holds()) ?? (room.stage && room.stages.includes(room.stage) ? room.stage : (room.stages.at(-1) ?? null));
+    const coming = room.stages.find((each) => each.page !== stage?.page && each.takesOver()) ?? null;
     if (stage?.page !== room.stage?.page) {
-      room.stage = stage;
-      room.told = '';
+      const before = room.stage;
+      Object.assign(room, { stage, coming, told: '' });
+      for (const place of room.places.values()) {
+        this.tellStage(place, room);
+        // From another stage pictures begin with a key frame of its own.
+        if (place.device) place.device.waitsForKey = true;
+      }
+      stage?.send({ type: 'returnKey' });
+      // Guests have gone over: whoever looks on has none.
+      if (before && room.stages.includes(before)) before.send({ type: 'guests', guests: [] });
+    } else if (coming?.page !== room.coming?.page) {
+      const before = room.coming;
+      Object.assign(room, { coming, told: '' });
       for (const place of room.places.values()) this.tellStage(place, room);
+      if (before && room.stages.includes(before)) before.send({ type: 'guests', guests: [] });
     }
-    room.stage = stage;
+    Object.assign(room, { stage, coming });
     const out = this.whereItGoes(room);
     const placeOf = (place: Place) => guestPlace({ ...place.inProgramme, broughtIn: place.broughtIn && !!place.device }, out);
     const guests = [...room.places.values()].map((place): GuestThere => {
@@ -417,7 +443,7 @@ export class GreenRooms {
       };
     });
     const told = JSON.stringify(guests);
-    if (told !== room.told) stage?.send({ type: 'guests', guests });
+    if (told !== room.told) for (const each of [stage, coming]) each?.send({ type: 'guests', guests });
     room.told = told;
     const show = stage && this.carrier.show(stage.makes);
     for (const place of room.places.values()) {
@@ -456,9 +482,9 @@ export class GreenRooms {
     return show.isRehearsal ? 'recorded' : 'public';
   }
 
-  private tellStage(place: Place, { stage }: Room): void {
+  private tellStage(place: Place, { stage, coming }: Room): void {
     const ways = waysThrough(this.settings, place.guest.id, Date.now());
-    this.send(place, { type: 'stage', page: stage?.page ?? null, ways, relayOnly: this.settings.relayOnly });
+    this.send(place, { type: 'stage', page: stage?.page ?? null, coming: coming?.page ?? null, ways, relayOnly: this.settings.relayOnly });
   }
 
   /** Said again whenever somebody comes: what lets one through a relay is good for some hours. */
@@ -509,6 +535,9 @@ export class GreenRooms {
     if (this.wrong.size > MOST_BLOCKS) this.wrong.delete(this.wrong.keys().next().value!);
   }
 }
+
+/** Whether guests are introduced to a stage. */
+const speaks = ({ stage: has, coming }: Room, { page }: RoomStage): boolean => has?.page === page || coming?.page === page;
 
 /** Whether a signal of that many characters still fits into what one guest may have handed on. */
 function mayBeHandedOn(device: Device | null, length: number): boolean {

@@ -23,8 +23,12 @@ import {
   sayOutsideTrouble,
   HOLDING,
   SCENE_ID,
+  sayHandOverEnd,
   type Done,
   type FlvTag,
+  type HandOver,
+  type HandOverEnd,
+  type HandOverEvent,
 } from '@lantern/core';
 import { Logger } from '@nestjs/common';
 import type { IncomingMessage } from 'node:http';
@@ -114,6 +118,7 @@ export class StageGateway {
         const stage = this.holding(showId);
         if (stage) letGo('a new stretch', this.beginAnew(stage));
       },
+      handedOver: (...what) => this.handedOver(...what),
       sessionEnded: (session) => {
         for (const key of this.vouched.keys()) if (key.startsWith(session)) this.vouched.delete(key);
         for (const stage of this.stages) if (stage.session === session) stage.socket.close(SIGNED_OUT);
@@ -224,6 +229,8 @@ export class StageGateway {
     // Its tab may have come back before its old socket was known to be gone.
     const another = held && [...this.stages].some((other) => this.isOf(other, show));
     if (held && !another) show.stageEvent({ type: 'closed', tab: stage.tab });
+    if (stage.sends && ![...this.stages].some((other) => other.showId === stage.showId && other.tab === stage.tab))
+      show?.handOverEvent({ type: 'gone', tab: stage.tab });
     this.tellOpen(stage.showId);
   }
 
@@ -266,14 +273,16 @@ export class StageGateway {
         if (!stage.sends) throw new Refused('air: not understood');
         const has = this.isOf(stage, show);
         if (message.type === 'newStretch' && message.takeOver === true) this.take(stage, show);
-        else if (!has) throw new Refused('air: somebody has it', { holder: show.holder.person.name });
-        const going = message.type === 'continueStretch' ? show.stretchNumbered(message.stretch) : null;
+        else if (!has && !this.takesOver(stage, show)) throw new Refused('air: somebody has it', { holder: show.holder.person.name });
+        const going = message.type === 'continueStretch' ? show.stretchNumbered(message.stretch, stage.tab) : null;
         const stretch = going ?? (await this.newStretch(show, stage));
         if (!stretch) return;
         return this.send(stage, { type: 'stretch', stretch: stretch.number, nextPiece: stretch.nextPiece });
       }
       case 'command':
         return this.command(stage, message);
+      case 'handOver':
+        return this.handOver(stage, show, message);
       case 'ask': {
         if (!ASKED.includes(message.what)) throw new Refused('air: not understood');
         if (!show) throw new Refused('air: not on air');
@@ -300,11 +309,21 @@ export class StageGateway {
       case 'guestsHere': {
         if (!stage.sends || !TAB.test(String(message.page))) throw new Refused('air: not understood');
         const { showId, person } = stage;
-        const holds = () => {
+        const asks = (what: (show: Transmission) => boolean) => () => {
           const now = this.carrier.show(showId);
-          return now !== null && this.isOf(stage, now);
+          return now !== null && what(now);
         };
-        stage.room = { page: message.page, showId: person.guestsOf, makes: showId, name: person.name, send: (each) => this.send(stage, each), holds };
+        const holds = asks((now) => this.isOf(stage, now));
+        const takesOver = asks((now) => this.takesOver(stage, now));
+        stage.room = {
+          page: message.page,
+          showId: person.guestsOf,
+          makes: showId,
+          name: person.name,
+          send: (each) => this.send(stage, each),
+          holds,
+          takesOver,
+        };
         return this.rooms.stageOffers(stage.room);
       }
       case 'guest':
@@ -326,6 +345,76 @@ export class StageGateway {
     const before = this.holding(stage.showId);
     const { lost } = show.stageEvent({ type: 'taken', person: stage.person, tab: stage.tab });
     if (lost && before && before !== stage) this.send(before, { type: 'lost', to: stage.person.name });
+    this.rooms.lookAt(stage.person.guestsOf);
+  }
+
+  /** Somebody asks for the stage, offers it, or answers. Who may have it, and from where, is looked at here; what it comes to, there. */
+  private handOver(stage: Stage, show: Transmission | null, message: Extract<StageMessage, { type: 'handOver' }>): void {
+    if (!show) throw new Refused('air: not on air');
+    if (!stage.sends) throw new Refused('air: not understood');
+    const holder = this.holding(stage.showId);
+    const event = (taker: Stage | undefined, type: 'asked' | 'offered'): HandOverEvent => {
+      if (!holder || !taker) throw new Refused('air: nobody to ask');
+      const { handing } = show;
+      if (handing && handing.to.tab !== taker.tab) throw new Refused('air: handed over already');
+      return { type, from: { person: holder.person, tab: holder.tab }, to: { person: taker.person, tab: taker.tab } };
+    };
+    const { tab } = stage;
+    switch (message.does) {
+      case 'ask':
+        return void show.handOverEvent(event(stage, 'asked'));
+      case 'offer':
+        if (holder !== stage) throw new Refused('air: another stage has it');
+        return void show.handOverEvent(
+          event(
+            this.couldTake(stage).find((other) => idOf(other) === message.to),
+            'offered',
+          ),
+        );
+      case 'agree':
+        if (show.handing && show.handing.state !== 'coming' && show.plays) throw new Refused('air: a clip plays');
+        if (!show.handOverEvent({ type: 'agreed', tab })) throw new Refused('air: hand-over is over');
+        return this.rooms.lookAt(stage.person.guestsOf);
+      case 'decline':
+        return void show.handOverEvent({ type: 'declined', tab });
+      default:
+        throw new Refused('air: not understood');
+    }
+  }
+
+  /** The other stages of its show from which a programme can be sent; each tab once. */
+  private couldTake(stage: Stage): Stage[] {
+    const able = [...this.stages].filter((other) => other.showId === stage.showId && other.sends && other.person.mayRun && other.tab !== stage.tab);
+    return [...new Map(able.map((other) => [other.tab, other])).values()];
+  }
+
+  private takesOver(stage: Stage, show: Transmission): boolean {
+    return stage.sends && show.takesOver(stage.tab) && show.handing?.to.person.id === stage.person.id;
+  }
+
+  private handedOver(showId: string, { from, to }: HandOver, ended: HandOverEnd | null): void {
+    const at = (side: HandOver['from']) =>
+      [...this.stages].filter((stage) => stage.showId === showId && stage.tab === side.tab && stage.person.id === side.person.id);
+    if (ended === null) for (const stage of at(from)) this.send(stage, { type: 'lost', to: to.person.name });
+    else {
+      const words = sayHandOverEnd(ended, { from: from.person.name, to: to.person.name });
+      for (const stage of [...at(from), ...at(to)]) this.send(stage, { type: 'notHanded', words });
+    }
+    for (const { person } of at(to).slice(0, 1)) this.rooms.lookAt(person.guestsOf);
+  }
+
+  private tellHanding(stage: Stage, show: Transmission | null): void {
+    const { handing = null } = show ?? {};
+    const gives = show !== null && this.isOf(stage, show);
+    const takes = handing !== null && stage.sends && handing.to.tab === stage.tab && handing.to.person.id === stage.person.id;
+    this.send(stage, {
+      type: 'handing',
+      handing: handing && {
+        ...{ state: handing.state, from: handing.from.person.name, to: handing.to.person.name },
+        part: takes ? 'takes' : gives ? 'gives' : 'looks on',
+      },
+      couldTake: gives ? this.couldTake(stage).map((other) => ({ id: idOf(other), name: other.person.name })) : [],
+    });
   }
 
   /** One after the other: what is said again while it is being done must find it done. */
@@ -401,10 +490,11 @@ export class StageGateway {
     const waitMs = () => (this.lastStretchAt.get(show) ?? 0) + STRETCH_EVERY_MS - Date.now();
     // Timers may come a little early, and another stage may have begun one meanwhile.
     while (waitMs() > 0) await new Promise((resolve) => setTimeout(resolve, waitMs()));
-    const wanted = this.stages.has(stage) && stage.asks === mine && this.isOf(stage, show);
+    const has = this.isOf(stage, show);
+    const wanted = this.stages.has(stage) && stage.asks === mine && (has || this.takesOver(stage, show));
     if (!wanted || this.carrier.show(stage.showId) !== show) return null;
     this.lastStretchAt.set(show, Date.now());
-    return show.beginStretch();
+    return has ? show.beginStretch() : show.beginComing();
   }
 
   /** Of a stretch that broke here nothing more comes: the stage is given another, with a header and a key frame of its own. */
@@ -420,7 +510,7 @@ export class StageGateway {
     if (number === RETURN_PICTURE) return void (stage.room && this.rooms.returnPicture(stage.room, message));
     const place = message.readUInt32BE(4);
     const show = this.carrier.show(stage.showId);
-    const stretch = show && this.isOf(stage, show) ? show.stretchNumbered(number) : null;
+    const stretch = show && (this.isOf(stage, show) || this.takesOver(stage, show)) ? show.stretchNumbered(number, stage.tab) : null;
     if (!stretch) return; // A piece on its way while another stage took over, or after the end.
     if (place < stretch.nextPiece) return; // Sent again after a broken connection, and already kept.
     if (place > stretch.nextPiece) return this.send(stage, { type: 'stretch', stretch: number, nextPiece: stretch.nextPiece });
@@ -466,6 +556,7 @@ export class StageGateway {
       if ((stage.line?.id ?? null) !== lineOnStage)
         stage.line = lineOnStage !== null && stage.sends ? { id: lineOnStage, feed: null, gate: new LineGate() } : null;
       this.send(stage, { type: 'air', air: { ...air, holdsIt: show !== null && this.isOf(stage, show) } });
+      this.tellHanding(stage, show);
     }
   }
 
@@ -512,6 +603,9 @@ export class StageGateway {
     if (person.mayRun !== stage.person.mayRun) stage.socket.close(AGAIN);
   }
 }
+
+/** Names a stage to others: what names its tab to us is its own. */
+const idOf = ({ tab }: Stage): string => digestOf(tab).slice(0, 16);
 
 function outsideOnAir({ lineId, name, facts, normalised }: Arriving): OutsideOnAir {
   const reasons = reasonsToNormalise(facts);

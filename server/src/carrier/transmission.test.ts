@@ -1,7 +1,7 @@
 // One show as the air process carries it, on a clock of the test's: what viewers get of which source, and what is kept. Nothing is
 // encoded here: pictures are tags that carry the number of their source.
 import { FlvReader, flvHeader, flvTagBytes, isKeyFrame, isSequenceHeader, type FlvTag } from '@lantern/core';
-import { mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { chmodSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { CarryOrder } from '../air-wire/messages';
@@ -17,6 +17,8 @@ let folder = '';
 let show: Transmission;
 let out: FlvTag[];
 let changes = 0;
+/** How hand-overs have ended: why not, or to whom. */
+let handed: string[] = [];
 
 const heads = (of: number): FlvTag[] => [
   { kind: 'video', timestampMs: 0, data: Uint8Array.of(0x17, 0, 0, 0, 0, of) },
@@ -77,17 +79,19 @@ function order(change: Partial<CarryOrder> = {}): CarryOrder {
   };
 }
 
-async function carry(change: Partial<CarryOrder> = {}): Promise<void> {
+async function carry(change: Partial<CarryOrder> = {}, ffmpeg = '/bin/false'): Promise<void> {
   const begunAt = Date.now();
   changes = 0;
+  handed = [];
   show = new Transmission(order(change), {
     // What is packed for the house page has its own tests; a program that ends at once is one that is begun anew.
-    settings: { recordingsDir: join(folder, 'recordings'), liveDir: join(folder, 'live'), ffmpeg: '/bin/false', privateTargets: true },
+    settings: { recordingsDir: join(folder, 'recordings'), liveDir: join(folder, 'live'), ffmpeg, privateTargets: true },
     now: () => Date.now(),
     steadyNow: () => Date.now() - begunAt,
     line: () => Promise.reject(new Error('nothing is sent here')),
     changed: () => (changes += 1),
     stretchBroke: () => undefined,
+    handedOver: (_showId, { to }, ended) => void handed.push(ended ?? to.person.name),
   });
   const reader = new FlvReader();
   out = [];
@@ -227,4 +231,101 @@ test('a card that cannot be read leaves the one before; a new one comes on witho
   expect(seen()).toEqual([CARD, 8]);
   const times = out.filter((tag) => tag.kind === 'video' && !isSequenceHeader(tag)).map(({ timestampMs }) => timestampMs);
   expect(Math.max(...times.slice(1).map((at, index) => at - times[index]!))).toBeLessThan(200);
+});
+
+// ---- handing the stage over: what comes from a stage is FLV already here, and its converter passes it on
+
+const MAREN = { person: { id: 'maren', name: 'Maren Tolliver' }, tab: 'tab-of-maren' };
+const BEA = { person: { id: 'bea', name: 'Bea Lorne' }, tab: 'tab-of-bea' };
+
+class StageLine {
+  private count = 0;
+  constructor(
+    readonly of: number,
+    private readonly stretch: ReturnType<Transmission['beginStretch']>,
+  ) {
+    this.take(flvHeader(), ...heads(of).map((tag) => flvTagBytes(tag)));
+  }
+  /** One more picture; resolves once it has come through. */
+  async send(): Promise<void> {
+    const at = this.count++;
+    const fed = jest.spyOn(show.programme, 'feed');
+    this.take(flvTagBytes(picture(this.of, at * FRAME_MS, at % 25 === 0)));
+    const came = () => fed.mock.calls.some(([input, tag]) => input === this.stretch.input && tag.timestampMs === at * FRAME_MS && !isSequenceHeader(tag));
+    for (let tries = 0; tries < 20_000 && !came(); tries++) await new Promise((next) => setImmediate(next));
+    fed.mockRestore();
+  }
+  private take(...bytes: Uint8Array[]): void {
+    this.stretch.take(Buffer.concat(bytes), Date.now(), () => undefined);
+  }
+}
+
+async function passOn(ms: number, ...lines: StageLine[]): Promise<void> {
+  for (let gone = 0; gone < ms; gone += FRAME_MS) {
+    for (const line of lines) await line.send();
+    await jest.advanceTimersByTimeAsync(FRAME_MS);
+  }
+}
+
+/** On air from Maren's stage. */
+async function marenSends(): Promise<StageLine> {
+  const passesOn = join(folder, 'passes-on');
+  writeFileSync(passesOn, '#!/bin/sh\nexec cat\n');
+  chmodSync(passesOn, 0o755);
+  await carry({ base: 'stage', chosen: 'stage', holder: { personId: 'maren', name: 'Maren Tolliver', tab: MAREN.tab } }, passesOn);
+  show.stageEvent({ type: 'opened', ...MAREN });
+  const line = new StageLine(1, show.beginStretch());
+  await passOn(1_500, line);
+  return line;
+}
+
+test('the stage is handed over: the first stays on until the other’s picture is steady, and viewers see neither gap nor card', async () => {
+  const first = await marenSends();
+  show.handOverEvent({ type: 'asked', from: MAREN, to: BEA });
+  expect(show.takesOver(BEA.tab)).toBe(false);
+  show.handOverEvent({ type: 'agreed', tab: MAREN.tab });
+  const coming = show.beginComing();
+  expect(show.stretchNumbered(coming.number, BEA.tab)).toBe(coming);
+  expect(show.stretchNumbered(coming.number, MAREN.tab)).toBeNull();
+  const second = new StageLine(2, coming);
+  await passOn(1_000, first, second);
+  expect([seen(), handed, show.holder.person.name]).toEqual([[1], [], 'Maren Tolliver']);
+  await passOn(1_500, first, second);
+  expect([seen(), handed, show.holder]).toEqual([[1, 2], ['Bea Lorne'], { ...BEA, connected: true }]);
+  // What the first still sends is nobody's.
+  await passOn(1_000, second);
+  expect(seen()).toEqual([1, 2]);
+  expect(show.state()).toMatchObject({ source: 'stage', cardSince: null });
+  const times = out.filter((tag) => tag.kind === 'video' && !isSequenceHeader(tag)).map(({ timestampMs }) => timestampMs);
+  expect(Math.max(...times.slice(1).map((at, index) => at - times[index]!))).toBeLessThan(150);
+});
+
+test.each<[string, string, () => void]>([
+  ['the holder keeps it after all', 'kept', () => void show.handOverEvent({ type: 'declined', tab: MAREN.tab })],
+  ['the taker’s line breaks', 'gone', () => void show.handOverEvent({ type: 'gone', tab: BEA.tab })],
+  ['somebody takes the stage meanwhile', 'taken', () => void show.stageEvent({ type: 'taken', person: MAREN.person, tab: 'another tab of maren' })],
+])('%s: the other’s picture is never seen', async (_, ended, happens) => {
+  const first = await marenSends();
+  show.handOverEvent({ type: 'offered', from: MAREN, to: BEA });
+  show.handOverEvent({ type: 'agreed', tab: BEA.tab });
+  const coming = show.beginComing();
+  const second = new StageLine(2, coming);
+  // Ready, and on at its next key frame: in the last moment.
+  await passOn(1_480, first, second);
+  happens();
+  await passOn(1_200, first);
+  expect([seen(), handed]).toEqual([[1], [ended]]);
+  expect(show.stretchNumbered(coming.number, BEA.tab)).toBeNull();
+});
+
+test('both have agreed and nothing comes, or nobody answers: it ends by itself', async () => {
+  const first = await marenSends();
+  show.handOverEvent({ type: 'asked', from: MAREN, to: BEA });
+  show.handOverEvent({ type: 'agreed', tab: MAREN.tab });
+  await passOn(400, first);
+  await jest.advanceTimersByTimeAsync(26_000);
+  expect(handed).toEqual(['no picture']);
+  show.handOverEvent({ type: 'asked', from: MAREN, to: BEA });
+  await jest.advanceTimersByTimeAsync(61_000);
+  expect(handed).toEqual(['no picture', 'unanswered']);
 });

@@ -2,14 +2,19 @@
 // programme, and everything that reads it: a relay an airing, the house page, the recording. Knows nothing of networks,
 // databases or people; it lives from the order to carry it to the order to let it go.
 import {
+  handOverAfter,
   leaseAfter,
   ProgrammeInput,
+  READY_AFTER_MS,
   ranLately,
   ranTogether,
   SourceSignal,
   switched,
   type CueRan,
   type FlvTag,
+  type HandOver,
+  type HandOverEnd,
+  type HandOverEvent,
   type Lease,
   type SceneId,
   type SourceId,
@@ -48,6 +53,16 @@ export interface TransmissionHost {
   changed(showId: string): void;
   /** What comes from the stage is taken in no longer: it has to begin a new stretch. */
   stretchBroke(showId: string): void;
+  /** The stage has been handed over (null), or has not, and why. */
+  handedOver(showId: string, handOver: HandOver, ended: HandOverEnd | null): void;
+}
+
+/** The picture of whoever takes the stage over, before it is seen. */
+interface Coming {
+  stretch: Stretch;
+  signal: SourceSignal;
+  /** It has come steadily for long enough: it is on from its next key frame. */
+  ready: boolean;
 }
 
 export class Transmission {
@@ -80,6 +95,8 @@ export class Transmission {
   /** Of earlier stretches, whose files are being finished. */
   private readonly closing = new Set<Promise<void>>();
   private nextStretch: number;
+  private handOver: HandOver | null = null;
+  private coming: Coming | null = null;
   private on: SourceId | null = null;
   private reason: Switched['reason'] = 'nothing yet';
   private cardSince: number | null = null;
@@ -169,20 +186,31 @@ export class Transmission {
   /** Begins a new stretch from the stage; whatever came before is closed. */
   beginStretch(): Stretch {
     const before = this.stretch;
-    const broken = (which: Stretch) => this.stretch === which && this.host.stretchBroke(this.showId);
     this.signals.get('stage')!.begin();
-    this.stretch = new Stretch(this.nextStretch++, this.folder, this.host.settings.ffmpeg, (from, tag) => this.hear('stage', from, tag), broken);
-    if (before) {
-      const closing = before.close().finally(() => this.closing.delete(closing));
-      this.closing.add(closing);
-      letGo('finishing a stretch', closing);
-    }
+    this.stretch = this.newStretch();
+    this.finish(before);
     return this.stretch;
   }
 
-  /** The stretch that is being received, if it has this number and something comes of it. */
-  stretchNumbered(number: number): Stretch | null {
-    return this.stretch?.number === number && !this.stretch.broken ? this.stretch : null;
+  private newStretch(): Stretch {
+    const broken = (which: Stretch) => {
+      if (this.stretch === which) this.host.stretchBroke(this.showId);
+      else if (this.coming?.stretch === which) this.handOverEvent({ type: 'broke' });
+    };
+    return new Stretch(this.nextStretch++, this.folder, this.host.settings.ffmpeg, (from, tag) => this.hear(from, tag), broken);
+  }
+
+  private finish(stretch: Stretch | null | undefined): void {
+    if (!stretch) return;
+    const closing = stretch.close().finally(() => this.closing.delete(closing));
+    this.closing.add(closing);
+    letGo('finishing a stretch', closing);
+  }
+
+  /** The stretch that is being received from a tab, if it has this number and something comes of it. */
+  stretchNumbered(number: number, tab: string): Stretch | null {
+    const stretch = tab === this.lease.tab ? this.stretch : this.takesOver(tab) ? this.coming?.stretch : null;
+    return stretch?.number === number && !stretch.broken ? stretch : null;
   }
 
   /** What viewers see at this moment; null: nothing yet. */
@@ -201,6 +229,11 @@ export class Transmission {
 
   /** Somebody's stage comes, goes or takes the show. Answers whether it sends now, and who has lost the stage by it. */
   stageEvent(event: Parameters<typeof leaseAfter>[1]): ReturnType<typeof leaseAfter> {
+    if (event.type === 'taken') this.handOverEvent({ type: 'taken' });
+    return this.leased(event);
+  }
+
+  private leased(event: Parameters<typeof leaseAfter>[1]): ReturnType<typeof leaseAfter> {
     const step = leaseAfter(this.lease, event);
     if (step.lease) this.lease = step.lease;
     if (event.type === 'taken') this.microphoneOn = true;
@@ -211,6 +244,69 @@ export class Transmission {
     this.look();
     this.host.changed(this.showId);
     return step;
+  }
+
+  // ---- handing the stage over
+
+  get handing(): HandOver | null {
+    return this.handOver;
+  }
+
+  /** Whether a tab's picture is awaited, so that it can be handed the stage. */
+  takesOver(tab: string): boolean {
+    return this.handOver?.state === 'coming' && this.handOver.to.tab === tab;
+  }
+
+  /** Whether anything is played at this moment: a clip is its stage's own. */
+  get plays(): boolean {
+    return this.shown.clip !== null;
+  }
+
+  /** Somebody asks for the stage, offers it, agrees or does not. False: it means nothing as things stand. */
+  handOverEvent(event: HandOverEvent): boolean {
+    const before = this.handOver;
+    const { handOver, ended, understood } = handOverAfter(before, event, this.host.steadyNow());
+    this.handOver = handOver;
+    if (before !== handOver) this.host.changed(this.showId);
+    if (before && ended !== null) {
+      this.finish(this.coming?.stretch);
+      this.coming = null;
+      this.host.handedOver(this.showId, before, ended);
+      this.look();
+    }
+    return understood;
+  }
+
+  /** Begins, or begins anew, what comes from whoever takes over. Nobody sees it before it is steady. */
+  beginComing(): Stretch {
+    this.finish(this.coming?.stretch);
+    this.coming = { stretch: this.newStretch(), signal: new SourceSignal(), ready: false };
+    return this.coming.stretch;
+  }
+
+  private hearComing(coming: Coming, tag: FlvTag): void {
+    const now = this.host.steadyNow();
+    coming.signal.note(tag, now);
+    const { steadySince } = coming.signal;
+    if (!coming.ready && steadySince !== null && now - steadySince >= READY_AFTER_MS) {
+      coming.ready = true;
+      this.look();
+    }
+    this.programme.feed(coming.stretch.input, tag);
+    // Where the card or a line is on, there is nothing to wait for.
+    if (coming.ready && (this.on !== 'stage' || this.programme.onAir === coming.stretch.input)) this.handedOver(coming);
+  }
+
+  /** From here on it is the other's stage, and what came from the first is closed. */
+  private handedOver(coming: Coming): void {
+    const handOver = this.handOver!;
+    const before = this.stretch;
+    this.handOver = this.coming = null;
+    this.stretch = coming.stretch;
+    this.signals.set('stage', coming.signal);
+    this.leased({ type: 'taken', ...handOver.to });
+    this.finish(before);
+    this.host.handedOver(this.showId, handOver, null);
   }
 
   // ---- the switch
@@ -315,14 +411,14 @@ export class Transmission {
 
   /** What a source comes in by at this moment. */
   private inputOf(source: SourceId): ProgrammeInput | null {
-    if (source === 'stage') return this.stretch?.input ?? null;
+    if (source === 'stage') return (this.coming?.ready ? this.coming.stretch : this.stretch)?.input ?? null;
     return [...this.outside].findLast(([feed]) => source === `line:${feed.lineId}`)?.[1] ?? null;
   }
 
-  private hear(source: SourceId, from: Stretch, tag: FlvTag): void {
+  private hear(from: Stretch, tag: FlvTag): void {
+    if (from === this.coming?.stretch) return this.hearComing(this.coming, tag);
     if (from !== this.stretch) return void this.programme.feed(from.input, tag);
-    const signal = this.signalOf(source);
-    signal.note(tag, this.host.steadyNow());
+    this.signalOf('stage').note(tag, this.host.steadyNow());
     // Looked at before the tag goes in: a key frame may be the first of what comes on.
     if (this.on !== this.chosen || this.programme.onAir !== from.input) this.look();
     this.programme.feed(from.input, tag);
@@ -332,6 +428,8 @@ export class Transmission {
   private look(): void {
     if (this.ended) return;
     const now = this.host.steadyNow();
+    // What ends by it looks again.
+    if (this.handOver) this.handOverEvent({ type: 'time' });
     const { source, reason, lookAgainAt } = switched({ on: this.on, chosen: this.chosen, since: this.begunAt, been: this.been, sources: this.signals }, now);
     const news = source !== this.on || reason !== this.reason;
     this.on = source;
@@ -435,7 +533,7 @@ export class Transmission {
     this.ended = true;
     if (this.timer) clearTimeout(this.timer);
     // What has been received goes out to its end before those who read are told to finish.
-    await Promise.all([...this.closing, this.stretch?.close()]);
+    await Promise.all([...this.closing, this.stretch?.close(), this.coming?.stretch.close()]);
     this.card?.stop();
     await Promise.all([...[...this.relays.values()].map((relay) => relay.stop()), this.farEnd?.stop(), this.packager.stop(), this.recording?.close()]);
   }

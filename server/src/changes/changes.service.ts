@@ -50,7 +50,7 @@ export class ChangesService implements OnApplicationBootstrap, OnApplicationShut
 
   onApplicationBootstrap(): void {
     this.heard = this.bus
-      .on('show', 'air', 'recording', 'library', 'team', 'channels', 'jobs')
+      .on('show', 'air', 'recording', 'questions', 'messages', 'polls', 'library', 'team', 'channels', 'jobs')
       .subscribe((event) => letGo('telling pages of a change', this.note(event)));
     this.heard.add(this.bus.on('session ended').subscribe(({ session }) => this.endOf((page) => page.session === session)));
     this.breath = setInterval(() => letGo('pages that listen', this.breathe()), BREATH_EVERY_MS);
@@ -93,12 +93,26 @@ export class ChangesService implements OnApplicationBootstrap, OnApplicationShut
       if (this.airToldAt.size >= MOST_KNOWN) this.airToldAt.clear();
       this.airToldAt.set(event.showId, Date.now());
     }
-    const changes = this.waiting.get(stationId) ?? { shows: [], air: [], recordings: [], channels: false, library: false, jobs: false, team: false };
+    const changes = this.waiting.get(stationId) ?? {
+      shows: [],
+      air: [],
+      recordings: [],
+      questions: [],
+      messages: [],
+      polls: [],
+      channels: false,
+      library: false,
+      jobs: false,
+      team: false,
+    };
     this.waiting.set(stationId, changes);
     const among = (ids: string[], id: string) => void (ids.includes(id) || ids.push(id));
     if (event.kind === 'show') among(changes.shows, event.showId);
     else if (event.kind === 'air') among(changes.air, event.showId);
     else if (event.kind === 'recording') among(changes.recordings, event.showId);
+    else if (event.kind === 'questions') among(changes.questions, event.showId);
+    else if (event.kind === 'messages') among(changes.messages, event.showId);
+    else if (event.kind === 'polls') among(changes.polls, event.showId);
     else changes[event.kind] = true;
     this.timer ??= setTimeout(() => this.tell(), GATHERED_FOR_MS);
   }

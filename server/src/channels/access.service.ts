@@ -16,6 +16,7 @@ import { ChannelRows } from './channel-rows';
 import { AccessEnded, NetworkRefusal, NetworkSilence, type Access, type AuthorisedRequest, type Connector } from './connectors/connector';
 import { GuildhandConnector } from './connectors/guildhand.connector';
 import { ask, bodyOrError, patiently, textIn } from './connectors/network-http';
+import { NetworkSocket } from './connectors/network-socket';
 import { NetworkHealth } from './network-health';
 import { PipwireConnector } from './connectors/pipwire.connector';
 import { ReelmoorConnector } from './connectors/reelmoor.connector';
@@ -69,7 +70,8 @@ export class ChannelAccessService {
   /** The right to act for a linked channel. */
   of(channel: Channel): Access {
     const connector = this.connectorOf(channel)!;
-    return { remoteId: channel.remoteId!, request: this.requestWith(connector, (stale) => this.accessToken(channel.id, stale)) };
+    const token = (stale: string | null) => this.accessToken(channel.id, stale);
+    return { remoteId: channel.remoteId!, request: this.requestWith(connector, token), socket: (path) => this.socketWith(connector, token, path) };
   }
 
   /** Requests with tokens that belong to no channel yet. */
@@ -123,12 +125,28 @@ export class ChannelAccessService {
           this.health.heard(network);
           return answer;
         } catch (error) {
-          if (error instanceof NetworkSilence) this.health.silent(network);
-          else this.health.heard(network);
+          // What was ended from here says nothing of the network.
+          if (error instanceof NetworkSilence && !options.signal?.aborted) this.health.silent(network);
+          else if (!(error instanceof NetworkSilence)) this.health.heard(network);
           throw error;
         }
       });
     };
+  }
+
+  private async socketWith({ network }: Connector, token: (stale: string | null) => Promise<string>, path: string): Promise<NetworkSocket> {
+    if (isUnasked() && !this.health.mayAsk(network)) throw new NetworkSilence('it has not answered for a while');
+    const url = `${this.settings.networksUrl.replace(/^http/, 'ws')}${path}`;
+    const first = await token(null);
+    try {
+      return await NetworkSocket.open(url, first).catch(async (error: unknown) => {
+        if (!(error instanceof AccessEnded)) throw error;
+        return NetworkSocket.open(url, await token(first));
+      });
+    } catch (error) {
+      if (error instanceof NetworkSilence) this.health.silent(network);
+      throw error;
+    }
   }
 
   /** A token for the channel; when the caller found `stale` refused, a newer one. */

@@ -6,7 +6,10 @@ import { Channel, PendingLink, RuleNoticeRow } from '../channels/channel.entitie
 import { Look, Piece } from '../artwork/piece.entities';
 import { Clip } from '../clips/clip.entities';
 import { Contact } from '../contacts/contact.entities';
-import { Guest } from '../guests/guest.entities';
+import { Guest, SpeakersThere } from '../guests/guest.entities';
+import { Poll, Vote } from '../polls/poll.entities';
+import { AskedTooRow, HoldingRulesRow, HouseTalkRow, HouseWriter, Message, MessageCursor, PreparedAnswersRow } from '../mailbag/message.entities';
+import { Question, ShutToQuestions } from '../questions/question.entities';
 import { Job } from '../jobs/job.entities';
 import { Invitation } from '../invitations/invitation.entities';
 import { Line } from '../channels/line.entities';
@@ -39,6 +42,13 @@ import { Looks1766200000000 } from './migrations/1766200000000-looks';
 import { Team1766300000000 } from './migrations/1766300000000-team';
 import { SecondFactor1766400000000 } from './migrations/1766400000000-second-factor';
 import { Guests1766500000000 } from './migrations/1766500000000-guests';
+import { Speakers1766700000000 } from './migrations/1766700000000-speakers';
+import { HeldBack1766900000000 } from './migrations/1766900000000-held-back';
+import { HouseTalk1767000000000 } from './migrations/1767000000000-house-talk';
+import { Polls1767100000000 } from './migrations/1767100000000-polls';
+import { PreparedAnswers1767200000000 } from './migrations/1767200000000-prepared-answers';
+import { Messages1766800000000 } from './migrations/1766800000000-messages';
+import { Questions1766600000000 } from './migrations/1766600000000-questions';
 import { Graphics1765700000000 } from './migrations/1765700000000-graphics';
 import { Ground1764700000000 } from './migrations/1764700000000-ground';
 import { Rooms1764800000000 } from './migrations/1764800000000-rooms';
@@ -73,6 +83,18 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Look,
       TeamPass,
       Guest,
+      SpeakersThere,
+      Message,
+      HouseTalkRow,
+      PreparedAnswersRow,
+      HouseWriter,
+      AskedTooRow,
+      Poll,
+      Vote,
+      MessageCursor,
+      HoldingRulesRow,
+      Question,
+      ShutToQuestions,
       Clip,
       SceneRow,
       Contact,
@@ -108,6 +130,13 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Team1766300000000,
       SecondFactor1766400000000,
       Guests1766500000000,
+      Questions1766600000000,
+      Speakers1766700000000,
+      Messages1766800000000,
+      HeldBack1766900000000,
+      HouseTalk1767000000000,
+      Polls1767100000000,
+      PreparedAnswers1767200000000,
     ],
     migrationsRun: true,
     /** Where another program holds the file, a query that waits for it holds up everything else here. */

@@ -22,7 +22,7 @@ import {
   BLANK_SHEET,
 } from '@lantern/core';
 import { Inject, Injectable, Logger } from '@nestjs/common';
-import { randomUUID } from 'node:crypto';
+import { randomBytes, randomUUID } from 'node:crypto';
 import { existsSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
@@ -40,6 +40,7 @@ import { Clock } from '../foundation/clock';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { LinesService } from '../lines/lines.service';
 import { GuestsService } from '../guests/guests.service';
+import { QuestionsService } from '../questions/questions.service';
 import { hashPassword } from '../people/passwords';
 import { Person, Station } from '../people/people.entities';
 import { SeriesService } from '../series/series.service';
@@ -127,6 +128,7 @@ export class DemoStation {
     private readonly composer: ComposerService,
     private readonly contacts: ContactsService,
     private readonly guests: GuestsService,
+    private readonly questions: QuestionsService,
     private readonly clock: Clock,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
@@ -472,6 +474,14 @@ export class DemoStation {
     if (!planned.place) return;
     const results = await this.placing.place(stationId, show.id).catch((error: Error) => [{ done: false, words: error.message }]);
     for (const { done, words } of results) if (!done) this.log.warn(words);
+    if (show.startsAt - this.clock.now() < DAY_MS) await this.askQuestions(show);
+  }
+
+  /** What visitors of the house page have asked by then. */
+  private async askQuestions({ id }: Show): Promise<void> {
+    const { show } = await this.shows.whole((await this.maren()).stationId, id);
+    if (!(await this.questions.taken(show))) return;
+    for (const [name, words] of QUESTIONS) await this.questions.ask(show, { key: randomBytes(24).toString('hex'), name, words });
   }
 
   /** A show as it would stand in the books after it was aired: these were never on the stand-ins. */
@@ -558,6 +568,13 @@ const DUSK_REPORT = {
   artwork: { layout: 'horizon', mood: 'dusk', seed: 1, dome: true, portraits: true } satisfies Artwork,
   more: { cues: DUSK_CUES, graphics: DUSK_GRAPHICS },
 };
+
+/** By name, what visitors of the house page have asked before the show. */
+const QUESTIONS: readonly [name: string, words: string][] = [
+  ['Orla', 'Is the comet green from Skelldale too, or only in the photographs?'],
+  ['Tam', 'How far is it, in words that a child understands?'],
+  ['Sorrel', 'Will it come back?'],
+];
 
 const MAREN = { name: HOST, role: 'host', zone: null } as const;
 

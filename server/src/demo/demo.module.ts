@@ -6,12 +6,13 @@ import { ContactsModule } from '../contacts/contacts.module';
 import { GuestsModule } from '../guests/guests.module';
 import { LinesModule } from '../lines/lines.module';
 import { PlacingModule } from '../placing/placing.module';
+import { QuestionsModule } from '../questions/questions.module';
 import { SeriesModule } from '../series/series.module';
 import { ShowsModule } from '../shows/shows.module';
 import { DemoStation } from './demo-station';
 
 @Module({
-  imports: [ArtworkModule, ChannelsModule, ClipsModule, ContactsModule, GuestsModule, LinesModule, PlacingModule, SeriesModule, ShowsModule],
+  imports: [ArtworkModule, ChannelsModule, ClipsModule, ContactsModule, GuestsModule, LinesModule, PlacingModule, QuestionsModule, SeriesModule, ShowsModule],
   providers: [DemoStation],
   exports: [DemoStation],
 })

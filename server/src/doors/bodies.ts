@@ -20,6 +20,7 @@ const LARGE: { method: string; path: RegExp; bytes: number }[] = [
   { method: 'POST', path: /^\/api\/shows\/[^/]+\/invitations\/contacts$/, bytes: 60_000 },
   { method: 'PUT', path: /^\/api\/shows\/[^/]+\/(thumbnail|waiting)$/, bytes: THUMBNAIL_MAX_BYTES + 100_000 },
   { method: 'POST', path: /^\/api\/artwork$/, bytes: THUMBNAIL_MAX_BYTES + 100_000 },
+  { method: 'PUT', path: /^\/api\/me\/picture$/, bytes: THUMBNAIL_MAX_BYTES + 100_000 },
   { method: 'POST', path: /^\/api\/looks\/packs(\/open)?$/, bytes: PACK_MAX_BYTES + 100_000 },
 ];
 /** Films are taken as they come, by whoever handles them, and never held whole. */
@@ -81,6 +82,8 @@ const SMALL_MAY_TAKE_MS = 20_000;
 const LARGE_MAY_TAKE_MS = 300_000;
 
 function parse([first, second]: RequestHandler[], request: Request, response: Response, next: NextFunction, mayTakeMs = SMALL_MAY_TAKE_MS): void {
+  // Without a body there is no end of one to wait for, and the answer takes as long as it takes.
+  if (request.headers['content-length'] === undefined && request.headers['transfer-encoding'] === undefined) return next();
   const timer = setTimeout(() => request.destroy(), mayTakeMs);
   const read = () => clearTimeout(timer);
   request.once('end', read).once('close', read);

@@ -10,6 +10,12 @@ export type BusEvent =
   /** Its key is good no more: whoever sends by it is hung up on. */
   | { kind: 'outside line closed'; lineId: string }
   | { kind: 'recording'; showId: string }
+  /** What visitors ask, and what became of it. */
+  | { kind: 'questions'; showId: string }
+  /** Messages from its channels. */
+  | { kind: 'messages'; showId: string }
+  /** What everybody is asked, and the votes. */
+  | { kind: 'polls'; showId: string }
   /** Pictures and looks of the library. */
   | { kind: 'library'; stationId: string }
   /** Who belongs to the station, and as what. */

@@ -1,4 +1,5 @@
 import type { GuestAnswer, TriedOut } from '@lantern/contract';
+import type { Speaker, SpeakerThere } from '../channels/connectors/connector';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
 /** Somebody who is asked to be in a show, on one date. */
@@ -24,4 +25,18 @@ export class Guest {
   @Column('integer', { nullable: true }) triedAt!: number | null;
   /** When they were last in the green room and went; null: they were not, or are there. */
   @Column('integer', { nullable: true }) leftAt!: number | null;
+}
+
+/** What a channel was told last of the speakers of one show, and what it answered. */
+@Entity('speakers_there')
+export class SpeakersThere {
+  @PrimaryColumn('text') airingId!: string;
+  @Column('text') showId!: string;
+  /** The event to which it belongs: one that is placed anew knows of nobody. */
+  @Column('text') remoteId!: string;
+  @Column('simple-json') told!: Speaker[];
+  @Column('simple-json') seen!: SpeakerThere[];
+  /** What it said instead; empty: nothing. */
+  @Column('text') refusal!: string;
+  @Column('integer') readAt!: number;
 }

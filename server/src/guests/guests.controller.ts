@@ -6,7 +6,7 @@ import { Throttle } from '@nestjs/throttler';
 import type { Request } from 'express';
 import { PlainError } from '../foundation/errors';
 import { sessionToken } from '../foundation/session-cookie';
-import { StagesOnAir } from '../lines/stages-on-air';
+import { StagesOnAir } from '../people/stages-on-air';
 import type { Person } from '../people/people.entities';
 import { May, Public, SignedIn } from '../people/signed-in';
 import { ShowId } from '../shows/show-id';

@@ -9,11 +9,12 @@ import { ScenesModule } from '../scenes/scenes.module';
 import { ShowsModule } from '../shows/shows.module';
 import { DoorController, GuestsController } from './guests.controller';
 import { GuestsService } from './guests.service';
+import { SpeakersService } from './speakers.service';
 
 @Module({
   imports: [ArtworkModule, ChannelsModule, ContactsModule, LinesModule, MailModule, PeopleModule, ScenesModule, ShowsModule],
   controllers: [GuestsController, DoorController],
-  providers: [GuestsService],
+  providers: [GuestsService, SpeakersService],
   exports: [GuestsService],
 })
 export class GuestsModule {}

@@ -15,7 +15,7 @@ import {
 } from '@lantern/core';
 import { Inject, Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
-import { DataSource } from 'typeorm';
+import { DataSource, EntityManager, In } from 'typeorm';
 import { channelInFull } from '../channels/access.service';
 import { ChannelRows } from '../channels/channel-rows';
 import { ContactsService } from '../contacts/contacts.service';
@@ -39,6 +39,7 @@ import type { Show } from '../shows/show.entities';
 import { isCalledOff } from '../shows/show-facts';
 import { ShowRows } from '../shows/show-rows';
 import { Guest } from './guest.entities';
+import { SpeakersService } from './speakers.service';
 
 const MOST_PER_SHOW = 40;
 const EVERY_MS = 10_000;
@@ -71,6 +72,7 @@ export class GuestsService implements OnApplicationBootstrap, OnApplicationShutd
     private readonly people: PeopleService,
     private readonly contacts: ContactsService,
     private readonly scenes: ScenesService,
+    private readonly speakers: SpeakersService,
     private readonly looks: LooksService,
     private readonly outbox: OutboxService,
     private readonly audit: AuditService,
@@ -99,8 +101,10 @@ export class GuestsService implements OnApplicationBootstrap, OnApplicationShutd
   async list(showId: string, withAddresses: boolean): Promise<GuestView[]> {
     const rows = await this.rows.find({ where: { showId }, order: { invitedAt: 'ASC', id: 'ASC' } });
     const here = this.here.get(showId);
+    const named = await this.speakers.ofShow(showId);
     return rows.map(({ id, name, caption, zone, email, answer, word, invitedAt, tried, triedAt, leftAt }) => ({
       ...{ id, name, caption, zone, answer, word, invitedAt, email: withAddresses ? email : null },
+      onPages: (named.get(id) ?? []).map(({ channel, words }) => ({ channel, words })),
       tried: tried && { ...tried, at: triedAt ?? 0 },
       standing: standingOf(answer, tried !== null, here?.get(id) ?? (leftAt === null ? null : 'gone')),
     }));
@@ -153,6 +157,28 @@ export class GuestsService implements OnApplicationBootstrap, OnApplicationShutd
     this.changed(...dates.map(({ id }) => id));
   }
 
+  /** Somebody comes in whom nobody has asked before, as a viewer does: with a pass of their own, and a yes. Answers with who they are; belongs to the caller's transaction. */
+  async comesIn(entities: EntityManager, show: Show, stationId: string, name: string): Promise<string> {
+    if ((await entities.countBy(Guest, { showId: show.id })) >= MOST_PER_SHOW) throw new PlainError(409, 'The green room has no more places.');
+    const id = randomUUID();
+    await addRow(entities, Guest, {
+      ...{ id, showId: show.id, stationId, tokenHash: digestOf(this.passOf(id)), name, caption: '', zone: null, email: null },
+      ...{ answer: 'accepted', word: '', invitedAt: this.clock.now(), toldStart: show.startsAt, tried: null, triedAt: null, leftAt: null },
+    });
+    return id;
+  }
+
+  /** Which of them have a pass still. */
+  async there(ids: readonly string[]): Promise<ReadonlySet<string>> {
+    const rows = ids.length ? await this.rows.find({ where: { id: In([...ids]) }, select: { id: true } }) : [];
+    return new Set(rows.map(({ id }) => id));
+  }
+
+  /** The address of the guest door for somebody who has a pass; null: they have none any more. Theirs alone to be told. */
+  async doorOf(id: string): Promise<string | null> {
+    return (await this.rows.existsBy({ id })) ? this.urlOf(id) : null;
+  }
+
   /** Takes a pass back: whoever is in the green room with it goes, on air or not. */
   async withdraw(by: Person, show: Show, id: string): Promise<void> {
     const guest = await this.rows.findOneBy({ id, showId: show.id });
@@ -185,6 +211,9 @@ export class GuestsService implements OnApplicationBootstrap, OnApplicationShutd
       ...{ comeAt: startsAt - COME_EARLY_MS, zone, isOver: show.state === 'over' },
       sentTo: show.rehearsalOf === null ? await this.sentTo(show) : [],
       seenBy: SEEN_BY[show.houseVisibility],
+      onPages: ((await this.speakers.ofShow(show.id)).get(guestId) ?? []).flatMap(({ channel, answer: there, url }) =>
+        url === null ? [] : { channel, answer: there, url },
+      ),
       houseUrl: `${this.settings.publicUrl}/on/${show.slug}`,
       scene: await this.sceneOf(show),
       look: forStrangers(look),

@@ -1,12 +1,15 @@
 // Streams of changes for all who wait for a show (WHATWG HTML, section 9.2, server-sent events). What is for
 // everybody is made once and handed round in turns, so that ten thousand who wait stop nobody's picture.
 import { Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
-import type { HouseView } from '@lantern/contract';
+import type { HouseMessage, HousePoll, HouseView } from '@lantern/contract';
 import { setImmediate as breathe } from 'node:timers/promises';
 import type { Request, Response } from 'express';
 import type { Subscription } from 'rxjs';
 import { PlainError } from '../foundation/errors';
 import { HouseAudience } from '../air/house-audience';
+import { HouseTalkService } from '../mailbag/house-talk.service';
+import { PollsService } from '../polls/polls.service';
+import { ShowRows } from '../shows/show-rows';
 import { HouseViewsService } from './house-views.service';
 import { VisitorsService } from './visitors.service';
 import { letGo } from '../foundation/let-go';
@@ -40,6 +43,9 @@ export class HouseStreams implements OnApplicationShutdown {
     private readonly visitors: VisitorsService,
     private readonly views: HouseViewsService,
     private readonly counted: HouseAudience,
+    private readonly talk: HouseTalkService,
+    private readonly polls: PollsService,
+    private readonly showRows: ShowRows,
   ) {}
 
   onApplicationShutdown(): void {
@@ -57,17 +63,32 @@ export class HouseStreams implements OnApplicationShutdown {
     const first = await this.views.view(admitted);
     let audience = this.audiences.get(slug);
     if (audience && audience.waiting.size >= MOST_PER_SHOW) throw new PlainError(503, 'Very many people wait for this show. The page looks again by itself.');
+    // Before the page can ask what was said until now, so that nothing falls between the two.
+    const newest = await this.talk.newest(admitted.show.id);
     if (request.socket.destroyed) return;
     response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no', connection: 'close' });
     response.write(eventOf(first));
     if (!audience) {
-      audience = { waiting: new Map(), changes: undefined as never, last: null, telling: false, next: null };
+      audience = {
+        waiting: new Map(),
+        changes: undefined as never,
+        last: null,
+        telling: false,
+        next: null,
+      };
       this.audiences.set(slug, audience);
       const all = audience;
+      const { show } = admitted;
       audience.changes = this.views.changes(admitted).subscribe({
         next: (view) => letGo('telling visitors', this.tell(slug, all, view)),
         error: (error: unknown) => this.close(slug, all, error),
       });
+      const error = (trouble: unknown) => this.close(slug, all, trouble);
+      // With the one goes the other.
+      const said = (news: readonly HouseMessage[]) => letGo('telling visitors what was said', this.tellBeside(slug, all, 'said', news));
+      audience.changes.add(this.talk.news(show.id, newest).subscribe({ next: said, error }));
+      const poll = (news: HousePoll | null) => letGo('telling visitors of a poll', this.tellBeside(slug, all, 'poll', news));
+      audience.changes.add(this.polls.news(show, () => this.showRows.mustBe(show.id)).subscribe({ next: poll, error }));
     }
     const mine = audience;
     mine.waiting.set(response, request);
@@ -112,6 +133,27 @@ export class HouseStreams implements OnApplicationShutdown {
       else await this.tellOne(slug, audience, response, request, view);
       if (++told % AT_ONCE === 0) await breathe();
     }
+  }
+
+  /** Each piece once, in order: unlike of how the show stands, the newest does not say what came before. */
+  private async tellBeside(slug: string, audience: Audience, kind: 'said' | 'poll', news: readonly HouseMessage[] | HousePoll | null): Promise<void> {
+    const event = `event: ${kind}\ndata: ${JSON.stringify(news)}\n\n`;
+    const open = await this.visitors.isOpen(slug);
+    let told = 0;
+    for (const [response, request] of [...audience.waiting]) {
+      if (open || (await this.isAdmitted(slug, request))) send(response, event);
+      if (++told % AT_ONCE === 0) await breathe();
+    }
+  }
+
+  private async isAdmitted(slug: string, request: Request): Promise<boolean> {
+    return this.visitors.admit(request, slug).then(
+      () => true,
+      (error: unknown) => {
+        if (!(error instanceof PlainError)) throw error;
+        return false;
+      },
+    );
   }
 
   /** Whoever may not see it any more is told no more: the stream ends, and asking anew is answered as for everybody else. */

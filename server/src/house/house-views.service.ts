@@ -1,6 +1,6 @@
 // What a visitor sees of a show, and when that changes. All who wait for one show share one look at it.
 import { NETWORK_NAMES, type HouseView } from '@lantern/contract';
-import { fillPlaceholders, instant, isShipped, type LookChoices, type PublicShow } from '@lantern/core';
+import { fillPlaceholders, instant, isShipped, TALK_OPENS_BEFORE_MS, type LookChoices, type PublicShow } from '@lantern/core';
 import { Inject, Injectable } from '@nestjs/common';
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
@@ -16,6 +16,8 @@ import type { Show } from '../shows/show.entities';
 import { ShowsService } from '../shows/shows.service';
 import type { Admitted } from './visitors.service';
 import { GuestsService } from '../guests/guests.service';
+import { HouseTalkService } from '../mailbag/house-talk.service';
+import { QuestionsService } from '../questions/questions.service';
 import { RecordingRows } from '../recording/recording-rows';
 import { Bus } from '../foundation/bus';
 import { ShowRows } from '../shows/show-rows';
@@ -48,6 +50,8 @@ export class HouseViewsService {
     private readonly pieces: PiecesService,
     private readonly recordings: RecordingRows,
     private readonly guests: GuestsService,
+    private readonly questions: QuestionsService,
+    private readonly talk: HouseTalkService,
     private readonly bus: Bus,
     private readonly clock: Clock,
     @Inject(SETTINGS) private readonly settings: Settings,
@@ -110,6 +114,11 @@ export class HouseViewsService {
     return state === 'ready' ? { url: `/api/house/${show.slug}/replay.mp4`, lengthMs } : null;
   }
 
+  private async talkOn(show: Show): Promise<HouseView['talk']> {
+    if (!this.talk.isThere(show) || !(await this.talk.rulesOf(show.id)).open) return null;
+    return { from: show.state === 'placed' ? show.startsAt - TALK_OPENS_BEFORE_MS : 0 };
+  }
+
   private async now(showId: string, stationId: string): Promise<HouseView> {
     const show = await this.showRows.mustBe(showId);
     const station = await this.stations.mustBe(stationId);
@@ -150,6 +159,8 @@ export class HouseViewsService {
       }),
       shareUrl: this.airings.shortUrl(show) ?? (show.houseVisibility === 'link holders' ? this.airings.houseUrl(show) : null),
       calendarUrl: `${base}/calendar.ics`,
+      questions: await this.questions.taken(show),
+      talk: await this.talkOn(show),
       reminders: show.reminders && show.state === 'placed',
       invitation: null,
       now: this.clock.now(),

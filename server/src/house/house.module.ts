@@ -12,13 +12,32 @@ import { AudienceController } from './audience.controller';
 import { HouseStreams } from './house-streams';
 import { HouseViewsService } from './house-views.service';
 import { HouseController } from './house.controller';
+import { HouseQuestionsController } from './questions.controller';
+import { HousePollController } from './poll.controller';
+import { HouseTalkController } from './talk.controller';
+import { PollsModule } from '../polls/polls.module';
+import { MailbagModule } from '../mailbag/mailbag.module';
+import { QuestionsModule } from '../questions/questions.module';
 import { PagesController } from './pages.controller';
 import { TrailersService } from './trailers.service';
 import { VisitorsService } from './visitors.service';
 
 @Module({
-  imports: [AirModule, ArtworkModule, ForeignModule, GuestsModule, InvitationsModule, PeopleModule, RecordingModule, RemindersModule, ShowsModule],
-  controllers: [HouseController, PagesController, AudienceController],
+  imports: [
+    AirModule,
+    ArtworkModule,
+    ForeignModule,
+    GuestsModule,
+    InvitationsModule,
+    MailbagModule,
+    PeopleModule,
+    PollsModule,
+    QuestionsModule,
+    RecordingModule,
+    RemindersModule,
+    ShowsModule,
+  ],
+  controllers: [HouseController, HouseQuestionsController, HouseTalkController, HousePollController, PagesController, AudienceController],
   providers: [HouseViewsService, HouseStreams, TrailersService, VisitorsService],
   exports: [HouseViewsService],
 })

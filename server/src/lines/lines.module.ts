@@ -7,13 +7,12 @@ import { LinesController } from './lines.controller';
 import { LinesService } from './lines.service';
 import { PlanService } from './plan.service';
 import { RevealService } from './reveal.service';
-import { StagesOnAir } from './stages-on-air';
 import { UnlinkingService } from './unlinking.service';
 
 @Module({
   imports: [ChannelsModule, PeopleModule, ShowsModule],
   controllers: [LinesController, ChannelUsesController],
-  providers: [LinesService, PlanService, RevealService, UnlinkingService, StagesOnAir],
-  exports: [LinesService, PlanService, RevealService, StagesOnAir],
+  providers: [LinesService, PlanService, RevealService, UnlinkingService],
+  exports: [LinesService, PlanService, RevealService],
 })
 export class LinesModule {}

@@ -10,7 +10,7 @@ import { join } from 'node:path';
 import type request from 'supertest';
 import { AirService } from '../air/air.service';
 import { digestOf } from '../foundation/digest';
-import { StagesOnAir } from './stages-on-air';
+import { StagesOnAir } from '../people/stages-on-air';
 import { sessionToken } from '../foundation/session-cookie';
 import { OWNER, TestStation } from '../test/station';
 

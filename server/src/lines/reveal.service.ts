@@ -3,7 +3,7 @@
 import { PASSWORD_GOOD_MS, type RevealedEncoderSet, type RevealedKey, type RevealRequest } from '@lantern/contract';
 import { encoderSetAsText, encoderSetFileName, instant, sayWhen, type EncoderSet } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
-import { StagesOnAir } from './stages-on-air';
+import { StagesOnAir } from '../people/stages-on-air';
 import { placeName, wordsOfNetworkError } from '../channels/access.service';
 import { ChannelAccessService } from '../channels/access.service';
 import { Clock } from '../foundation/clock';

@@ -21,7 +21,9 @@ import { AuditService } from './audit.service';
 import { BrowserSessions } from './browser-sessions';
 import { type Person } from './people.entities';
 import { PeopleService } from './people.service';
+import { PlainError } from '../foundation/errors';
 import { SecondFactor } from './second-factor.service';
+import { StagesOnAir } from './stages-on-air';
 import { May, Public, SignedIn } from './signed-in';
 import { SESSION_COOKIE, sessionToken } from '../foundation/session-cookie';
 
@@ -35,6 +37,7 @@ export class PeopleController {
     private readonly audit: AuditService,
     private readonly browsers: BrowserSessions,
     private readonly secondFactor: SecondFactor,
+    private readonly stages: StagesOnAir,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
 
@@ -99,6 +102,7 @@ export class PeopleController {
   @May('keep one’s own account')
   @Post('me/second-factor')
   async beginSecondFactor(@SignedIn() person: Person, @Req() request: Request, @Body() { password }: PasswordAgain): Promise<SecondFactorStart> {
+    this.mustNotBeSeen(request);
     await this.people.mustBeTheirs(person, password, this.from(request));
     return this.secondFactor.begin(person, (await this.people.station(person.stationId)).name);
   }
@@ -106,7 +110,8 @@ export class PeopleController {
   @Throttle(FEW_TRIES)
   @May('keep one’s own account')
   @Put('me/second-factor')
-  proveSecondFactor(@SignedIn() person: Person, @Body() { code }: CodeShown): Promise<SpareCodes> {
+  proveSecondFactor(@SignedIn() person: Person, @Req() request: Request, @Body() { code }: CodeShown): Promise<SpareCodes> {
+    this.mustNotBeSeen(request);
     return this.secondFactor.prove(person, code);
   }
 
@@ -114,8 +119,18 @@ export class PeopleController {
   @May('keep one’s own account')
   @Post('me/second-factor/spares')
   async newSpareCodes(@SignedIn() person: Person, @Req() request: Request, @Body() { password }: PasswordAgain): Promise<SpareCodes> {
+    this.mustNotBeSeen(request);
     await this.people.mustBeTheirs(person, password, this.from(request));
     return this.secondFactor.newSpareCodes(person);
+  }
+
+  /** What lets one in is no part of any picture. */
+  private mustNotBeSeen(request: Request): void {
+    if (this.stages.shownBy(sessionToken(request)!) === 'a screen')
+      throw new PlainError(
+        409,
+        'A screen is shared from this browser, and codes must never come into a picture. Stop sharing first, or do it in another browser.',
+      );
   }
 
   @Throttle(FEW_TRIES)

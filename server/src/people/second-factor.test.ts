@@ -1,6 +1,9 @@
 // A second factor: codes against the examples of the standards, and a sign-in that wants them.
 import type { Me, SecondFactorStart, SpareCodes } from '@lantern/contract';
 import { OWNER, TestStation } from '../test/station';
+import { digestOf } from '../foundation/digest';
+import { sessionToken } from '../foundation/session-cookie';
+import { StagesOnAir } from './stages-on-air';
 import { base32, codeOf, stepAt, stepOf } from './one-time-codes';
 import { Person } from './people.entities';
 
@@ -92,6 +95,19 @@ describe('at a station', () => {
     const spare = spares[0]!.toUpperCase().replace('-', ' ');
     expect([(await signIn(spare)).status, (await signIn(spare)).status]).toEqual([200, 403]);
     expect((await as('get', '/api/me/second-factor').expect(200)).body).toEqual({ on: true, sparesLeft: 9 });
+  });
+
+  test('while a screen is shared from a browser, no secret and no spare code is shown in it', async () => {
+    const token = sessionToken({ headers: { cookie: station.cookie } } as never)!;
+    const stages = station.app.get(StagesOnAir);
+    const share = (sharing: boolean) =>
+      stages.opened('a show', sharing ? { sessions: [digestOf(token)], sharing: [digestOf(token)] } : { sessions: [], sharing: [] }, () => false);
+    share(true);
+    const { body } = await as('post', '/api/me/second-factor', { password: OWNER.password }).expect(409);
+    expect((body as { words: string }).words).toContain('Stop sharing first');
+    await as('post', '/api/me/second-factor/spares', { password: OWNER.password }).expect(409);
+    await as('put', '/api/me/second-factor', { code: code() }).expect(409);
+    share(false);
   });
 
   test('wrong codes are waited for like wrong passwords, new spare codes end the old, and it is taken away with the password alone', async () => {

@@ -1,7 +1,9 @@
 // What shows tell the networks and what they read back, against the real stand-ins.
-import type { ChannelView, FoundEvent, PlaceResult, ShowDraft, ShowView } from '@lantern/contract';
+import type { ChannelView, DoorView, FoundEvent, GuestPassLink, GuestView, PlaceResult, ShowDraft, ShowView } from '@lantern/contract';
 import { DAY_MS, HOUR_MS, instant, wallTimeOf, type NetworkId } from '@lantern/core';
 import type request from 'supertest';
+import { Clock } from '../foundation/clock';
+import { SpeakersService } from '../guests/speakers.service';
 import { SeriesService } from '../series/series.service';
 import { StandIns } from '../test/stand-ins';
 import { TestStation } from '../test/station';
@@ -356,5 +358,64 @@ describe('an event that exists already', () => {
     expect(airing(attached, 'reelmoor').untold).toEqual(['startsAt']);
     const reply = await post<{ words: string }>(await drafted([library]), 'attach', { channelId: library.id, remoteId: 'no-such-event' }, 404);
     expect(reply.words).toContain('not on Alderfell Sky Club (Reelmoor) any more');
+  });
+});
+
+describe('speakers, where a network names them on its page', () => {
+  const guestsOf = async (show: ShowView) => (await as(http().get(`/api/shows/${show.id}/guests`))).body as GuestView[];
+  const words = async (show: ShowView) => (await guestsOf(show)).map(({ name, onPages }) => [name, ...onPages.map((each) => each.words)]);
+  const ask = (show: ShowView, name: string) =>
+    as(http().post(`/api/shows/${show.id}/guests`))
+      .send({ name, caption: 'meteor watcher' })
+      .expect(201);
+  const tick = () => station.app.get(SpeakersService).tick();
+  async function doorOf(show: ShowView, name: string): Promise<DoorView> {
+    const guest = (await guestsOf(show)).find((each) => each.name === name)!;
+    const { url } = (await as(http().post(`/api/shows/${show.id}/guests/${guest.id}/pass`)).send({})).body as GuestPassLink;
+    return (
+      await http()
+        .post('/api/door')
+        .send({ pass: url.split('#')[1] })
+    ).body as DoorView;
+  }
+
+  test('whoever was asked is invited there with the show, answers there by the door, and is named only then', async () => {
+    const show = await placed([guild, library]);
+    await ask(show, 'Tomasz Wren');
+    await tick();
+    expect(await words(show)).toEqual([['Tomasz Wren', 'Invited at Guildhand, and named there once they have said yes there too.']]);
+    expect(await pageOf(show, 'guildhand')).not.toContain('Tomasz Wren');
+    const [page] = (await doorOf(show, 'Tomasz Wren')).onPages;
+    expect(page).toMatchObject({ answer: 'invited' });
+    await fetch(page!.url, { method: 'POST', body: new URLSearchParams({ answer: 'accepted' }) });
+    expect(await pageOf(show, 'guildhand')).toContain('<b>Tomasz Wren</b>, meteor watcher');
+    // Read back by itself within a minute.
+    await station.database.query('UPDATE speakers_there SET readAt = 0');
+    await tick();
+    expect(await words(show)).toEqual([['Tomasz Wren', 'Named on the page at Guildhand.']]);
+    // Whose pass is withdrawn is not named there any more.
+    const guest = (await guestsOf(show))[0]!;
+    await as(http().delete(`/api/shows/${show.id}/guests/${guest.id}`)).expect(200);
+    await tick();
+    expect(await pageOf(show, 'guildhand')).not.toContain('Tomasz Wren');
+  });
+
+  test('a network that does not answer is asked again later and said nothing of; a name that it refuses is told with its words', async () => {
+    const show = await placed([guild]);
+    await ask(show, 'Juno Hartsel');
+    await networks.operate('faults', { network: 'guildhand', fault: 'down' });
+    await tick();
+    expect(await words(show)).toEqual([['Juno Hartsel']]);
+    await networks.operate('faults', { network: 'guildhand', fault: 'none' });
+    // Left alone for a while first.
+    await tick();
+    expect(await words(show)).toEqual([['Juno Hartsel']]);
+    await ask(show, 'x'.repeat(70));
+    const clock = station.app.get(Clock);
+    const now = clock.now();
+    const later = jest.spyOn(clock, 'now').mockReturnValue((now + 61_000) as never);
+    await tick();
+    later.mockRestore();
+    expect((await words(show))[0]).toEqual(['Juno Hartsel', expect.stringContaining('60 characters at most')]);
   });
 });

@@ -149,6 +149,8 @@ export class RehearsalsService implements OnApplicationBootstrap, OnApplicationS
   private async remove(rehearsal: Show): Promise<void> {
     await this.forgetFiles(rehearsal);
     await together(this.database, () => this.rows.remove(rehearsal.id));
+    // Once more: a card may have been finished between the two. One that is finished later takes itself away.
+    await this.forgetFiles(rehearsal);
     this.bus.tell({ kind: 'show', showId: rehearsal.rehearsalOf! });
   }
 

@@ -18,6 +18,8 @@ const SENT_MAILS_MS = 30 * DAY_MS;
 const UNSENT_MAILS_MS = 90 * DAY_MS;
 /** Who asked to be reminded of a show that is over or whose time has passed. */
 const REGISTRATIONS_MS = 30 * DAY_MS;
+/** What visitors asked, with the names that they gave. */
+const QUESTIONS_MS = 30 * DAY_MS;
 /** Who did what with channels, lines and secrets. */
 const AUDIT_MS = 730 * DAY_MS;
 /** Samples of a show are thinned once its report has been read. */
@@ -56,6 +58,10 @@ export class RetentionService implements OnApplicationBootstrap, OnApplicationSh
     await this.drop('mails', 'sentAt < ?', [now - SENT_MAILS_MS]);
     await this.drop('mails', 'sentAt IS NULL AND dueAt < ?', [now - UNSENT_MAILS_MS]);
     await this.drop('registrations', 'showId IN (SELECT id FROM shows WHERE COALESCE(endedAt, startsAt + lengthMs) < ?)', [now - REGISTRATIONS_MS]);
+    await this.drop('questions', 'showId IN (SELECT id FROM shows WHERE COALESCE(endedAt, startsAt + lengthMs) < ?)', [now - QUESTIONS_MS]);
+    for (const table of ['house_writers', 'asked_too', 'votes'])
+      await this.drop(table, 'showId IN (SELECT id FROM shows WHERE COALESCE(endedAt, startsAt + lengthMs) < ?)', [now - QUESTIONS_MS]);
+    await this.drop('messages', 'showId IN (SELECT id FROM shows WHERE COALESCE(endedAt, startsAt + lengthMs) < ?)', [now - QUESTIONS_MS]);
     await this.drop('audit_entries', 'at < ?', [now - AUDIT_MS]);
     await this.dropFiles(join(this.settings.dataDir, 'outbox'), Date.now() - SENT_MAILS_MS);
     await this.thin(now);

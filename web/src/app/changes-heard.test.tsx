@@ -95,7 +95,7 @@ test('what changed is asked for anew, and what was missed before the stream bega
   await act(async () => open()[0]!.say('begun'));
   await after(0);
   expect(asked).toBe(2);
-  const changes = { shows: ['a'], air: [], recordings: [], channels: false, library: false, jobs: false, team: false };
+  const changes = { shows: ['a'], air: [], recordings: [], questions: [], messages: [], polls: [], channels: false, library: false, jobs: false, team: false };
   await act(async () => open()[0]!.onmessage!({ data: JSON.stringify(changes) } as MessageEvent<string>));
   await after(0);
   expect(asked).toBe(3);

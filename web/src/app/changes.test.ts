@@ -1,7 +1,18 @@
 import type { StationChanges } from '@lantern/contract';
 import { outOfDate } from './changes';
 
-const nothing: StationChanges = { shows: [], air: [], recordings: [], channels: false, library: false, jobs: false, team: false };
+const nothing: StationChanges = {
+  shows: [],
+  air: [],
+  recordings: [],
+  questions: [],
+  messages: [],
+  polls: [],
+  channels: false,
+  library: false,
+  jobs: false,
+  team: false,
+};
 
 test('only what was heard of is asked for anew', () => {
   expect(outOfDate(nothing)).toEqual([]);

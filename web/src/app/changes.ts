@@ -28,13 +28,17 @@ export function useStationChanges(): void {
 }
 
 /** Which answers of the server are out of date by what was heard. */
-export function outOfDate({ shows, air, recordings, channels, library, jobs, team }: StationChanges): QueryKey[] {
+export function outOfDate({ shows, air, recordings, questions, messages, polls, channels, library, jobs, team }: StationChanges): QueryKey[] {
   return [
     ...shows.flatMap((id): QueryKey[] => [
       ['show', id],
       ['audience', id],
       ['renditions', id],
     ]),
+    ...questions.map((id): QueryKey => ['show', id, 'questions']),
+    ...polls.map((id): QueryKey => ['show', id, 'polls']),
+    // Not below the show: what is new is asked for, never the whole list.
+    ...messages.map((id): QueryKey => ['messages', id]),
     ...recordings.map((id): QueryKey => ['report', id]),
     ...(shows.length || channels ? ([['shows'], ['plan'], ['series']] as const) : []),
     ...(shows.length || air.length ? ([['on-air']] as const) : []),

@@ -11,7 +11,7 @@ import { ARTWORK, useArtwork } from '../app/artwork';
 import { ClipsShelf } from '../clips/ClipsShelf';
 import { FontSample } from '../looks/FontSample';
 import { FONT_FILES } from '../looks/look-words';
-import { PictureInput } from './PictureInput';
+import { PictureInput } from '../look/PictureInput';
 import { PageTitle } from '../app/PageTitle';
 
 const SHELVES: { kind: PieceKind; heading: string; add: string | null; empty: string }[] = [

@@ -5,7 +5,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { Button, Form } from 'react-bootstrap';
 import { server, wordsOf } from '../app/server';
 import { ARTWORK } from '../app/artwork';
-import { PictureInput } from './PictureInput';
+import { PictureInput } from '../look/PictureInput';
 
 const LAYOUT_WORDS: Record<PictureLayout, string> = { horizon: 'Horizon', slip: 'Slip', moon: 'Moon', row: 'Row' };
 const MOOD_WORDS: Record<SkyMood, string> = { dusk: 'dusk', night: 'night', day: 'day' };

@@ -4,7 +4,8 @@ import { server } from '../app/server';
 
 export const CONTACTS = ['contacts'];
 
-export const useContacts = () => useQuery({ queryKey: CONTACTS, queryFn: () => server.get<ContactView[]>('/api/contacts') });
+/** `wanted`: whoever looks may see addresses of people. */
+export const useContacts = (wanted = true) => useQuery({ queryKey: CONTACTS, queryFn: () => server.get<ContactView[]>('/api/contacts'), enabled: wanted });
 
 /** The groups in use, each with how many are in it, the largest first. */
 export function groupsOf(contacts: readonly ContactView[]): { name: string; count: number }[] {

@@ -218,6 +218,14 @@ function AskStep({ door, pass, keep, onGo }: { door: Door; pass: string; keep: (
           <p className="soft small-words">
             Camera, microphone and how you look, step by step: some two minutes. Nobody sees or hears you before you have agreed at the end.
           </p>
+          {door.onPages.map(({ channel, answer: there, url }) => (
+            <p key={url} className="small-words">
+              {there === 'accepted' ? `${channel} names you on its page.` : `${channel} would name you on its page, and asks you itself.`}{' '}
+              <a href={url} target="_blank" rel="noreferrer">
+                {there === 'accepted' ? 'Look at it there' : 'Answer there'}
+              </a>
+            </p>
+          ))}
           <details className="small-words">
             <summary>You cannot come after all?</summary>
             <Word value={word} onChange={setWord} />

@@ -1,11 +1,12 @@
 // Runs a guest's side of the green room: the line to the server, picture and voice to the stage, the programme back. The only writer of its store.
+import { randomName } from '../app/random-name';
 import type { DoorView, GreenRoomView, ToGuest } from '@lantern/contract';
 import { create } from 'zustand';
 import { noteServerNow } from '../app/clock';
-import { GuestEnd } from './guest-link';
 import type { Opened } from './own-media';
 import { ReturnPicture } from './return-picture';
 import { RoomSocket } from './room-socket';
+import { StageLines } from './stage-lines';
 
 const TELL_EVERY_MS = 3_000;
 const MOST_NOTES = 30;
@@ -46,14 +47,14 @@ export const useRoom = create<RoomState>(() => EMPTY);
 function tabName(): string {
   const kept = sessionStorage.getItem(TAB);
   if (kept !== null) return kept;
-  const name = Array.from(crypto.getRandomValues(new Uint8Array(12)), (byte) => byte.toString(16).padStart(2, '0')).join('');
+  const name = randomName(12);
   sessionStorage.setItem(TAB, name);
   return name;
 }
 
 export class GreenRoom {
   private readonly socket: RoomSocket;
-  private readonly link: GuestEnd;
+  private readonly link: StageLines;
   private readonly picture: ReturnPicture | null;
   private readonly abort = new AbortController();
   private readonly timer: number;
@@ -72,8 +73,8 @@ export class GreenRoom {
   ) {
     useRoom.setState({ ...EMPTY, cameraOn: own.camera !== null, microphoneOn: own.microphone !== null });
     this.picture = out.seesReturn ? new ReturnPicture(out.canvas) : null;
-    this.link = new GuestEnd({
-      send: (data) => this.socket.say({ type: 'signal', data }),
+    this.link = new StageLines({
+      send: (to, data) => this.socket.say({ type: 'signal', to, data }),
       connected: (linked) => this.set({ linked }),
       returns: ({ sound, picture }) => {
         out.sound.srcObject = new MediaStream([sound]);
@@ -170,7 +171,7 @@ export class GreenRoom {
     clearInterval(this.timer);
     this.shared?.stop();
     this.socket.close();
-    this.link.disconnect();
+    this.link.close();
     this.picture?.close();
     this.out.sound.srcObject = this.out.fallback.srcObject = null;
     void this.awake?.release().catch(() => undefined);
@@ -202,9 +203,9 @@ export class GreenRoom {
         this.hearStage(message);
         return;
       case 'signal':
-        return this.link.hear(message.data);
+        return this.link.hear(message.from, message.data);
       case 'size':
-        return this.link.fit(message.height);
+        return this.link.fit(message.from, message.height);
       case 'note':
         return this.addNote({ words: message.words, from: message.from, at: Date.now() });
       case 'share':
@@ -218,13 +219,10 @@ export class GreenRoom {
     }
   }
 
-  /** The same stage is not spoken with anew because the line to the server broke: pictures do not pass there. */
-  private hearStage({ page, ways, relayOnly }: Extract<ToGuest, { type: 'stage' }>): void {
-    const same = page === this.stagePage;
+  private hearStage({ page, coming, ways, relayOnly }: Extract<ToGuest, { type: 'stage' }>): void {
     this.stagePage = page;
     this.tellOwn();
-    if (page === null) return this.link.disconnect();
-    if (!same || !this.state.linked) this.link.connect({ servers: ways, relayOnly });
+    this.link.speakWith(page, coming, { servers: ways, relayOnly });
   }
 
   private addNote(note: Note): void {
@@ -232,7 +230,7 @@ export class GreenRoom {
   }
 
   private async measure(): Promise<void> {
-    const { uplinkKbps } = await this.link.facts().catch(() => ({ uplinkKbps: null }));
+    const { uplinkKbps } = (await this.link.facts().catch(() => null)) ?? { uplinkKbps: null };
     this.uplinkKbps = uplinkKbps === null ? null : Math.round(uplinkKbps / 50) * 50;
     this.tellOwn();
   }

@@ -6,7 +6,11 @@ import { useNow } from '../app/clock';
 import { server, wordsOf } from '../app/server';
 import { LanternMark } from '../look/LanternMark';
 import { useLetters } from '../looks/use-letters';
-import { useHouse } from './house-state';
+import { useHouse, type House } from './house-state';
+import { PollHere } from './PollHere';
+import { TalkHere } from './TalkHere';
+import { useVisitorName } from './this-browser';
+import { AskedIn, AskTheHost, useOwnQuestions } from './AskTheHost';
 import { ReminderForm } from './ReminderForm';
 
 /** Fetched by pages that play, and only when they do. */
@@ -19,7 +23,7 @@ interface Props {
 }
 
 export function HousePage({ slug, first, embedded }: Props) {
-  const { house, keep } = useHouse(slug, first);
+  const { house, keep, hearing } = useHouse(slug, first);
   if (embedded) {
     return (
       <main className="embedded">
@@ -34,7 +38,7 @@ export function HousePage({ slug, first, embedded }: Props) {
   }
   return (
     <main className="page">
-      <Show slug={slug} house={house} keep={keep} />
+      <Show slug={slug} {...{ house, keep, hearing }} />
     </main>
   );
 }
@@ -81,11 +85,18 @@ function Screen({ house }: { house: HouseView }) {
   );
 }
 
-function Show({ slug, house, keep }: { slug: string; house: HouseView; keep: (house: HouseView) => void }) {
+function Show({ slug, house, keep, hearing }: House & { slug: string }) {
   const here = Intl.DateTimeFormat().resolvedOptions().timeZone;
   const starts = instant(house.startsAt);
   const recorded = replayOf(house);
   const playing = house.state === 'onAir' && house.playlistUrl !== null;
+  const { own, add, set, follow } = useOwnQuestions(slug);
+  const [name, setName] = useVisitorName();
+  const now = useNow(10_000);
+  const open = house.talk !== null && now >= house.talk.from;
+  const isOn = house.state === 'onAir' || house.state === 'paused';
+  const talk = house.talk && (open || isOn) && <TalkHere slug={slug} {...{ hearing, open, name }} onName={setName} onAsked={follow} />;
+  const asked = own.findLast(({ place }) => place === 'offered' || place === 'accepted');
   useEffect(() => {
     document.title = `${house.title} · ${house.stationName}`;
   }, [house]);
@@ -98,6 +109,9 @@ function Show({ slug, house, keep }: { slug: string; house: HouseView; keep: (ho
         </a>
       </p>
       <Screen house={house} />
+      {asked && house.state !== 'over' && house.state !== 'withdrawn' && (
+        <AskedIn slug={slug} question={asked} onAnswer={(question) => set(asked.key, question)} />
+      )}
       <h1 className="mt-4 mb-2">{house.title}</h1>
       <p className="mb-4">
         {playing && <span className="lamp lit me-3">On now</span>}
@@ -110,8 +124,12 @@ function Show({ slug, house, keep }: { slug: string; house: HouseView; keep: (ho
       {house.invitation && house.state === 'coming' && <Answer slug={slug} house={house} keep={keep} />}
       <div className="row gx-5">
         <div className="col-md-8">
+          {house.state !== 'over' && house.state !== 'withdrawn' && <PollHere slug={slug} hearing={hearing} />}
+          {isOn && talk}
           {house.people.length > 0 && <p className="mb-2">With {house.people.map(({ name }) => name).join(', ')}</p>}
           <div style={{ whiteSpace: 'pre-wrap' }}>{house.description}</div>
+          {!isOn && talk}
+          <AskTheHost slug={slug} house={house} own={own} onKept={add} name={name} onName={setName} />
         </div>
         <div className="col-md-4 mt-4 mt-md-0">
           {house.state === 'coming' && <ReminderForm slug={slug} house={house} />}

@@ -1,14 +1,29 @@
 // The show's public facts, kept current by the server's stream of changes, and asked for anew whenever the page
 // may have missed something: a stream that broke, a laptop that slept, a page that was hidden.
-import type { HouseView } from '@lantern/contract';
+import type { HouseMessage, HousePoll, HouseView } from '@lantern/contract';
 import { useEffect, useState } from 'react';
 import { noteServerNow } from '../app/clock';
 import { server } from '../app/server';
 
 const ASK_AGAIN_MS = 30_000;
 
-export function useHouse(slug: string, first: HouseView): { house: HouseView; keep: (house: HouseView) => void } {
+/** Hears what is said on the page by the same stream. `onBegun`: it may have missed something before. */
+export interface HearsSaid {
+  onBegun: () => void;
+  onSaid?: (said: readonly HouseMessage[]) => void;
+  onPoll?: (poll: HousePoll | null) => void;
+}
+
+export interface House {
+  house: HouseView;
+  keep: (house: HouseView) => void;
+  /** Whoever is in it hears what is said. */
+  hearing: Set<HearsSaid>;
+}
+
+export function useHouse(slug: string, first: HouseView): House {
   const [house, setHouse] = useState(first);
+  const [hearing] = useState(() => new Set<HearsSaid>());
   useEffect(() => {
     let gone = false;
     const hear = (heard: HouseView) => {
@@ -20,6 +35,15 @@ export function useHouse(slug: string, first: HouseView): { house: HouseView; ke
     const ask = () => void server.get<HouseView>(`/api/house/${slug}`).then(hear, () => undefined); // The next try will tell.
     const changes = new EventSource(`/api/house/${slug}/changes`);
     changes.onmessage = ({ data }: MessageEvent<string>) => hear(JSON.parse(data) as HouseView);
+    changes.onopen = () => hearing.forEach(({ onBegun }) => onBegun());
+    changes.addEventListener('said', ({ data }: MessageEvent<string>) => {
+      const said = JSON.parse(data) as HouseMessage[];
+      hearing.forEach(({ onSaid }) => onSaid?.(said));
+    });
+    changes.addEventListener('poll', ({ data }: MessageEvent<string>) => {
+      const poll = JSON.parse(data) as HousePoll | null;
+      hearing.forEach(({ onPoll }) => onPoll?.(poll));
+    });
     changes.onerror = ask;
     const timer = setInterval(ask, ASK_AGAIN_MS);
     const awake = () => document.visibilityState === 'visible' && ask();
@@ -32,6 +56,6 @@ export function useHouse(slug: string, first: HouseView): { house: HouseView; ke
       document.removeEventListener('visibilitychange', awake);
       window.removeEventListener('online', ask);
     };
-  }, [slug, first]);
-  return { house, keep: setHouse };
+  }, [slug, first, hearing]);
+  return { house, keep: setHouse, hearing };
 }

@@ -1,5 +1,5 @@
 // A person's own: the password, and the browsers in which they are signed in.
-import { NameChange, PASSWORD_MIN, PasswordChange, type Me, type SessionView } from '@lantern/contract';
+import { NameChange, PASSWORD_MIN, PasswordChange, type Me, type OwnPictureView, type SessionView } from '@lantern/contract';
 import { classValidatorResolver } from '@hookform/resolvers/class-validator';
 import { instant, sayDistance } from '@lantern/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
@@ -13,6 +13,7 @@ import { ROLE_WORDS } from './role-words';
 import { SecondFactor } from './SecondFactor';
 import { server, ServerError, wordsOf } from '../app/server';
 import { noteSignedIn } from '../app/session';
+import { PictureInput } from '../look/PictureInput';
 import { AskedButton } from '../look/AskedButton';
 import { Field } from '../look/Field';
 import { Notice } from '../look/Notice';
@@ -28,11 +29,51 @@ export function YouView() {
       <p className="soft mb-5">
         {ROLE_WORDS[me.data.role]} of {me.data.station.name}, {me.data.email}
       </p>
+      <OwnPicture name={me.data.name} />
       <Name name={me.data.name} />
       <Sessions />
       <Password />
       <SecondFactor />
     </div>
+  );
+}
+
+/** A portrait of the library, by one's own name: wherever portraits of people stand. */
+function OwnPicture({ name }: { name: string }) {
+  const queries = useQueryClient();
+  const own = useQuery({ queryKey: ['me', 'picture'], queryFn: () => server.get<OwnPictureView>('/api/me/picture') });
+  const [trouble, setTrouble] = useState('');
+  const change = (work: Promise<OwnPictureView>) => {
+    setTrouble('');
+    work.then(
+      (now) => queries.setQueryData(['me', 'picture'], now),
+      (error: unknown) => setTrouble(wordsOf(error)),
+    );
+  };
+  const picture = own.data?.picture ?? null;
+  return (
+    <section aria-labelledby="picture" className="mb-5">
+      <h2 id="picture">Your picture</h2>
+      <div className="you-picture">
+        <span className="portrait round" aria-hidden={!picture}>
+          {picture ? <img src={picture.url} alt={`Portrait of ${name}`} /> : name.slice(0, 1)}
+        </span>
+        <div>
+          <p className="soft small-words mb-2">On the pictures of your shows, and beside your name on their sheets. It goes by your name.</p>
+          <span className="button-row">
+            <PictureInput onPicture={(file) => change(server.put<OwnPictureView>('/api/me/picture', file))} onTrouble={setTrouble}>
+              {picture ? 'Choose another' : 'Choose a picture'}
+            </PictureInput>
+            {picture && (
+              <Button variant="quiet" size="sm" onClick={() => change(server.delete<OwnPictureView>('/api/me/picture'))}>
+                Take it away
+              </Button>
+            )}
+          </span>
+        </div>
+      </div>
+      {trouble && <Notice kind="refusal">{trouble}</Notice>}
+    </section>
   );
 }
 

@@ -60,5 +60,7 @@ export type FromCompositor =
   | { type: 'seen'; seat: Seat; seen: boolean }
   /** How the host's camera is to be judged; null: there is none. */
   | { type: 'camera'; look: CameraVerdict | null }
+  /** Of the last second: pictures that were made, and that were due and were not. */
+  | { type: 'made'; made: number; missed: number }
   /** How a clip stands. */
   | { type: 'clip'; id: string; told: ClipTold };

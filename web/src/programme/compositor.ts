@@ -28,6 +28,7 @@ const NEXT_SELDOM = 30;
 const NEXT_COSTS_MS = 6;
 /** Light and sharpness are looked at once a second. */
 const CAMERA_EVERY = 30;
+const MADE_TOLD_EVERY_MS = 1_000;
 
 /** What is told to whoever watches the compositor at work. The product watches nothing. */
 export interface CompositorWatch {
@@ -79,6 +80,7 @@ class Compositor {
   private paintedAt = 0;
   private nextDueAt = 0;
   private frame = 0;
+  private lately = { since: performance.now(), made: 0, missed: 0 };
   private drawn = 0;
   /** The programme, and what comes next. */
   private readonly laidOut: (LaidOut | null)[] = [null, null];
@@ -217,16 +219,29 @@ class Compositor {
     }
     // A timer may fire a little early: the picture that is due next is never drawn twice.
     if (due >= this.frame) {
-      if (due > this.frame) this.watch.dropped?.(due - this.frame);
+      if (due > this.frame) this.miss(due - this.frame);
+      this.tellMade(now);
       this.frame = due + 1;
       this.draw(now);
     }
     this.timer = self.setTimeout(() => this.tick(), Math.max(0, Math.ceil(this.startedAt + this.frame * FRAME_MS - performance.now())));
   }
 
+  private miss(count: number): void {
+    this.lately.missed += count;
+    this.watch.dropped?.(count);
+  }
+
+  private tellMade(now: number): void {
+    if (now - this.lately.since < MADE_TOLD_EVERY_MS) return;
+    const { made, missed } = this.lately;
+    this.lately = { since: now, made: 0, missed: 0 };
+    tell({ type: 'made', made, missed });
+  }
+
   private draw(now: number): void {
     if ((this.writer.desiredSize ?? 0) <= 0) {
-      this.watch.dropped?.(1); // The encoder has not taken the last one yet.
+      this.miss(1); // The encoder has not taken the last one yet.
       return;
     }
     const at = instant(Date.now() + this.aheadMs);
@@ -245,6 +260,7 @@ class Compositor {
       if (this.drawn % CAMERA_EVERY === 15) this.judgeCamera(now);
     }
     this.drawn++;
+    this.lately.made++;
     this.watch.drew?.(performance.now() - now);
   }
 

@@ -90,6 +90,11 @@ function Asked({ show, guest, writes, act, onTrouble }: AskedProps) {
         <b>{name}</b> <span className="standing">{STANDING_WORDS[standing]}</span>
         {email && <span className="soft small-words d-block">{email}</span>}
         {word && <span className="small-words d-block">“{word}”</span>}
+        {guest.onPages.map(({ channel, words }) => (
+          <span key={channel} className="small-words soft d-block">
+            {words}
+          </span>
+        ))}
         {tried && (
           <span className="small-words soft d-block">
             Tried out {sayDistance(tried.at - now)}:{' '}

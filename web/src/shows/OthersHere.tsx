@@ -1,4 +1,5 @@
 // Who else has this show's sheet or stage open, by name and role.
+import { randomName } from '../app/random-name';
 import { HERE_EVERY_MS, type OtherHere } from '@lantern/contract';
 import { useQuery } from '@tanstack/react-query';
 import { server } from '../app/server';
@@ -6,7 +7,7 @@ import { useMe } from '../people/me';
 import { ROLE_WORDS } from '../people/role-words';
 
 /** Names this load of the page. */
-const TAB = Array.from(crypto.getRandomValues(new Uint8Array(8)), (byte) => byte.toString(16).padStart(2, '0')).join('');
+const TAB = randomName(8);
 
 export function OthersHere({ showId, place }: { showId: string; place: 'sheet' | 'stage' }) {
   const me = useMe();

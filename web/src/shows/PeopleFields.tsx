@@ -1,15 +1,20 @@
 // Who is on the picture, and where the cameras stand: the almanac sees when either is wanted twice.
 import type { KnownWords, PieceView, ShowDraft } from '@lantern/contract';
+import { may } from '@lantern/core';
 import { useQuery } from '@tanstack/react-query';
 import { Button, Form } from 'react-bootstrap';
 import { useFieldArray, useFormContext, useWatch } from 'react-hook-form';
 import { server } from '../app/server';
 import { useArtwork } from '../app/artwork';
+import { useMe } from '../people/me';
+import { useContacts } from '../contacts/contact-queries';
 import { Field } from '../look/Field';
 import { ZoneOptions } from '../look/ZoneOptions';
 
 export function PeopleFields() {
-  const { control, register, formState } = useFormContext<ShowDraft>();
+  const { control, register, formState, getValues, setValue } = useFormContext<ShowDraft>();
+  const me = useMe().data;
+  const contacts = useContacts(me !== undefined && may(me.role, 'write to people'));
   const { fields, append, remove } = useFieldArray({ control, name: 'people' });
   const known = useQuery({ queryKey: ['shows', 'known'], queryFn: () => server.get<KnownWords>('/api/shows/known') });
   const artwork = useArtwork();
@@ -17,12 +22,24 @@ export function PeopleFields() {
   const { people: names, rooms } = known.data ?? { people: [], rooms: [] };
   const { errors } = formState;
   const called = (index: number) => people[index]?.name?.trim() || `person ${index + 1}`;
+  /** Whoever is known brings along where they are and what stands beneath their name; what was typed already stays. */
+  const bring = (index: number, typed: string) => {
+    const contact = contacts.data?.find(({ name }) => name.trim().toLowerCase() === typed.trim().toLowerCase());
+    const { caption, zone } = getValues(`people.${index}`);
+    if (contact?.caption && !caption) setValue(`people.${index}.caption`, contact.caption, { shouldDirty: true });
+    if (contact?.zone && !zone) setValue(`people.${index}.zone`, contact.zone, { shouldDirty: true });
+  };
   return (
     <>
       {fields.map((person, index) => (
         <div key={person.id} className="person-row">
           <PortraitOf name={people[index]?.name ?? ''} pieces={artwork.data?.pieces ?? []} />
-          <Form.Control aria-label={`Name of person ${index + 1}`} list="known-people" placeholder="Name" {...register(`people.${index}.name`)} />
+          <Form.Control
+            aria-label={`Name of person ${index + 1}`}
+            list="known-people"
+            placeholder="Name"
+            {...register(`people.${index}.name`, { onBlur: ({ target }: { target: { value: string } }) => bring(index, target.value) })}
+          />
           <Form.Select aria-label={`Role of ${called(index)}`} {...register(`people.${index}.role`)}>
             <option value="host">host</option>
             <option value="guest">guest</option>

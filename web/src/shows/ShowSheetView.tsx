@@ -27,6 +27,7 @@ import { judgedOn, needsOf, type Changeable, type Need } from './judged';
 import { LeaveUnkept } from './LeaveUnkept';
 import { LinksOfShow } from './LinksOfShow';
 import { Milestones } from './Milestones';
+import { Polls } from '../polls/Polls';
 import { GuestsOfShow } from './GuestsOfShow';
 import { PeopleFields } from './PeopleFields';
 import { RepeatSection } from './RepeatSection';
@@ -289,7 +290,7 @@ function Sheet({ show, channels }: { show: ShowView; channels: ChannelView[] }) 
               <Section id="running-order" name="Running order" facts={say.sayOrder(draft, startsAt)} {...own}>
                 <RunningOrderFields draft={draft} startsAt={startsAt} put={put} />
               </Section>
-              <Section id="graphics" name="On the picture" facts={say.sayOnPicture(draft, startsAt)} {...own}>
+              <Section id="graphics" name="On the picture" facts={say.sayOnPicture(draft, startsAt)} beside={<Polls show={show} />} {...own}>
                 <GraphicsFields draft={draft} startsAt={startsAt} put={put} />
                 <h3 className="part-of-section" id="clips">
                   Clips

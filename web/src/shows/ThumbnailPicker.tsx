@@ -6,7 +6,7 @@ import { useFormContext } from 'react-hook-form';
 import { Link } from 'react-router';
 import { server, wordsOf } from '../app/server';
 import { useArtwork } from '../app/artwork';
-import { PICTURE_TYPES, PictureInput, troubleWith } from '../artwork/PictureInput';
+import { PICTURE_TYPES, PictureInput, troubleWith } from '../look/PictureInput';
 import { Field } from '../look/Field';
 import { Notice } from '../look/Notice';
 import { Renditions } from './Renditions';

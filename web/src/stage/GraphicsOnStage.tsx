@@ -1,21 +1,25 @@
 // What is laid over the picture, in the order of use: what is shown, what the next press shows, and all of them one press away.
 import { Button } from 'react-bootstrap';
-import { useShallow } from 'zustand/react/shallow';
-import { useStage, type StageGraphic } from './stage-store';
+import { useStageOf, type StageGraphic } from './stage-store';
 
 interface Props {
   onShow: (id?: string) => void;
   onHide: () => void;
 }
 
-const KIND_WORDS: Record<StageGraphic['kind'], string> = { strap: 'name', list: 'list', call: 'call', crawl: 'moving line' };
+const KIND_WORDS: Record<StageGraphic['kind'], string> = {
+  strap: 'name',
+  list: 'list',
+  call: 'call',
+  crawl: 'moving line',
+  question: 'question',
+  poll: 'poll',
+};
 
 export function GraphicsOnStage({ onShow, onHide }: Props) {
-  const { graphics, shownGraphic, nextGraphic } = useStage(
-    useShallow(({ graphics, shownGraphic, nextGraphic }) => ({ ...{ graphics, shownGraphic, nextGraphic } })),
-  );
+  const { graphics, questions, shownGraphic, nextGraphic } = useStageOf('graphics', 'questions', 'shownGraphic', 'nextGraphic');
   if (!graphics.length) return null;
-  const shown = graphics.find(({ id }) => id === shownGraphic);
+  const shown = [...graphics, ...questions].find(({ id }) => id === shownGraphic);
   const next = graphics.find(({ id }) => id === nextGraphic);
   return (
     <section className="graphics-on-stage small-words" aria-label="Graphics">

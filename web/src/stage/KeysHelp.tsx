@@ -80,6 +80,10 @@ export function KeysHelp({ onClose }: { onClose: () => void }) {
             <dd />
           </div>
         </dl>
+        <p className="small-words mt-3 mb-0">
+          In the mailbag, while one of its messages is chosen: <kbd className="key">A</kbd> answers, <kbd className="key">U</kbd> puts it among the questions,{' '}
+          <kbd className="key">H</kbd> hides it; <kbd className="key">↑</kbd> and <kbd className="key">↓</kbd> go through them.
+        </p>
         <p className="soft small-words mt-3 mb-0">
           A key pad or a foot switch that sends keys can be added. What you add stays in this browser. Wrapping up has no key: it asks first.
         </p>

@@ -50,6 +50,12 @@ export function LampEdge({ air, unheardSince, zone, onStart, onAnew }: Props) {
               </>
             )}
             {unheardSince === null && airing.lamp === 'lit' && airing.watching !== null && ` ${airing.watching} watching.`}
+            {unheardSince === null &&
+              airing.ahead.map((words) => (
+                <b key={words} className="d-block ahead" role="status">
+                  {words}
+                </b>
+              ))}
           </div>
         </div>
       ))}

@@ -9,6 +9,8 @@ import { signedInAgain } from '../app/session';
 import { wordsOf } from '../app/server';
 import { useScenes } from '../scenes/scene-queries';
 import { Notice } from '../look/Notice';
+import { Mailbag } from '../mailbag/Mailbag';
+import { Polls } from '../polls/Polls';
 import { BreakCard } from './BreakCard';
 import { GoOnAir } from './GoOnAir';
 import { FarEndEdge } from './FarEndEdge';
@@ -46,6 +48,7 @@ export function RemoteStage({ show, air: where, tab }: { show: ShowView; air: Me
       lost: () => undefined,
       line: () => undefined,
       guests: () => undefined,
+      handing: () => undefined,
     });
     uplink.current = made;
     return () => made.close();
@@ -141,6 +144,8 @@ export function RemoteStage({ show, air: where, tab }: { show: ShowView; air: Me
               )}
             </div>
           )}
+          {onAir && <Polls show={show} runs />}
+          {onAir && <Mailbag show={show} />}
           {air && (onAir || air.showState === 'interrupted') && (
             <Button size="lg" variant="outline-primary" className="w-100 mt-3" disabled={wrap.isPending} onClick={() => setAsksWrap(true)}>
               {wrap.isPending ? 'Wrapping up…' : 'Wrap up…'}

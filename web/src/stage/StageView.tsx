@@ -8,7 +8,9 @@ import {
   HOLDING,
   instant,
   isStale,
+  may,
   sayDistance,
+  sayUplink,
   scenesOfShow,
   type ClipInShow,
   type Filling,
@@ -30,6 +32,7 @@ import { BreakCard } from './BreakCard';
 import { DevicePicker } from './DevicePicker';
 import { EncoderStage } from './EncoderStage';
 import { GoOnAir } from './GoOnAir';
+import { HandOverNotice, OfferStage } from './HandOver';
 import { KeysHelp } from './KeysHelp';
 import { FarEndEdge } from './FarEndEdge';
 import { LampEdge } from './LampEdge';
@@ -37,6 +40,10 @@ import { LeaveStage } from './LeaveStage';
 import { NextScene } from './NextScene';
 import { OrderOnStage } from './OrderOnStage';
 import { OutsideLinesHere } from './OutsideLinesHere';
+import { Mailbag } from '../mailbag/Mailbag';
+import { Polls } from '../polls/Polls';
+import { usePollGraphics } from './poll-graphics';
+import { QuestionsOnStage, useQuestionGraphics } from './QuestionsOnStage';
 import { ReadinessOnStage } from './ReadinessOnStage';
 import { ProgrammeLoudness } from './ProgrammeLoudness';
 import { ProgrammeWindow } from './ProgrammeWindow';
@@ -58,6 +65,8 @@ import { isFilled, playsPicture, sceneIn, useStage, useStageOf, STING, type Stag
 import { useStageKeys } from './stage-keys';
 import { Strip } from './StageStrip';
 import { TakeStage } from './TakeStage';
+import { SignalHere } from './SignalHere';
+import { WatchingHere } from './WatchingHere';
 import { WrapUp } from './WrapUp';
 import { useStationChanges } from '../app/changes';
 import { PageTitle } from '../app/PageTitle';
@@ -192,16 +201,23 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
     [show, hostName, stationName, look, pieces],
   );
   const { engine, nextFrame, programmeVideo } = useEngine(show.id, { air: me.air, tab }, content, scenes, {
-    ...{ portraits: usePortraits(), cues: show.cues, graphics: useGraphics(show, stationName), clips: useClipsOf(show, look) },
+    ...{
+      portraits: usePortraits(),
+      cues: show.cues,
+      graphics: useGraphics(show, stationName),
+      clips: useClipsOf(show, look),
+      questions: useAskedGraphics(show.id),
+    },
   });
   const { air, programme, next, nextCue, strips, soundAsleep, trouble, connected, unheardSince } = useStageOf(
     ...(['air', 'programme', 'next', 'nextCue', 'strips', 'soundAsleep', 'trouble', 'connected', 'unheardSince'] as const),
   );
+  const { handing, couldTake, notHanded, talksTo, uplink } = useStageOf(...(['handing', 'couldTake', 'notHanded', 'talksTo', 'uplink'] as const));
   const { askedBy, lostTo, devices, sending, share, cameraLost, clip, guests, guestShare } = useStageOf(
     ...(['askedBy', 'lostTo', 'devices', 'sending', 'share', 'cameraLost', 'clip', 'guests', 'guestShare'] as const),
   );
   const begins = show.cues.find(({ id }) => id === nextCue)?.name.trim();
-  const microphoneOpen = goesOut('microphone', strips.microphone, sceneIn(scenes, programme));
+  const microphoneOpen = !talksTo.length && goesOut('microphone', strips.microphone, sceneIn(scenes, programme));
   const [onNow, onNext] = [sceneIn(scenes, programme), sceneIn(scenes, next)];
   const [asksWrap, setAsksWrap] = useState(false);
   const [asksKeys, setAsksKeys] = useState(false);
@@ -217,6 +233,8 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
           cue: () => engine.current?.chooseNextCue(),
           graphic: () => engine.current?.showGraphic(),
           hideGraphic: () => engine.current?.hideGraphic(),
+          question: () => onAir && engine.current?.toggleQuestion(),
+          poll: () => onAir && engine.current?.toggleQuestion(undefined, 'poll'),
           microphone: () => engine.current?.switchMicrophone(),
           break: () => onAir && (broken ? engine.current?.resume() : engine.current?.takeBreak()),
           help: () => setAsksKeys(true),
@@ -292,8 +310,22 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
             askedBy={askedBy}
             lostTo={lostTo}
             myId={me.personId}
+            mayRun={may(me.role, 'go on air')}
             sending={sending}
+            uplinkWords={sending && uplink ? sayUplink(uplink) : ''}
             onSend={(takeOver) => engine.current?.sendFromHere(takeOver)}
+            onAsk={() => engine.current?.handOver({ does: 'ask' })}
+            notHanded={notHanded}
+            handOver={
+              handing && (
+                <HandOverNotice
+                  handing={handing}
+                  shares={share.on}
+                  onAgree={() => engine.current?.handOver({ does: 'agree' })}
+                  onDecline={() => engine.current?.handOver({ does: 'decline' })}
+                />
+              )
+            }
             late={
               late && firstScene ? (
                 <LateStart
@@ -327,7 +359,15 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
               <span className="soft">{onNow.name}</span>
             </span>
             <ProgrammeLoudness />
-            <span>{microphoneOpen ? 'Microphone open' : onNow.microphones === 'shut' ? 'Microphones are shut on this scene' : 'Microphone off'}</span>
+            <span>
+              {talksTo.length
+                ? 'Only a guest hears you'
+                : microphoneOpen
+                  ? 'Microphone open'
+                  : onNow.microphones === 'shut'
+                    ? 'Microphones are shut on this scene'
+                    : 'Microphone off'}
+            </span>
           </div>
           <Bench
             show={show}
@@ -348,6 +388,11 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
               onStrip={(change) => engine.current?.setStrip('line', change)}
             />
           )}
+          <QuestionsOnStage show={show} onToggle={(id) => engine.current?.toggleQuestion(id)} />
+          <PollsHere show={show} onToggle={onAir ? (id) => engine.current?.toggleQuestion(id, 'poll') : null} />
+          {onAir && !elsewhere && <SignalHere microphones={onNow.microphones !== 'shut'} />}
+          {onAir && <WatchingHere show={show} />}
+          {onAir && <Mailbag show={show} />}
         </div>
         <div>
           <div className="next-row">
@@ -400,6 +445,7 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
               air={air}
               stream={() => engine.current?.withoutLine() ?? null}
             />
+            {!handing && <OfferStage couldTake={couldTake} onOffer={(to) => engine.current?.handOver({ does: 'offer', to })} />}
             <Button variant="quiet" size="sm" onClick={() => setAsksKeys(true)}>
               All keys <kbd className="key">?</kbd>
             </Button>
@@ -470,7 +516,14 @@ function useEngine(
     graphics,
     clips,
     portraits,
-  }: { portraits: Readonly<Record<string, string>>; cues: ShowView['cues']; graphics: readonly StageGraphic[]; clips: readonly StageClip[] },
+    questions,
+  }: {
+    portraits: Readonly<Record<string, string>>;
+    cues: ShowView['cues'];
+    graphics: readonly StageGraphic[];
+    clips: readonly StageClip[];
+    questions: readonly StageGraphic[];
+  },
 ) {
   const engine = useRef<StageEngine | null>(null);
   const nextFrame = useRef<HTMLDivElement>(null);
@@ -503,8 +556,20 @@ function useEngine(
   useEffect(() => engine.current?.setOrder(cues), [cues]);
   useEffect(() => engine.current?.setGraphics(graphics), [graphics]);
   useEffect(() => engine.current?.setClips(clips), [clips]);
+  useEffect(() => engine.current?.setQuestions(questions), [questions]);
   useEffect(() => engine.current?.setPortraits(portraits), [portraits]);
   return { engine, nextFrame, programmeVideo };
+}
+
+/** What visitors ask, and what they are asked. */
+function useAskedGraphics(showId: string) {
+  const [questions, polls] = [useQuestionGraphics(showId), usePollGraphics(showId)];
+  return useMemo(() => [...questions, ...polls], [questions, polls]);
+}
+
+function PollsHere({ show, onToggle }: { show: ShowView; onToggle: ((id: string) => void) | null }) {
+  const { shownGraphic } = useStageOf('shownGraphic');
+  return <Polls show={show} runs picture={{ shown: shownGraphic, onToggle }} />;
 }
 
 interface NoticesProps {
@@ -515,13 +580,36 @@ interface NoticesProps {
   askedBy: string;
   lostTo: string;
   myId: string;
+  mayRun: boolean;
   sending: boolean;
+  uplinkWords: string;
   onSend: (takeOver: boolean) => void;
+  onAsk: () => void;
+  /** Where the stage is handed over, what both sides are asked. */
+  handOver: ReactNode;
+  notHanded: string;
   late: ReactNode;
   onWake: () => void;
 }
 
-function StageNotices({ troubles, connected, air, soundAsleep, askedBy, lostTo, myId, sending, onSend, late, onWake }: NoticesProps) {
+function StageNotices({
+  troubles,
+  connected,
+  air,
+  soundAsleep,
+  askedBy,
+  lostTo,
+  myId,
+  mayRun,
+  sending,
+  uplinkWords,
+  onSend,
+  onAsk,
+  handOver,
+  notHanded,
+  late,
+  onWake,
+}: NoticesProps) {
   const onAir = air?.showState === 'onAir';
   const elsewhere = isElsewhere(air);
   return (
@@ -541,16 +629,17 @@ function StageNotices({ troubles, connected, air, soundAsleep, askedBy, lostTo, 
           The show was interrupted for more than half an hour: nothing was carrying it. Resume to go on, or wrap up. All that had been received is kept.
         </Notice>
       )}
+      {connected && handOver}
+      {notHanded && <Notice kind="caution">{notHanded}</Notice>}
       {connected && elsewhere && (
         <Notice kind="caution">
-          {elsewhereWords(air, lostTo, myId)} <TakeStage holder={air?.holder ?? null} onTake={() => onSend(true)} />
+          {elsewhereWords(air, lostTo, myId)} {mayRun && <TakeStage holder={air?.holder ?? null} onTake={() => onSend(true)} onAsk={onAsk} />}
         </Notice>
       )}
       {connected && onAir && !elsewhere && !air.holdsIt && !sending && (
-        <Notice kind="caution">
-          No stage sends at this moment. <TakeStage holder={air.holder} onTake={() => onSend(true)} />
-        </Notice>
+        <Notice kind="caution">No stage sends at this moment. {mayRun && <TakeStage holder={air.holder} onTake={() => onSend(true)} onAsk={onAsk} />}</Notice>
       )}
+      {uplinkWords && connected && <Notice kind="caution">{uplinkWords}</Notice>}
       {late}
       {air?.roomWords && <Notice kind="caution">{air.roomWords}</Notice>}
       {askedBy && <Notice kind="caution">{askedBy}</Notice>}
@@ -570,7 +659,7 @@ function StageNotices({ troubles, connected, air, soundAsleep, askedBy, lostTo, 
 function elsewhereWords(air: AirView | null, lostTo: string, myId: string): string {
   const holder = air?.holder;
   if (!holder) return '';
-  if (lostTo && holder.connected) return `${lostTo} has taken the stage: your camera and your microphone go out no more.`;
+  if (lostTo && holder.connected) return `${lostTo} has the stage now: your camera and your microphone go out no more.`;
   const who = holder.personId === myId ? 'Another tab or browser of yours' : holder.name;
   return holder.connected
     ? `${who} has the stage. What you see here does not go out.`

@@ -1,10 +1,10 @@
-// Taking the stage: the only way in which it changes hands. Asked about while somebody has it.
+// Taking the stage, or asking for it: nobody loses it to a stage that was merely opened.
 import type { StageHolder } from '@lantern/contract';
 import { useState } from 'react';
 import { Button, Modal } from 'react-bootstrap';
 
 /** `holder`: who has it; null or one who has sent from nowhere: nobody is asked about. */
-export function TakeStage({ holder, onTake }: { holder: StageHolder | null; onTake: () => void }) {
+export function TakeStage({ holder, onTake, onAsk }: { holder: StageHolder | null; onTake: () => void; onAsk: () => void }) {
   const [asks, setAsks] = useState(false);
   return (
     <>
@@ -21,7 +21,7 @@ export function TakeStage({ holder, onTake }: { holder: StageHolder | null; onTa
           <Modal.Body>
             <p className="mb-0">
               {holder.connected
-                ? `${holder.name} sends at this moment. Your camera and your microphone go out instead, and ${holder.name} is told.`
+                ? `${holder.name} sends at this moment. Ask, and it is handed over to you without a gap; where nobody answers, send from here at once: your camera and your microphone go out instead, and ${holder.name} is told.`
                 : `${holder.name}’s line is broken; the same browser comes back by itself when it can. If you take the stage, your camera and your microphone go out instead.`}
             </p>
           </Modal.Body>
@@ -30,6 +30,7 @@ export function TakeStage({ holder, onTake }: { holder: StageHolder | null; onTa
               Leave it
             </Button>
             <Button
+              variant={holder.connected ? 'outline-primary' : undefined}
               onClick={() => {
                 setAsks(false);
                 onTake();
@@ -37,6 +38,16 @@ export function TakeStage({ holder, onTake }: { holder: StageHolder | null; onTa
             >
               Send from here
             </Button>
+            {holder.connected && (
+              <Button
+                onClick={() => {
+                  setAsks(false);
+                  onAsk();
+                }}
+              >
+                Ask for it
+              </Button>
+            )}
           </Modal.Footer>
         </Modal>
       )}

@@ -1,4 +1,5 @@
 // What a stage asks of its browser, and how it names itself to the server.
+import { randomName } from '../app/random-name';
 import type { AirView, Me } from '@lantern/contract';
 import { useEffect, useState } from 'react';
 
@@ -18,7 +19,7 @@ const NAME_MAY_TAKE_MS = 600;
 async function tabName(): Promise<string> {
   const kept = sessionStorage.getItem(TAB_KEY);
   if (kept !== null && (await hold(kept))) return kept;
-  const name = Array.from(crypto.getRandomValues(new Uint8Array(12)), (byte) => byte.toString(16).padStart(2, '0')).join('');
+  const name = randomName(12);
   sessionStorage.setItem(TAB_KEY, name);
   sessionStorage.removeItem(NUMBER_KEY);
   await hold(name);

@@ -24,6 +24,7 @@ import {
   type StripSetting,
   STRIPS,
   TARGETS_LUFS,
+  UplinkRate,
   USUAL_TARGET_LUFS,
   VOICE,
   VoiceFollow,
@@ -45,11 +46,15 @@ import { isElsewhere, stageAddress, tabNumbers } from './stage-browser';
 import { Uplink, type UplinkListener } from './uplink';
 
 const PIECE_MS = 250;
-const VIDEO_BPS = 2_500_000;
+/** As the rate wants to be asked. */
+const WATCH_EVERY_MS = 1_000;
+const STOOD_STILL_MS = 400;
 const AUDIO_BPS = 128_000;
-/** Every network of the rule sheets wants one at least every two seconds; each second also lets viewers join sooner. */
+/** Every network of the rule sheets wants one at least every two seconds; each second also lets viewers join sooner. With little to send it would take most of it. */
 const KEY_FRAME_EVERY_MS = 1_000;
-/** A second take within so many ms is the same press. */
+const KEY_FRAME_SELDOM_MS = 1_900;
+const LITTLE_KBPS = 1_000;
+/** A second take within so many ms is the same press; the time in which this page was busy with the first does not count. */
 const TWICE_MS = 400;
 /** What was begun here is said by the server soon after it has acknowledged it. */
 const SAID_WITHIN_MS = 1_500;
@@ -57,6 +62,12 @@ const REMEMBERED_DEVICES = 'lantern-devices';
 const SHARE_CHANGES_SCENE = 'lantern-share-changes-scene';
 const LEVELLED = 'lantern-levelled';
 const TARGET = 'lantern-target-lufs';
+/** Of whoever takes the stage over: by then it knows which guests there are, and so long they are waited for, in ms. */
+const GUESTS_KNOWN_MS = 900;
+const GUESTS_WITHIN_MS = 6_000;
+/** So long it is said that a hand-over has not come about, in ms. */
+const SAID_FOR_MS = 20_000;
+
 /** Instead of a device: the host by lamplight, and a murmur. */
 export const DRAWN = 'drawn';
 
@@ -89,6 +100,8 @@ export class StageEngine {
   /** The cue that was begun here last, until the server says so too. */
   private begunHere: string | null = null;
   private begunAt = 0;
+  /** A cue is being begun: what else is pressed meanwhile is the same press. */
+  private begins = false;
   /** From where the next cue was worked out last. */
   private orderFrom = '';
   /** The scene to which the end of a share goes back; null: nothing was changed for it. */
@@ -105,6 +118,11 @@ export class StageEngine {
   /** Portraits of the library, by small names: for whoever is there without a camera. */
   private portraits: Readonly<Record<string, string>> = {};
   private readonly portraitsShown = new Map<GuestSeat, string>();
+  /** Since when this stage is getting its picture ready, so that it can be handed the show; null: it is not. */
+  private takesSince: number | null = null;
+  private readonly rate = new UplinkRate();
+  private watchedAt = performance.now();
+  private readonly watching = window.setInterval(() => this.watchUplink(), WATCH_EVERY_MS);
 
   /** The programme as the host sees it, without sound. */
   readonly preview = new MediaStream([this.picture]);
@@ -125,6 +143,7 @@ export class StageEngine {
         if (message.type === 'seen') this.hearSeen(message.seat, message.seen);
         else if (message.type === 'clip') this.clips.hear(message.id, message.told);
         else if (message.type === 'camera') this.set({ camera: message.look });
+        else if (message.type === 'made') this.set({ pictures: { made: message.made, missed: message.missed } });
         else if (message.type === 'called') this.begin();
         else this.set({ trouble: 'The programme could not be drawn. Reload the stage.' });
       },
@@ -161,6 +180,7 @@ export class StageEngine {
       asked: (what, by, id) => this.obey(what, by, id),
       lost: (lostTo) => this.set({ lostTo }),
       line: (tag) => this.takeLine(tag),
+      handing: (message) => this.hearHanding(message),
       guests: (message) => (message.type === 'returnKey' ? this.returning?.key() : this.guests.hear(message)),
     };
     this.uplink = new Uplink(stageAddress(where.air, showId, where.tab), listener, tabNumbers());
@@ -292,8 +312,13 @@ export class StageEngine {
     const { next, nextCue, air } = this.get();
     if (nextCue === null || air?.showState !== 'onAir') return this.take(next);
     // A press that was two begins one cue.
-    if (isElsewhere(air) || performance.now() - this.begunAt < TWICE_MS) return;
+    if (isElsewhere(air) || this.begins || performance.now() - this.begunAt < TWICE_MS) return;
     this.begunAt = performance.now();
+    this.begins = true;
+    window.setTimeout(() => {
+      this.begins = false;
+      this.begunAt = performance.now();
+    });
     this.begunHere = nextCue;
     this.graphicsCue = nextCue;
     this.chooseNextGraphic();
@@ -327,23 +352,52 @@ export class StageEngine {
   setGraphics(graphics: readonly StageGraphic[]): void {
     const { shownGraphic } = this.get();
     this.set({ graphics });
-    if (shownGraphic !== null && !graphics.some(({ id }) => id === shownGraphic)) return this.hideGraphic();
+    if (shownGraphic !== null && !this.graphic(shownGraphic)) return this.hideGraphic();
     this.chooseNextGraphic();
     this.tellContent();
   }
 
+  /** What visitors ask and are asked, by now. One that is shown and was put aside is hidden, and shown as it is by now where it was shortened or got votes. */
+  setQuestions(questions: readonly StageGraphic[]): void {
+    const { shownGraphic } = this.get();
+    if (JSON.stringify(questions) === JSON.stringify(this.get().questions)) return;
+    this.set({ questions });
+    if (shownGraphic !== null && !this.graphic(shownGraphic)) return this.hideGraphic();
+    this.tellContent();
+  }
+
+  /** Has a question, or a poll, stand on the picture, or none where one does; without one, the first of its kind. */
+  toggleQuestion(id?: string, kind: 'question' | 'poll' = 'question'): void {
+    const { questions, shownGraphic } = this.get();
+    const ofKind = questions.filter((each) => each.kind === kind);
+    const on = ofKind.find((each) => each.id === shownGraphic);
+    if (on && (id === undefined || id === on.id)) return this.hideGraphic();
+    const wanted = id ?? ofKind[0]?.id;
+    if (wanted !== undefined) this.showGraphic(wanted);
+  }
+
+  private graphic(id: string | null): StageGraphic | undefined {
+    const { graphics, questions } = this.get();
+    return [...graphics, ...questions].find((each) => each.id === id);
+  }
+
   /** Shows a graphic; without one, that which is next. */
   showGraphic(id = this.get().nextGraphic): void {
-    const graphic = this.get().graphics.find((each) => each.id === id);
+    const graphic = this.graphic(id);
     if (!graphic || this.asksFor('show graphic', graphic.id)) return;
-    clearTimeout(this.hiding);
-    this.lastGraphic = graphic.id;
+    if (graphic.kind !== 'question' && graphic.kind !== 'poll') this.lastGraphic = graphic.id;
     this.graphicsCue = null;
     this.graphicSince = serverNow();
     this.set({ shownGraphic: graphic.id });
     this.chooseNextGraphic();
     this.tellContent();
-    if (graphic.hidesAfterS !== null) this.hiding = window.setTimeout(() => this.hideGraphic(), graphic.hidesAfterS * 1_000);
+    this.hideInTime(graphic);
+  }
+
+  private hideInTime(graphic: StageGraphic | undefined): void {
+    clearTimeout(this.hiding);
+    const seconds = graphic?.hidesAfterS ?? null;
+    if (seconds !== null) this.hiding = window.setTimeout(() => this.hideGraphic(), seconds * 1_000);
   }
 
   hideGraphic(): void {
@@ -486,7 +540,7 @@ export class StageEngine {
         this.switchMicrophone(what === 'microphone on');
         return what === 'microphone on' ? 'switched your microphone on' : 'switched your microphone off';
       case 'show graphic': {
-        const graphic = this.get().graphics.find((each) => each.id === id);
+        const graphic = this.graphic(id);
         if (graphic) this.showGraphic(id);
         return graphic ? `shows “${graphic.text}”` : '';
       }
@@ -523,11 +577,12 @@ export class StageEngine {
 
   async wakeSound(): Promise<void> {
     await this.sound.wake();
-    if (this.recorder) this.startRecorder();
+    if (this.recorder) this.recordAnew();
   }
 
   close(): void {
     this.abort.abort();
+    clearInterval(this.watching);
     clearTimeout(this.hiding);
     this.clips.close();
     this.guests.close();
@@ -557,14 +612,14 @@ export class StageEngine {
       if (!this.sends) this.sound.restartLoudness();
       this.sends = true;
       this.uplink.startSending();
-    } else if (!onAir || isElsewhere(air)) this.stopSending();
+    } else if (!onAir || (isElsewhere(air) && this.takesSince === null)) this.stopSending();
     // The scene is the server's: every stage follows, once all that was pressed here has been done.
     if (onAir && this.uplink.allDone && air.programme !== this.get().programme) this.showScene(air.programme);
     this.followOrder();
     // Whoever helps sees what is shown where the show is made.
     if (isElsewhere(air) && air.graphic !== this.get().shownGraphic) {
       this.set({ shownGraphic: air.graphic });
-      this.lastGraphic = air.graphic ?? this.lastGraphic;
+      if (this.get().graphics.some(({ id }) => id === air.graphic)) this.lastGraphic = air.graphic;
       this.graphicSince = serverNow();
       this.chooseNextGraphic();
       this.tellContent();
@@ -573,11 +628,53 @@ export class StageEngine {
     if (!air.holdsIt) this.tookUp = false;
   }
 
+  // ---- handing the stage over
+
+  /** Asks whoever has the stage for it, offers it to another, agrees or does not. */
+  handOver(what: { does: 'ask' | 'agree' | 'decline' } | { does: 'offer'; to: string }): void {
+    this.set({ trouble: '', notHanded: '', lostTo: '' });
+    this.uplink.handOver({ type: 'handOver', ...what });
+    // A press: the browser lets the sound be heard from now on.
+    letGo(this.sound.wake());
+  }
+
+  private hearHanding(message: Parameters<UplinkListener['handing']>[0]): void {
+    if (message.type === 'notHanded') {
+      const { words: notHanded } = message;
+      this.set({ notHanded });
+      window.setTimeout(() => this.get().notHanded === notHanded && this.set({ notHanded: '' }), SAID_FOR_MS);
+      return;
+    }
+    const { handing, couldTake } = message;
+    this.set({ handing, couldTake, ...(handing && { notHanded: '' }) });
+    const takes = handing?.state === 'coming' && handing.part === 'takes';
+    if (takes) return this.getReady();
+    this.takesSince = null;
+    if (isElsewhere(this.get().air)) this.stopSending();
+  }
+
+  /** Begins to send once guests who are in have come here too: what is seen next is whole. */
+  private getReady(): void {
+    const now = performance.now();
+    this.takesSince ??= now;
+    const waits = now - this.takesSince;
+    const here = this.get().guests.every(({ broughtIn, connected, linked }) => linked || !broughtIn || !connected);
+    const ready = waits > GUESTS_KNOWN_MS && (here || waits > GUESTS_WITHIN_MS) && this.get().devices.state !== 'asking';
+    if (this.sends || !ready) return;
+    this.sound.restartLoudness();
+    this.sends = true;
+    this.uplink.startSending();
+  }
+
   /** A stage that has the show, again or from somebody else, takes up what was shown. */
   private comeBack({ graphic }: AirView): void {
     if (!this.tookUp) {
       this.tookUp = true;
+      this.placesTold = '';
+      this.tellGuestPlaces();
       if (graphic !== null && this.get().shownGraphic === null) this.showGraphic(graphic);
+      // Shown here already as elsewhere, it goes as it would have gone there.
+      else this.hideInTime(this.graphic(graphic));
     }
     this.clips.comeBack();
     this.tellShown();
@@ -645,8 +742,7 @@ export class StageEngine {
   /** The content with whatever fills a seat at this moment. */
   private whole(): StageContent {
     const thing: Seated = { name: '', caption: '', seen: true };
-    const { graphics, shownGraphic } = this.get();
-    const shown = graphics.find(({ id }) => id === shownGraphic);
+    const shown = this.graphic(this.get().shownGraphic);
     return {
       ...this.content,
       graphic: shown ? { ...shown, since: this.graphicSince } : null,
@@ -837,11 +933,12 @@ export class StageEngine {
 
   private startRecorder(): void {
     this.stopRecorder();
+    const { pictureKbps } = this.rate.verdict;
     const recorder = new MediaRecorder(new MediaStream([this.picture, this.sound.track]), {
       mimeType: MIME_TYPE,
-      videoBitsPerSecond: VIDEO_BPS,
+      videoBitsPerSecond: pictureKbps * 1_000,
       audioBitsPerSecond: AUDIO_BPS,
-      videoKeyFrameIntervalDuration: KEY_FRAME_EVERY_MS,
+      videoKeyFrameIntervalDuration: pictureKbps < LITTLE_KBPS ? KEY_FRAME_SELDOM_MS : KEY_FRAME_EVERY_MS,
     } as MediaRecorderOptions);
     let inTurn = Promise.resolve();
     recorder.ondataavailable = ({ data }) => {
@@ -857,11 +954,33 @@ export class StageEngine {
     this.set({ sending: true, trouble: '' });
   }
 
+  /** As a stretch of its own: one that begins in the middle of another would be none. */
+  private recordAnew(): void {
+    this.uplink.beginAnew();
+    this.startRecorder();
+  }
+
+  /** Once a second: as much picture as the line takes. */
+  private watchUplink(): void {
+    const at = performance.now();
+    const late = at - this.watchedAt > WATCH_EVERY_MS + STOOD_STILL_MS;
+    this.watchedAt = at;
+    // What is confirmed late because this page had no time says nothing of the line.
+    if (!this.recorder || late) return;
+    const confirmed = this.uplink.confirmedLately();
+    if (!confirmed) return;
+    this.set({ confirmedKbps: confirmed.confirmedKbps });
+    const before = this.rate.verdict;
+    const now = this.rate.hear({ connected: this.get().connected, ...confirmed });
+    if (JSON.stringify(before) !== JSON.stringify(now)) this.set({ uplink: now });
+    if (now.pictureKbps !== before.pictureKbps) this.recordAnew();
+  }
+
   private stopRecorder(): void {
     const { recorder } = this;
     this.recorder = null;
     if (recorder && recorder.state !== 'inactive') recorder.stop();
-    this.set({ sending: false });
+    this.set({ sending: false, confirmedKbps: null });
   }
 
   private async listDevices(): Promise<void> {

@@ -1,4 +1,5 @@
 // The stage's guests: who is in the green room, a connection to each, what of them is seen and heard, and what they are sent.
+import { randomName } from '../app/random-name';
 import { type GuestOrder, type GuestSignal, type GuestThere, type ServerMessage, type StageMessage } from '@lantern/contract';
 import { EchoWatch, GuestLineWatch, sayGuestLine, type GuestSeat, type GuestLineVerdict } from '@lantern/core';
 import { StageEnd, type GuestLink, type LinkFacts, type Ways } from '../guests/guest-link';
@@ -6,6 +7,8 @@ import { StageEnd, type GuestLink, type LinkFacts, type Ways } from '../guests/g
 const MEASURE_EVERY_MS = 1_000;
 /** On the bench a guest is looked at in this height; in the programme it is what the scene asks for. */
 const BENCH_HEIGHT = 180;
+/** Whoever was in when the line broke, and is back within so long, is in again. */
+const RESTORED_FOR_MS = 60_000;
 
 /** A guest as the bench shows them. */
 export interface StageGuest extends GuestThere {
@@ -52,13 +55,14 @@ export interface GuestsHost {
 export class StageGuests {
   private readonly held = new Map<string, Held>();
   /** Names this load of the page to guests: their connections are with it. */
-  private readonly page = Array.from(crypto.getRandomValues(new Uint8Array(12)), (byte) => byte.toString(16).padStart(2, '0')).join('');
+  private readonly page = randomName(12);
   private ways: Ways = { servers: [], relayOnly: false };
   private readonly timer: number;
   private shows: string | null = null;
-  /** Who was brought in here: said again where the server that knew it is another. */
+  /** Who was brought in here. */
   private readonly broughtIn = new Set<string>();
-  private first = true;
+  /** Of these, who has not been heard of since the line was there again: the server that knew it may be another, to which they come one by one. */
+  private toRestore: { ids: Set<string>; until: number } = { ids: new Set(), until: 0 };
 
   constructor(private readonly host: GuestsHost) {
     this.timer = window.setInterval(() => void this.measure(), MEASURE_EVERY_MS);
@@ -66,7 +70,7 @@ export class StageGuests {
 
   /** The line to the server is there, again. */
   connected(): void {
-    this.first = true;
+    this.toRestore = { ids: new Set(this.broughtIn), until: performance.now() + RESTORED_FOR_MS };
     this.host.say({ type: 'guestsHere', page: this.page });
   }
 
@@ -149,18 +153,20 @@ export class StageGuests {
         known.there = there;
         if (hid) this.seat(known);
       } else this.held.set(there.id, blank(there));
+      const restore = this.isToRestore(there.id);
+      this.toRestore.ids.delete(there.id);
       // The server that knew it may have been ended, with all that it knew.
-      if (this.first && this.broughtIn.has(there.id) && !there.broughtIn && there.connected) this.order(there.id, { does: 'bring in' });
+      if (restore && !there.broughtIn && there.connected) this.order(there.id, { does: 'bring in' });
       else if (there.broughtIn) this.broughtIn.add(there.id);
-      else if (!this.first) this.broughtIn.delete(there.id);
+      else this.broughtIn.delete(there.id);
     }
     for (const [id, held] of this.held) {
-      if (guests.some((each) => each.id === id)) continue;
+      // Picture and voice do not pass by the server: whoever is on the way back to it is still here.
+      if (guests.some((each) => each.id === id) || this.isToRestore(id)) continue;
       this.held.delete(id);
       this.broughtIn.delete(id);
       this.drop(held);
     }
-    if (guests.length) this.first = false;
     const offers = this.shows !== null && this.held.get(this.shows)?.there;
     if (this.shows !== null && (!offers || !offers.offersShare)) {
       this.shows = null;
@@ -168,6 +174,10 @@ export class StageGuests {
     }
     this.changed();
     this.fit();
+  }
+
+  private isToRestore(id: string): boolean {
+    return this.toRestore.ids.has(id) && performance.now() < this.toRestore.until;
   }
 
   private hearSignal(from: string, data: GuestSignal): void {

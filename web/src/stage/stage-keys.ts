@@ -11,6 +11,8 @@ export interface StageActions {
   cue: () => void;
   graphic: () => void;
   hideGraphic: () => void;
+  question: () => void;
+  poll: () => void;
   clip: () => void;
   stopClip: () => void;
   sting: () => void;
@@ -29,6 +31,8 @@ export const STAGE_KEYS = [
   { does: 'cue', key: 'c', words: 'The next cue of the running order is next again' },
   { does: 'graphic', key: 'g', words: 'Show the next graphic' },
   { does: 'hideGraphic', key: 'Shift g', words: 'Hide the graphic' },
+  { does: 'question', key: 'q', words: 'Put the oldest question on the picture, or take it off' },
+  { does: 'poll', key: 'v', words: 'Put the poll on the picture, or take it off' },
   { does: 'clip', key: 'p', words: 'Play the next clip, or show the next picture' },
   { does: 'stopClip', key: 'Shift p', words: 'Stop the clip, or take the picture away' },
   { does: 'sting', key: 'i', words: 'Play the sting of the look' },

@@ -1,5 +1,5 @@
 // What the stage shows at this moment. Written by the stage engine, read by the views.
-import type { AirView } from '@lantern/contract';
+import type { AirView, HandingView, OtherStage } from '@lantern/contract';
 import {
   FIRST_SCENES,
   FIRST_STRIPS,
@@ -13,12 +13,14 @@ import {
   type PersonSeat,
   type Scene,
   type SceneId,
+  type ShownKind,
   type Seat,
   type StripName,
   type StripSetting,
   STRIPS,
   VOICE,
   USUAL_TARGET_LUFS,
+  type UplinkVerdict,
 } from '@lantern/core';
 import { create } from 'zustand';
 import { useShallow } from 'zustand/react/shallow';
@@ -35,7 +37,7 @@ export interface Device {
 }
 
 /** A graphic as it goes out. */
-export type StageGraphic = Pick<Graphic, 'id' | 'kind' | 'text' | 'more' | 'hidesAfterS' | 'cue'> & { stale: boolean };
+export type StageGraphic = Pick<Graphic, 'id' | 'text' | 'more' | 'hidesAfterS' | 'cue'> & { kind: ShownKind; stale: boolean };
 
 /** Something to be played into the show. */
 export type StageClip = Playable & Pick<ClipInShow, 'id' | 'cue' | 'then'>;
@@ -82,6 +84,8 @@ export interface StageState {
   shareChangesScene: boolean;
   /** What can be laid over the picture, in the order of use, its placeholders filled in. */
   graphics: readonly StageGraphic[];
+  /** What visitors ask, as it can be laid over the picture: never next by itself. */
+  questions: readonly StageGraphic[];
   /** The one that is shown; null: none is. */
   shownGraphic: string | null;
   /** The one that the next press shows; null: all have been. */
@@ -107,6 +111,18 @@ export interface StageState {
   unheardSince: number | null;
   /** Who has taken the stage from here; empty: nobody. */
   lostTo: string;
+  /** The stage as it is handed over; null: it is not. */
+  handing: HandingView | null;
+  /** Of the last second: pictures that were made here, and that were due and were not; null: not measured. */
+  pictures: { made: number; missed: number } | null;
+  /** What the server has confirmed of the last second, in kbit/s; null: nothing is sent. */
+  confirmedKbps: number | null;
+  /** What the line takes of the picture; null: it is not known yet. */
+  uplink: UplinkVerdict | null;
+  /** The other stages to which this one can hand over. */
+  couldTake: readonly OtherStage[];
+  /** Why a hand-over has not come about; empty: nothing to say. */
+  notHanded: string;
   /** What somebody else did here from afar, in words; empty: nothing. */
   askedBy: string;
   /** The sound needs a touch before the browser lets it run. */
@@ -145,6 +161,9 @@ export const EMPTY_STAGE: StageState = {
   share: { on: false, withSound: false, words: '' },
   shareChangesScene: true,
   graphics: [],
+  questions: [],
+  pictures: null,
+  confirmedKbps: null,
   shownGraphic: null,
   nextGraphic: null,
   clips: [],
@@ -158,6 +177,10 @@ export const EMPTY_STAGE: StageState = {
   connected: false,
   unheardSince: null,
   lostTo: '',
+  handing: null,
+  uplink: null,
+  couldTake: [],
+  notHanded: '',
   askedBy: '',
   soundAsleep: false,
   sending: false,

@@ -7,12 +7,16 @@ const FLV_HEAD_BYTES = 2;
 /** What lies closer to what was played before is joined to it: a jump is heard, a little unevenness is not. */
 const JOINED_S = 0.06;
 const MOST_DECODING = 60;
+/** More between two tags than any has of sound, and something is missing in between. */
+const GAP_MS = 100;
 
 export class TagSound {
   private decoder: AudioDecoder | null = null;
   private configuration: AudioDecoderConfig | null = null;
   /** Where what was played last ends, in the context's seconds. */
   private endsAt = 0;
+  /** When what was given to the decoder last is of, in ms. */
+  private givenMs: number | null = null;
   /** What has been given to the context and may not have been played yet. */
   private readonly given = new Set<AudioBufferSourceNode>();
   constructor(
@@ -24,7 +28,11 @@ export class TagSound {
   /** Takes one tag of the sound. What cannot be read is left out. */
   take(tag: FlvTag): void {
     if (isSequenceHeader(tag)) return this.configure(tag);
-    if (!this.configuration || tag.data.length <= FLV_HEAD_BYTES || (this.decoder?.decodeQueueSize ?? 0) > MOST_DECODING) return;
+    if (!this.configuration || tag.data.length <= FLV_HEAD_BYTES) return;
+    // Decoders count on from the first that they are given: where something is left out, all that follows would be of another time than it is.
+    const gap = this.givenMs !== null && Math.abs(tag.timestampMs - this.givenMs) > GAP_MS;
+    if (gap || (this.decoder?.decodeQueueSize ?? 0) > MOST_DECODING) this.fail();
+    this.givenMs = tag.timestampMs;
     try {
       this.decoder ??= this.made(this.configuration);
       this.decoder.decode(new EncodedAudioChunk({ type: 'key', timestamp: tag.timestampMs * 1_000, data: tag.data.subarray(FLV_HEAD_BYTES) }));
@@ -95,6 +103,7 @@ export class TagSound {
   private fail(): void {
     const { decoder } = this;
     this.decoder = null;
+    this.givenMs = null;
     if (decoder && decoder.state !== 'closed') decoder.close();
   }
 }

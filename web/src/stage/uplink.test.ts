@@ -54,6 +54,7 @@ beforeEach(async () => {
     lost: () => undefined,
     line: () => undefined,
     guests: () => undefined,
+    handing: () => undefined,
   });
   await until(() => sockets.length === 1);
 });
@@ -191,3 +192,87 @@ test('a session that was ended is told apart from a line that broke: nothing is 
   uplink.tryNow();
   await until(() => sockets.length === 2);
 });
+
+test('a recorder that is begun anew loses nothing: its pieces are kept until its own stretch is open, and go first', async () => {
+  await begin(1);
+  uplink.send(piece());
+  await until(() => pieces().length === 1);
+  const before = recorders;
+  heard = [];
+  uplink.beginAnew();
+  uplink.send(piece());
+  uplink.send(piece());
+  await until(() => heard.some((each) => 'type' in each && each.type === 'newStretch'));
+  expect(pieces()).toEqual([]);
+  // What was still on its way for the one before confirms none of these.
+  say({ type: 'kept', stretch: 1, upTo: 1 });
+  say({ type: 'stretch', stretch: 2, nextPiece: 0 });
+  await until(() => pieces().length === 2);
+  uplink.send(piece());
+  await until(() => pieces().length === 3);
+  expect(pieces()).toEqual([
+    [2, 0],
+    [2, 1],
+    [2, 2],
+  ]);
+  expect(recorders).toBe(before);
+});
+
+test('a line that breaks while a stretch is asked for is asked again, with all that was made since', async () => {
+  await begin(1);
+  uplink.beginAnew();
+  uplink.send(piece());
+  sockets[0]!.terminate();
+  heard = [];
+  uplink.send(piece());
+  await until(() => heard.some((each) => 'type' in each && each.type === 'newStretch'));
+  say({ type: 'stretch', stretch: 7, nextPiece: 0 });
+  await until(() => pieces().length === 2);
+  expect(pieces()).toEqual([
+    [7, 0],
+    [7, 1],
+  ]);
+});
+
+test('what the server confirms is counted, and what it has not yet is waited for', async () => {
+  await begin(1);
+  uplink.confirmedLately();
+  for (let at = 0; at < 4; at++) uplink.send(piece());
+  await until(() => pieces().length === 4);
+  await new Promise((next) => setTimeout(next, 60));
+  say({ type: 'kept', stretch: 1, upTo: 3 });
+  await new Promise((next) => setTimeout(next, 40));
+  const { confirmedKbps, waitsMs } = uplink.confirmedLately()!;
+  expect(confirmedKbps).toBeGreaterThan(0);
+  expect(waitsMs).toBeGreaterThan(80);
+  say({ type: 'kept', stretch: 1, upTo: 4 });
+  await new Promise((next) => setTimeout(next, 40));
+  expect(uplink.confirmedLately()!.waitsMs).toBe(0);
+  uplink.beginAnew();
+  expect(uplink.confirmedLately()).toBeNull();
+});
+
+test('a page that stood still itself takes no line for silent before it has read what came meanwhile', async () => {
+  await until(() => lines.length === 1);
+  const until4s = performance.now() + 4_000;
+  while (performance.now() < until4s);
+  await new Promise((next) => setTimeout(next, 1_200));
+  expect([lines, sockets.length]).toEqual([[true], 1]);
+});
+
+test('a stretch that was asked for into a line on which nothing passed is asked for again, and what was made since goes first', async () => {
+  await begin(1);
+  uplink.beginAnew();
+  uplink.send(piece());
+  await until(() => heard.filter((each) => 'type' in each && each.type === 'newStretch').length === 2);
+  // Heard by nobody.
+  heard = [];
+  await until(() => heard.some((each) => 'type' in each && each.type === 'newStretch'));
+  say({ type: 'stretch', stretch: 2, nextPiece: 0 });
+  await until(() => pieces().length === 1);
+  expect(pieces()).toEqual([[2, 0]]);
+  // And not once it is open.
+  heard = [];
+  await new Promise((next) => setTimeout(next, 4_800));
+  expect(heard.filter((each) => 'type' in each)).toEqual([]);
+}, 20_000);

@@ -10,6 +10,10 @@ const KEPT_PIECES = 240;
 /** The server speaks twice a second. Silent for so long, nothing is known any more of what stands outside, whatever the socket says. */
 export const SILENT_MS = 3_000;
 const LISTEN_EVERY_MS = 500;
+/** A stretch that is not opened by then is asked for again. */
+const STRETCH_MAY_TAKE_MS = 4_000;
+/** So much late, and this page has been doing something else. */
+const STOOD_STILL_MS = 500;
 /** A connection that is not made by then is tried anew. */
 const CONNECT_MAY_TAKE_MS = 5_000;
 /** The server ended the socket because the session has ended. */
@@ -33,18 +37,24 @@ export interface UplinkListener {
   /** One tag of the outside line that stands on the stage, as FLV has it. */
   line(tag: ArrayBuffer): void;
   guests(message: Extract<ServerMessage, { type: 'guests' | 'guestSignal' | 'guestWays' | 'returnKey' }>): void;
+  handing(message: Extract<ServerMessage, { type: 'handing' | 'notHanded' }>): void;
 }
 
 export class Uplink {
   private socket: WebSocket | null = null;
   private stretch: number | null = null;
-  private pieces: { place: number; bytes: ArrayBuffer }[] = [];
+  private pieces: { place: number; bytes: ArrayBuffer; at: number }[] = [];
+  /** Pieces of a recorder that has begun already are kept for the stretch that was asked for. */
+  private keepsForNext = false;
+  private confirmed = { bytes: 0, since: performance.now() };
   private nextPlace = 0;
   private wanted = false;
   private failures = 0;
   private timer = 0;
   private readonly listening: number;
   private heardAt = 0;
+  private askedAt = 0;
+  private listenedAt = performance.now();
   /** Whether anything was heard on this socket: that it opened says nothing of what lies behind it. */
   private heard = false;
   private openedAt = 0;
@@ -72,29 +82,52 @@ export class Uplink {
     this.wanted = true;
     this.takesOver = takeOver;
     this.stretch = null;
-    this.say({ type: 'newStretch', takeOver });
+    this.keepsForNext = false;
+    this.askForStretch();
+  }
+
+  /** A recorder has begun anew here: what comes of it belongs to a stretch of its own, and is kept until the server has opened that. */
+  beginAnew(): void {
+    if (!this.wanted) return;
+    this.stretch = null;
+    this.pieces = [];
+    this.nextPlace = 0;
+    this.keepsForNext = true;
+    this.askForStretch();
+  }
+
+  /** What the server has confirmed since this was asked last, in kbit/s, and how long the oldest piece that it has not has waited, in ms; null: no stretch is open, and nothing can be. */
+  confirmedLately(): { confirmedKbps: number; waitsMs: number } | null {
+    const now = performance.now();
+    const { bytes, since } = this.confirmed;
+    this.confirmed = { bytes: 0, since: now };
+    const [oldest] = this.pieces;
+    if (this.stretch === null) return null;
+    return { confirmedKbps: now > since ? (bytes * 8) / (now - since) : 0, waitsMs: oldest ? now - oldest.at : 0 };
   }
 
   stopSending(): void {
     this.wanted = false;
     this.takesOver = false;
+    this.keepsForNext = false;
     this.stretch = null;
     this.pieces = [];
   }
 
   send(bytes: ArrayBuffer): void {
-    if (this.stretch === null) return;
-    const piece = { place: this.nextPlace++, bytes };
+    if (this.stretch === null && !this.keepsForNext) return;
+    const piece = { place: this.nextPlace++, bytes, at: performance.now() };
     this.pieces.push(piece);
     if (this.pieces.length > KEPT_PIECES) {
       // Too long without the server: what is kept can no longer be joined to what it has.
       this.pieces = [];
       this.stretch = null;
+      this.keepsForNext = false;
       // Where the line is there, nobody else asks for a new one.
-      this.say({ type: 'newStretch', takeOver: false });
+      this.askForStretch();
       return;
     }
-    this.sendPiece(piece);
+    if (this.stretch !== null) this.sendPiece(piece);
   }
 
   /** Has something done to the show: said until it is acknowledged, done once. */
@@ -112,6 +145,11 @@ export class Uplink {
   /** Asks the stage that has the show for something. */
   ask(what: Asked, id?: string): void {
     this.say({ type: 'ask', what, ...(id !== undefined && { id }) });
+  }
+
+  /** Says something of handing the stage over; what is said into a broken line is to be pressed again. */
+  handOver(message: Extract<StageMessage, { type: 'handOver' }>): void {
+    this.say(message);
   }
 
   /** Says how the own microphone stands, for whoever looks on from elsewhere. */
@@ -163,7 +201,9 @@ export class Uplink {
     this.openedAt = performance.now();
     socket.onopen = () => {
       this.heardAt = performance.now();
-      if (this.wanted) this.say(this.stretch === null ? { type: 'newStretch', takeOver: this.takesOver } : { type: 'continueStretch', stretch: this.stretch });
+      if (!this.wanted) return;
+      if (this.stretch === null) this.askForStretch();
+      else this.say({ type: 'continueStretch', stretch: this.stretch });
     };
     socket.onmessage = ({ data }: MessageEvent<string | ArrayBuffer>) => {
       this.heardAt = performance.now();
@@ -182,6 +222,12 @@ export class Uplink {
   private listen(): void {
     const { socket } = this;
     const now = performance.now();
+    const late = now - this.listenedAt > LISTEN_EVERY_MS + STOOD_STILL_MS;
+    this.listenedAt = now;
+    // The page itself stood still: what came meanwhile has not been read yet, and whether anything did is seen at the next look.
+    if (late) return;
+    // What was asked for into a line that was broken was heard by nobody.
+    if (this.wanted && this.stretch === null && this.heard && now - this.askedAt > STRETCH_MAY_TAKE_MS) this.askForStretch();
     const silent = socket?.readyState === WebSocket.OPEN && now - this.heardAt > SILENT_MS;
     const stuck = socket?.readyState === WebSocket.CONNECTING && now - this.openedAt > CONNECT_MAY_TAKE_MS;
     if (!socket || !(silent || stuck)) return;
@@ -207,7 +253,7 @@ export class Uplink {
       case 'air':
         return this.listener.air(message.air);
       case 'kept':
-        if (message.stretch === this.stretch) this.pieces = this.pieces.filter(({ place }) => place >= message.upTo);
+        if (message.stretch === this.stretch) this.kept(message.upTo);
         return;
       case 'refused':
         return this.listener.refused(message.words);
@@ -217,6 +263,9 @@ export class Uplink {
         return this.listener.lost(message.to);
       case 'asked':
         return this.listener.asked(message.what, message.by, message.id);
+      case 'handing':
+      case 'notHanded':
+        return this.listener.handing(message);
       case 'guests':
       case 'guestSignal':
       case 'guestWays':
@@ -230,10 +279,26 @@ export class Uplink {
           return;
         }
         this.stretch = message.stretch;
+        if (this.keepsForNext) {
+          this.keepsForNext = false;
+          for (const piece of this.pieces) this.sendPiece(piece);
+          return;
+        }
         this.pieces = [];
         this.nextPlace = 0;
         return this.listener.beginRecorder();
     }
+  }
+
+  private askForStretch(): void {
+    this.askedAt = performance.now();
+    this.say({ type: 'newStretch', takeOver: this.takesOver });
+  }
+
+  private kept(upTo: number): void {
+    const there = this.pieces.filter(({ place }) => place < upTo);
+    this.confirmed.bytes += there.reduce((sum, { bytes }) => sum + bytes.byteLength, 0);
+    this.pieces = this.pieces.slice(there.length);
   }
 
   private sendPiece({ place, bytes }: { place: number; bytes: ArrayBuffer }): void {

@@ -1,6 +1,19 @@
 // One face for all services: what the product asks of a channel's network. Each network has its own
 // implementation; nothing outside this folder knows their interfaces.
-import type { AccountKind, AiringFacts, AiringSettings, Condition, NetworkId, NetworkReport, RuleNotice, Visibility, Wording } from '@lantern/core';
+import type {
+  AccountKind,
+  AiringFacts,
+  AiringSettings,
+  Condition,
+  MessageRule,
+  NetworkId,
+  NetworkReport,
+  RuleNotice,
+  SpeakerAnswer,
+  Visibility,
+  Wording,
+  WriterStanding,
+} from '@lantern/core';
 
 /** Where a picture is sent. The key is a secret. */
 export interface IngestLine {
@@ -39,6 +52,8 @@ export interface Access {
   remoteId: string;
   /** Sends a request with a good token, refreshing it when it has run out. */
   request: AuthorisedRequest;
+  /** Opens a socket with a good token, and gives the text frames that come, as many as there are at once. Throws as requests do. */
+  socket(path: string): Promise<{ frames(signal: AbortSignal): AsyncGenerator<string[], void> }>;
 }
 
 /** What a network has agreed to answer: a body that keeps the rules of a class, or `nothing`, a reply without one. */
@@ -57,6 +72,8 @@ export interface RequestOptions<T = unknown> {
   repeatable?: boolean;
   /** How often at the most; otherwise 3. */
   tries?: number;
+  /** Ends the request, which then counts as not answered. */
+  signal?: AbortSignal;
 }
 
 /**
@@ -106,6 +123,55 @@ export interface LastingLines {
   rename?(access: Access, remoteLineId: string, name: string): Promise<void>;
 }
 
+/** Somebody who is to be named on the page of an event. */
+export interface Speaker {
+  /** Of ours: by it they are known again there. */
+  id: string;
+  name: string;
+  about: string;
+}
+
+export interface SpeakerThere {
+  id: string;
+  answer: SpeakerAnswer;
+  /** Where they answer; theirs alone. */
+  url: string;
+}
+
+/** Something that was written beneath an event. */
+export interface MessageThere {
+  id: string;
+  /** In ms since the epoch, by the network's clock. */
+  writtenAt: number;
+  writer: string;
+  standing: WriterStanding;
+  words: string;
+  /** Which other it answers, where a network has threads. */
+  answers: string | null;
+  hidden: boolean;
+}
+
+/** `cursor`: where to go on once these have been kept. */
+export interface MessageBatch {
+  messages: readonly MessageThere[];
+  cursor: string;
+}
+
+/** What is written beneath events. */
+export interface MessagesThere {
+  /**
+   * Hands over all that was written after `cursor` (empty: from the first on), and then what is written, until `signal` says so. The next batch
+   * is asked for only once `keep` has kept the one before. One message may come twice; none is left out. Throws as requests do.
+   */
+  follow(access: Access, eventId: string, cursor: string, keep: (batch: MessageBatch) => Promise<void>, signal: AbortSignal): Promise<void>;
+  /** Writes as the account; `answers`: the message that it answers. Called again with the same `once`, writes no second one. */
+  write(access: Access, eventId: string, words: string, answers: string | null, once: string): Promise<MessageThere>;
+  /** Hides a message from the public or, where that is all a network knows, takes it away for good; `hidden` false shows it again. */
+  setHidden(access: Access, messageId: string, hidden: boolean): Promise<void>;
+  /** Changes who may write beneath an event; answers with who may, as it stands there now. Only where a network leaves the choice. */
+  setWriters?(access: Access, eventId: string, writers: MessageRule): Promise<MessageRule>;
+}
+
 export interface Connector {
   readonly network: NetworkId;
   /** The path of its OAuth endpoints below the networks' address. */
@@ -137,6 +203,12 @@ export interface Connector {
   look?(access: Access, eventId: string): Promise<SeenEvent | null>;
   /** What is planned at the account, also what was not placed from here. */
   planned?(access: Access): Promise<SeenEvent[]>;
+  /** Only where pages of events name speakers, who have to agree there. `invite`: these and no others; called again with the same, changes nothing. */
+  readonly speakers?: {
+    invite(access: Access, eventId: string, speakers: readonly Speaker[]): Promise<SpeakerThere[]>;
+    read(access: Access, eventId: string): Promise<SpeakerThere[]>;
+  };
+  readonly messages: MessagesThere;
   report(access: Access, eventId: string): Promise<NetworkReport>;
   /** Makes the event public, on networks that want to be told. */
   start(access: Access, eventId: string): Promise<void>;

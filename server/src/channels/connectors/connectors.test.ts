@@ -11,10 +11,11 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { AppModule as Networks } from '../../../../networks/src/app.module';
 import { configureHttp } from '../../../../networks/src/http';
-import { defaultsFor, MINUTE_MS, rulesFor, settingsFor, wordingFor, type AccountKind, type NetworkId } from '@lantern/core';
-import { AccessEnded, NetworkRefusal, NetworkSilence, type Access, type AiringOrder, type Connector } from './connector';
+import { defaultsFor, messageRules, MINUTE_MS, rulesFor, settingsFor, wordingFor, type AccountKind, type NetworkId } from '@lantern/core';
+import { AccessEnded, NetworkRefusal, NetworkSilence, type Access, type AiringOrder, type Connector, type MessageThere } from './connector';
 import { GuildhandConnector } from './guildhand.connector';
 import { ask, bodyOrError, patiently } from './network-http';
+import { NetworkSocket } from './network-socket';
 import { PipwireConnector } from './pipwire.connector';
 import { ReelmoorConnector } from './reelmoor.connector';
 import { TownfoldConnector } from './townfold.connector';
@@ -102,6 +103,7 @@ function access({ connector, good }: Case, remoteId = good, token = tokens.get(c
         async () => bodyOrError(await ask(url + path, token, { ...options, timeoutMs: 5_000 }), connector.readRefusal, options.reply),
         (ms) => new Promise((done) => setTimeout(done, ms === 1_000 ? ms : 5)), // only a wait that was asked for is kept
       ),
+    socket: (path) => NetworkSocket.open(url.replace('http', 'ws') + path, token),
   };
 }
 
@@ -295,6 +297,9 @@ describe.each(CASES)('%s', (_name, it) => {
       start: () => connector.start(counting, remoteId),
       end: () => connector.end(counting, remoteId),
       withdraw: () => connector.withdraw(counting, remoteId),
+      write: () => connector.messages.write(counting, remoteId, 'Good evening', null, randomBytes(8).toString('hex')),
+      setHidden: () => connector.messages.setHidden(counting, 'x', false),
+      follow: () => connector.messages.follow(counting, remoteId, '', () => Promise.reject(new Error('kept what is none')), AbortSignal.timeout(1_000)),
     };
     const wrong: string[] = [];
     for (const [name, call] of Object.entries(calls)) {
@@ -324,6 +329,96 @@ describe.each(CASES)('%s', (_name, it) => {
     const found = await connector.place(access(it), its, once);
     expect(await connector.report(access(it), found.remoteId)).toMatchObject({ event: 'planned' });
     await connector.withdraw(access(it), found.remoteId);
+  });
+
+  test('messages come once each and in order, are answered once, and what is hidden nobody sees', async () => {
+    const mine = access(it);
+    const { remoteId, watchUrl } = await connector.place(mine, await order(it), randomBytes(8).toString('hex'));
+    const page = watchUrl.replace(/^http:\/\/[^/]+/, url);
+    const viewer = async (words: string, standing = 'member') =>
+      (
+        await fetch(`${page}/said`, {
+          method: 'POST',
+          headers: { 'content-type': 'application/json' },
+          body: JSON.stringify({ name: 'Fern', words, standing }),
+        })
+      ).status;
+    const seen = async () => ((await (await fetch(`${page}/said`)).json()) as { text: string }[]).map(({ text }) => text);
+    let kept: MessageThere[] = [];
+    let cursor = '';
+    /** Follows from where it was left, until there is something that `enough` is content with. */
+    const follow = async (enough: () => boolean) => {
+      const over = new AbortController();
+      await connector.messages
+        .follow(
+          mine,
+          remoteId,
+          cursor,
+          async (batch) => {
+            kept = [...kept, ...batch.messages.filter(({ id }) => !kept.some((each) => each.id === id))];
+            cursor = batch.cursor;
+            if (enough()) over.abort();
+          },
+          over.signal,
+        )
+        .catch((error: unknown) => {
+          if (!over.signal.aborted) throw error;
+        });
+    };
+    for (const words of ['Good evening!', 'Is the fog gone?']) expect(await viewer(words)).toBe(200);
+    await follow(() => kept.length >= 2);
+    expect(kept.map(({ words, writer, standing, hidden }) => [words, writer, standing, hidden])).toEqual([
+      ['Good evening!', 'Fern', connector.network === 'guildhand' ? 'member' : 'follower', false],
+      ['Is the fog gone?', 'Fern', connector.network === 'guildhand' ? 'member' : 'follower', false],
+    ]);
+    // What is written while nobody follows comes with the next; so does what is written meanwhile.
+    await viewer('Written in between');
+    const live = follow(() => kept.length >= 4);
+    setTimeout(() => void viewer('Written just now'), 300);
+    await live;
+    expect(kept.map(({ words }) => words).slice(2)).toEqual(['Written in between', 'Written just now']);
+    // An answer whose answer got lost is not written twice.
+    const once = randomBytes(8).toString('hex');
+    await operate('faults', { network: connector.network, fault: 'lose-answer' });
+    await expect(connector.messages.write(mine, remoteId, 'Yes, since nine.', kept[1]!.id, once)).rejects.toBeInstanceOf(NetworkSilence);
+    await operate('faults', { network: connector.network, fault: 'none' });
+    const answer = await connector.messages.write(mine, remoteId, 'Yes, since nine.', kept[1]!.id, once);
+    const { threads, longest, hiding } = messageRules(connector.network);
+    expect(answer).toMatchObject({ standing: 'own', words: 'Yes, since nine.', answers: threads ? kept[1]!.id : null });
+    expect((await seen()).filter((words) => words === 'Yes, since nine.')).toHaveLength(1);
+    await expect(connector.messages.write(mine, remoteId, 'x'.repeat(longest + 1), null, randomBytes(8).toString('hex'))).rejects.toMatchObject({
+      reason: 'too-long',
+    });
+    await connector.messages.write(mine, remoteId, 'y'.repeat(longest), null, randomBytes(8).toString('hex'));
+    // Hidden: nobody sees it, and a second press changes nothing.
+    await connector.messages.setHidden(mine, kept[0]!.id, true);
+    await connector.messages.setHidden(mine, kept[0]!.id, true);
+    expect(await seen()).not.toContain('Good evening!');
+    if (hiding === 'for good') await expect(connector.messages.setHidden(mine, kept[0]!.id, false)).rejects.toMatchObject({ reason: 'gone' });
+    else {
+      await connector.messages.setHidden(mine, kept[0]!.id, false);
+      expect(await seen()).toContain('Good evening!');
+    }
+    // Who may write is changed where a network leaves the choice, and is what the network says afterwards.
+    if (connector.messages.setWriters) {
+      expect(await connector.messages.setWriters(mine, remoteId, 'followers')).toBe('followers');
+      expect([await viewer('From outside', 'newcomer'), await viewer('From a follower', 'follower')]).toEqual([403, 200]);
+      expect(await connector.messages.setWriters(mine, remoteId, 'everyone')).toBe('everyone');
+      expect(await viewer('From outside', 'newcomer')).toBe(200);
+    } else expect(rulesFor(connector.network, it.kind).messages).toHaveLength(1);
+    const foreign = access(it, it.good, tokens.get(`${connector.network} stranger`));
+    await expect(connector.messages.follow(foreign, remoteId, '', () => Promise.resolve(), new AbortController().signal)).rejects.toMatchObject({
+      status: 403,
+    });
+    await expect(connector.messages.setHidden(foreign, kept[1]!.id, true)).rejects.toBeInstanceOf(NetworkRefusal);
+    // A network in trouble is a silence, and nothing is lost by it.
+    await operate('faults', { network: connector.network, fault: 'down' });
+    await expect(follow(() => true)).rejects.toBeInstanceOf(NetworkSilence);
+    await operate('faults', { network: connector.network, fault: 'none' });
+    await viewer('Still here?');
+    await follow(() => kept.some(({ words }) => words === 'Still here?'));
+    await connector.withdraw(mine, remoteId);
+    expect(await viewer('Too late')).toBeGreaterThanOrEqual(400);
   });
 
   test('says so when access has ended', async () => {

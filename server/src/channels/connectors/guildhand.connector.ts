@@ -2,6 +2,8 @@ import {
   GuildhandAccounts,
   GuildhandLine,
   GuildhandRuleChanges,
+  GuildhandSpeakers,
+  GuildhandSpeakersRequest,
   GuildhandStanding,
   GuildhandTalk,
   GuildhandTalkChange,
@@ -20,7 +22,10 @@ import {
   type Picture,
   type PlacedEvent,
   type SeenEvent,
+  type Speaker,
+  type SpeakerThere,
 } from './connector';
+import { guildhandMessages } from './guildhand.messages';
 import { madeOnce, noticeOf, ON_AIR, refusalBy, set, type AnnouncedLimits } from './shared';
 
 const EVENT = { announced: 'planned', open: 'public', closed: 'over', cancelled: 'withdrawn' } as const;
@@ -47,6 +52,7 @@ export class GuildhandConnector implements Connector {
   readonly network = 'guildhand';
   readonly oauthPath = '/guildhand/oauth';
   readonly words = WORDS;
+  readonly messages = guildhandMessages;
   /** Each show has its own line there. */
   readonly lasting = null;
 
@@ -124,6 +130,15 @@ export class GuildhandConnector implements Connector {
     await request(`/guildhand/v2/talks/${eventId}/picture`, { reply: 'nothing', ...set('PUT', body) });
   }
 
+  readonly speakers = {
+    invite: async ({ request }: Access, eventId: string, speakers: readonly Speaker[]): Promise<SpeakerThere[]> => {
+      const body: GuildhandSpeakersRequest = { data: speakers.map(({ id, ...attributes }) => ({ type: 'speaker', id, attributes })) };
+      return there(await request(`/guildhand/v2/talks/${eventId}/speakers`, { reply: GuildhandSpeakers, ...set('PUT', body) }));
+    },
+    read: async ({ request }: Access, eventId: string): Promise<SpeakerThere[]> =>
+      there(await request(`/guildhand/v2/talks/${eventId}/speakers`, { reply: GuildhandSpeakers })),
+  };
+
   async look({ request }: Access, eventId: string): Promise<SeenEvent | null> {
     const talk = await seenOrGone(request(`/guildhand/v2/talks/${eventId}`, { reply: GuildhandTalk }));
     return talk && seen(talk.data);
@@ -154,6 +169,9 @@ export class GuildhandConnector implements Connector {
 /** ISO 8601, in minutes. */
 const durationOf = (lengthMs: number): string => `PT${Math.ceil(lengthMs / MINUTE_MS)}M`;
 const audienceOf = ({ visibility }: AiringOrder): 'everyone' | 'invited' => (visibility === 'invited people' ? 'invited' : 'everyone');
+
+const there = ({ data }: GuildhandSpeakers): SpeakerThere[] =>
+  data.map(({ id, attributes, links }) => ({ id, answer: attributes.answer, url: links.invitation }));
 
 function seen({ id, attributes, links }: GuildhandTalk['data']): SeenEvent {
   const [, hours = '0', minutes = '0'] = /^PT(?:(\d+)H)?(?:(\d+)M)?$/.exec(attributes.lasts) ?? [];

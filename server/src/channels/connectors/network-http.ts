@@ -20,7 +20,7 @@ export interface RawReply {
 
 /** One request, without retry. Throws NetworkSilence where no readable answer came. */
 export async function ask(url: string, token: string | null, options: Omit<RequestOptions, 'reply'>): Promise<RawReply> {
-  const { method = 'GET', body, headers = {}, timeoutMs = DEFAULT_TIMEOUT_MS } = options;
+  const { method = 'GET', body, headers = {}, timeoutMs = DEFAULT_TIMEOUT_MS, signal } = options;
   const isBytes = Buffer.isBuffer(body);
   let response: Response;
   let text: string;
@@ -35,7 +35,7 @@ export async function ask(url: string, token: string | null, options: Omit<Reque
       },
       body: body ? (isBytes ? new Uint8Array(body) : JSON.stringify(body)) : undefined,
       redirect: 'error',
-      signal: AbortSignal.timeout(timeoutMs),
+      signal: AbortSignal.any([AbortSignal.timeout(timeoutMs), ...(signal ? [signal] : [])]),
     });
     text = await boundedText(response);
   } catch (error) {

@@ -21,6 +21,7 @@ import {
   type PlacedEvent,
   type RemoteLine,
 } from './connector';
+import { pipwireMessages } from './pipwire.messages';
 import { noticeOf, ON_AIR, refusalBy, set, type AnnouncedLimits } from './shared';
 
 const EVENT = { waiting: 'planned', live: 'public', gone: 'over', removed: 'withdrawn' } as const;
@@ -40,6 +41,7 @@ export class PipwireConnector implements Connector {
   readonly network = 'pipwire';
   readonly oauthPath = '/pipwire/oauth';
   readonly words = WORDS;
+  readonly messages = pipwireMessages;
   readonly lasting: LastingLines = {
     list: async ({ remoteId, request }) => [lineOf(await request(`/pipwire/1/handles/${remoteId}/line`, { reply: PipwireLine }))],
     rotate: async ({ remoteId, request }) => lineOf(await request(`/pipwire/1/handles/${remoteId}/line/new-key`, { reply: PipwireLine, method: 'POST' })),

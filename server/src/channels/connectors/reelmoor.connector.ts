@@ -26,6 +26,7 @@ import {
   type RemoteLine,
   type SeenEvent,
 } from './connector';
+import { reelmoorMessages } from './reelmoor.messages';
 import { madeOnce, noticeOf, ON_AIR, refusalBy, set, type AnnouncedLimits } from './shared';
 
 const EVENT = { scheduled: 'planned', public: 'public', ended: 'over', cancelled: 'withdrawn' } as const;
@@ -54,6 +55,7 @@ export class ReelmoorConnector implements Connector {
   readonly network = 'reelmoor';
   readonly oauthPath = '/reelmoor/oauth';
   readonly words = WORDS;
+  readonly messages = reelmoorMessages;
   readonly lasting: Required<LastingLines> = {
     list: async ({ remoteId, request }) => (await request(linesOf(remoteId), { reply: ReelmoorLineList })).items.map(lineOf),
     make: async ({ remoteId, request }, name) => lineOf(await request(linesOf(remoteId), { reply: ReelmoorLine, method: 'POST', body: { label: name } })),

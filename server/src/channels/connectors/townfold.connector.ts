@@ -23,6 +23,7 @@ import {
   type PlacedEvent,
   type SeenEvent,
 } from './connector';
+import { townfoldMessages } from './townfold.messages';
 import { madeOnce, noticeOf, ON_AIR, refusalBy, set, type AnnouncedLimits } from './shared';
 
 const EVENT = { waiting: 'planned', showing: 'public', done: 'over', called_off: 'withdrawn' } as const;
@@ -43,6 +44,7 @@ export class TownfoldConnector implements Connector {
   readonly network = 'townfold';
   readonly oauthPath = '/townfold/oauth';
   readonly words = WORDS;
+  readonly messages = townfoldMessages;
   /** Each show has its own line there. */
   readonly lasting = null;
 

@@ -1,7 +1,7 @@
 // A button that takes a picture from a file, and looks at it before it is sent.
 import { THUMBNAIL_MAX_BYTES } from '@lantern/contract';
 import type { ReactNode } from 'react';
-import { FileInput } from '../look/FileInput';
+import { FileInput } from './FileInput';
 
 export const PICTURE_TYPES = 'image/jpeg,image/png,image/webp,image/avif,image/svg+xml';
 
