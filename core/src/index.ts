@@ -45,6 +45,8 @@ export * from './air/commands';
 export * from './flv/tags';
 export * from './flv/codecs';
 export * from './flv/programme';
+export * from './flv/parameter-sets';
+export * from './recording/holes';
 export * from './drawing/drawing';
 export * from './drawing/colours';
 export * from './drawing/fit-text';

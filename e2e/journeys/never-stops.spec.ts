@@ -2,15 +2,20 @@
 import type { AirView, ChannelView, ShowView } from '@lantern/contract';
 import type { Page } from '@playwright/test';
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
-import { readdirSync } from 'node:fs';
+import { readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import ffmpegPackage from '@ffmpeg-installer/ffmpeg';
 import { join } from 'node:path';
 import { Captures } from '../support/captures';
 import { Host, OWNER } from '../support/host';
+import { pictures, troublesOf } from '../support/media';
 import { Product } from '../support/product';
 import { barriers, expect, kept, lampOf, openStage, section, test } from '../support/test';
 
 const captures = new Captures();
+/** The grey of a card's sky is under it, that of the camera over it. */
+const CARD_IS_DARKER = 65;
+const SKY = { x: 900, y: 200, width: 80, height: 80 };
+const greyOf = (picture: Buffer) => picture.reduce((sum, byte) => sum + byte, 0) / picture.length;
 
 test.describe.configure({ mode: 'serial' });
 
@@ -54,8 +59,12 @@ test('a break, a tab that dies, a line that falls silent: channels keep a pictur
     client.onMessage((message) => silent || server.send(message));
     server.onMessage((message) => silent || client.send(message));
   });
-  const { product, show, air } = await onAir(page, true);
+  const { product, host, show, air } = await onAir(page, true);
   const since = Date.now();
+  /** From when to when of the recording viewers saw the card, by hand and because the line was gone, in s. */
+  const chosen = [0, 0];
+  const lost = [0, 0];
+  const recordedS = async () => (await air()).recordedMs / 1_000;
   try {
     await test.step('a break by hand, with the time at which it ends, and on again', async () => {
       await page.keyboard.press('b');
@@ -63,7 +72,26 @@ test('a break, a tab that dies, a line that falls silent: channels keep a pictur
       await expect.poll(async () => (await air()).source).toBe('break card');
       await page.getByRole('button', { name: 'in 10 min' }).click();
       await expect(page.getByText(/Viewers see the break card: “Back at \d\d:\d\d .*”/)).toBeVisible();
+      chosen[0] = await recordedS();
       await page.waitForTimeout(2_500);
+      chosen[1] = await recordedS();
+      // Whoever opens the house page in the middle of a break has what its pictures are read with.
+      const lives = join(product.folder, 'station', 'live');
+      const live = join(lives, readdirSync(lives)[0]!);
+      const parts = readdirSync(live).filter((name) => name.endsWith('.ts'));
+      const joined = test.info().outputPath('house.ts');
+      writeFileSync(
+        joined,
+        Buffer.concat(
+          parts
+            .sort()
+            .slice(-7, -1)
+            .map((name) => readFileSync(join(live, name))),
+        ),
+      );
+      const onHousePage = await pictures(joined, SKY, 4, 10);
+      expect(onHousePage.length).toBeGreaterThan(3);
+      expect(greyOf(onHousePage.at(-1)!)).toBeLessThan(CARD_IS_DARKER);
       // A silent card is at −90; this one has music, and so has the card that was made anew with the time.
       expect(captures.lastSeenAndHeard().dB).toBeGreaterThan(-30);
       await page.keyboard.press('b');
@@ -89,7 +117,9 @@ test('a break, a tab that dies, a line that falls silent: channels keep a pictur
     await test.step('the line falls silent', async () => {
       silent = true;
       await expect.poll(async () => (await air()).source).toBe('break card');
+      lost[0] = await recordedS();
       await page.waitForTimeout(5_000);
+      lost[1] = await recordedS();
       silent = false;
       await expect.poll(async () => (await air()).source, { timeout: 40_000 }).toBe('stage');
     });
@@ -100,6 +130,21 @@ test('a break, a tab that dies, a line that falls silent: channels keep a pictur
       expect(times).toEqual([...times].sort((a, b) => a - b));
     }
     expect(show.airings).toHaveLength(2);
+    await test.step('the recording has what the stage did while its line was gone, and the break that was chosen', async () => {
+      await host.must('POST', `/api/shows/${show.id}/wrap`);
+      await expect.poll(async () => (await host.report(show.id)).recording.state, { timeout: 60_000 }).toBe('ready');
+      const file = test.info().outputPath('recording.mp4');
+      writeFileSync(file, await (await page.request.get(`${product.url}/api/shows/${show.id}/recording.mp4`)).body());
+      // The sky of the card is dark blue; what the camera of this browser shows is green from edge to edge.
+      const grey = (await pictures(file, SKY, 4, 600)).map(greyOf);
+      const between = ([from, to]: number[]) => grey.slice(Math.ceil(4 * from! + 3), Math.floor(4 * to! - 1));
+      expect(between(chosen).length).toBeGreaterThan(0);
+      expect(between(lost).length).toBeGreaterThan(8);
+      expect(Math.max(...between(chosen))).toBeLessThan(CARD_IS_DARKER);
+      expect(Math.min(...between(lost))).toBeGreaterThan(CARD_IS_DARKER);
+      // Each part is read with its own parameter sets: nothing in it is broken.
+      expect(await troublesOf(file)).toBe('');
+    });
     await context.close();
   } finally {
     await product.stop();

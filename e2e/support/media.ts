@@ -58,7 +58,7 @@ export async function probe(source: string): Promise<MediaFacts> {
 export async function pictures(source: string, box: Box, perSecond: number, seconds: number): Promise<Buffer[]> {
   const { stdout } = await run(
     FFMPEG,
-    ['-v', 'error', '-i', source, '-t', String(seconds), '-an', '-vf', `fps=${perSecond},crop=${box.width}:${box.height}:${box.x}:${box.y}`].concat([
+    ['-v', 'fatal', '-i', source, '-t', String(seconds), '-an', '-vf', `fps=${perSecond},crop=${box.width}:${box.height}:${box.x}:${box.y}`].concat([
       '-pix_fmt',
       'gray',
       '-f',
@@ -69,6 +69,12 @@ export async function pictures(source: string, box: Box, perSecond: number, seco
   );
   const size = box.width * box.height;
   return Array.from({ length: Math.floor(stdout.length / size) }, (_, at) => stdout.subarray(at * size, (at + 1) * size));
+}
+
+/** What a decoder complains of in the pictures of a file; empty: nothing. */
+export async function troublesOf(source: string): Promise<string> {
+  const { stderr } = await run(FFMPEG, ['-v', 'error', '-i', source, '-an', '-vf', 'fps=30', '-f', 'rawvideo', '-y', '/dev/null']);
+  return stderr;
 }
 
 /** Mean difference of two pictures, 0 to 255. */

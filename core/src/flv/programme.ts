@@ -86,6 +86,11 @@ export class ProgrammeSplicer {
     return Math.max(0, this.lastOutMs + FRAME_MS);
   }
 
+  /** What is added to the times of the input that is on, in ms. */
+  get shift(): number {
+    return this.shiftMs;
+  }
+
   private join(input: ProgrammeInput, tag: FlvTag, nowMs: number | null): FlvTag[] {
     this.on = input;
     this.joinedAtMs = Math.max(this.lastOutMs + FRAME_MS, nowMs ?? 0);

@@ -58,6 +58,11 @@ export function isSequenceHeader(tag: FlvTag): boolean {
   return tag.kind === 'audio' && tag.data[0]! >> 4 === SOUND_AAC && tag.data[1] === 0;
 }
 
+/** Says that no more pictures come of a source, and has none itself. */
+export function isEndOfSequence({ kind, data }: FlvTag): boolean {
+  return kind === 'video' && data[1] === 2;
+}
+
 /** Thrown when bytes are not FLV; `offset` is where, counted from the first byte given to the reader. */
 export class FlvSyntaxError extends Error {
   constructor(

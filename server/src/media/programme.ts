@@ -1,17 +1,32 @@
 // The programme of one show as it goes out: tags come in from its inputs, one of which is selected, and every reader
 // (relays, the house page, the recording) gets them as one unbroken FLV stream in the wall time of the show.
-import { flvTagBytes, pictureSizeOf, ProgrammeStart, ProgrammeReader, ProgrammeSplicer, type FlvTag, type ProgrammeInput } from '@lantern/core';
+import {
+  flvTagBytes,
+  PicturesWithTheirSets,
+  pictureSizeOf,
+  ProgrammeStart,
+  ProgrammeReader,
+  ProgrammeSplicer,
+  type FlvTag,
+  type ProgrammeInput,
+} from '@lantern/core';
 
 export type Sink = (bytes: Uint8Array) => void;
 
 export class Programme {
   private readonly splicer = new ProgrammeSplicer();
+  private readonly pictures = new PicturesWithTheirSets('line');
   private readonly start = new ProgrammeStart();
   private readonly readers = new Map<symbol, { reader: ProgrammeReader; sink: Sink }>();
   private firstMs: number | null = null;
+  private noted: { input: ProgrammeInput; shiftMs: number } | null = null;
 
-  /** `elapsedMs`: how long the show has been on air, by a clock that only goes forward. */
-  constructor(private readonly elapsedMs: () => number) {}
+  constructor(
+    /** How long the show has been on air, by a clock that only goes forward. */
+    private readonly elapsedMs: () => number,
+    /** From `atMs` on an input is in the programme, or is so with other times. Called before its tags go to readers. */
+    private readonly onPart: (atMs: number, input: ProgrammeInput, shiftMs: number) => void = () => undefined,
+  ) {}
 
   /** Has an input come on at its next key frame. */
   select(input: ProgrammeInput): void {
@@ -24,13 +39,23 @@ export class Programme {
 
   /** Takes one tag of an input, selected or not. */
   feed(input: ProgrammeInput, tag: FlvTag): void {
-    for (const out of this.splicer.push(input, tag, Math.round(this.elapsedMs()))) {
+    const outs = this.splicer.push(input, tag, Math.round(this.elapsedMs()));
+    if (outs[0]) this.notePart(outs[0].timestampMs);
+    for (const spliced of outs) {
+      const out = this.pictures.push(spliced)!;
       this.firstMs ??= out.timestampMs;
       this.start.note(out);
       let bytes: Uint8Array | null = null;
       const ready = () => (bytes ??= flvTagBytes(out));
       for (const { reader, sink } of this.readers.values()) for (const part of reader.bytesFor(out, ready) ?? []) sink(part);
     }
+  }
+
+  private notePart(atMs: number): void {
+    const { onAir, shift } = this.splicer;
+    if (!onAir || (this.noted?.input === onAir && Math.abs(this.noted.shiftMs - shift) < 1)) return;
+    this.noted = { input: onAir, shiftMs: shift };
+    this.onPart(atMs, onAir, shift);
   }
 
   /** The size of the pictures that go out; null: nothing has, or it cannot be told. */
@@ -45,6 +70,11 @@ export class Programme {
     this.readers.set(id, { reader, sink });
     if (begins === 'at once') for (const part of reader.join() ?? []) sink(part);
     return () => void this.readers.delete(id);
+  }
+
+  /** The programme's time by now, in ms since the show went on air. */
+  get endMs(): number {
+    return this.splicer.lengthMs;
   }
 
   /** How much has gone out since its first picture, in ms. */
