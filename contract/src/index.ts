@@ -20,6 +20,7 @@ export * from './shows/milestones';
 export * from './shows/views';
 export * from './shows/on-channels';
 export * from './shows/lists';
+export * from './recording/late';
 export * from './air/air';
 export * from './air/rehearsals';
 export * from './report/report';

@@ -1,6 +1,6 @@
 // One show as the air process carries it, on a clock of the test's: what viewers get of which source, and what is kept. Nothing is
 // encoded here: pictures are tags that carry the number of their source.
-import { FlvReader, flvHeader, flvTagBytes, isKeyFrame, isSequenceHeader, type FlvTag } from '@lantern/core';
+import { FlvReader, flvHeader, flvTagBytes, holesOf, isKeyFrame, isSequenceHeader, type FlvTag, type PartNote } from '@lantern/core';
 import { chmodSync, mkdtempSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -328,4 +328,56 @@ test('both have agreed and nothing comes, or nobody answers: it ends by itself',
   show.handOverEvent({ type: 'asked', from: MAREN, to: BEA });
   await jest.advanceTimersByTimeAsync(61_000);
   expect(handed).toEqual(['no picture', 'unanswered']);
+});
+
+/** What was noted of what is in the programme, once it is on the disk. */
+async function notes(): Promise<PartNote[]> {
+  jest.useRealTimers();
+  await show.close();
+  const recordings = join(folder, 'recordings');
+  const [file] = (readdirSync(recordings, { recursive: true }) as string[]).filter((name) => name.endsWith('.parts'));
+  return readFileSync(join(recordings, file!), 'utf8')
+    .trim()
+    .split('\n')
+    .map((line) => JSON.parse(line) as PartNote);
+}
+
+test('what was in the programme when is noted beside it: a line that is lost leaves a hole, and a break that was chosen none', async () => {
+  const first = await marenSends();
+  await passOn(4_000);
+  await passOn(4_000, first);
+  show.choose('break card', null);
+  await passOn(3_000, first);
+  show.resume();
+  await passOn(1_500, first);
+  const [hole, ...others] = holesOf(await notes());
+  expect(others).toEqual([]);
+  expect(hole).toMatchObject({ joinsOn: true, before: { stretch: 1 }, after: { stretch: 1 } });
+  // Noticed 1.5 s after the last picture, and back two seconds after the first, at a key frame.
+  expect(hole!.fromMs).toBeGreaterThan(2_900);
+  expect(hole!.fromMs).toBeLessThan(3_300);
+  expect(hole!.toMs! - hole!.fromMs).toBeGreaterThan(4_000);
+  expect(hole!.toMs! - hole!.fromMs).toBeLessThan(6_000);
+});
+
+test('what is lost while a break goes on is a hole only from the press that ends it', async () => {
+  await marenSends();
+  show.choose('break card', null);
+  await passOn(5_000);
+  show.resume();
+  await passOn(2_000);
+  const [hole] = holesOf(await notes());
+  expect(hole).toMatchObject({ joinsOn: false, before: { stretch: 1 }, after: null });
+  expect(hole!.fromMs).toBeGreaterThan(6_300);
+});
+
+test('what is prepared by somebody who takes the stage over is kept out, and is in once it has come on', async () => {
+  const first = await marenSends();
+  show.handOverEvent({ type: 'asked', from: MAREN, to: BEA });
+  show.handOverEvent({ type: 'agreed', tab: MAREN.tab });
+  const second = new StageLine(2, show.beginComing());
+  await passOn(2_500, first, second);
+  const noted = await notes();
+  expect(noted).toContainEqual({ keptOut: 2 });
+  expect(noted.at(-1)).toMatchObject({ stretch: 2, lost: false });
 });

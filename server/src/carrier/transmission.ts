@@ -16,6 +16,7 @@ import {
   type HandOverEnd,
   type HandOverEvent,
   type Lease,
+  type PartNote,
   type SceneId,
   type SourceId,
   type Switched,
@@ -35,7 +36,7 @@ import { FileSink } from '../media/file-sink';
 import { HousePackager } from '../media/house-packager';
 import { Programme } from '../media/programme';
 import { Relay } from '../media/relay';
-import { recordingFolder, Stretch, stretchNumbers, programmeNumbers, programmeFile } from '../media/stretch';
+import { recordingFolder, Stretch, stretchNumbers, programmeNumbers, programmeFile, programmeNotes } from '../media/stretch';
 
 /** No piece for so long, and the stage counts as gone, in ms. */
 const STAGE_GONE_MS = 2_000;
@@ -79,8 +80,16 @@ export class Transmission {
   private readonly folder: string;
   private readonly packager: HousePackager;
   private recording: FileSink | null = null;
-  /** Where the recording is written; null: nothing can be. */
-  private readonly recordingPath: string | null;
+  /** The number of the recording's file; null: nothing can be written. */
+  private readonly recordingNumber: number | null;
+  /** What was in the programme when, beside the recording. */
+  private notes: FileSink | null = null;
+  /** What its inputs are: those of the stage by the numbers of their stretches, and the cards. */
+  private readonly numbers = new WeakMap<ProgrammeInput, number>();
+  private readonly cards = new WeakSet<ProgrammeInput>();
+  /** What is in it now. */
+  private part: { stretch: number | null; isCard: boolean; shiftMs: number } | null = null;
+  private noted = '';
   private recordedFromMs = 0;
   private readonly relays = new Map<string, Relay>();
   private readonly farEnd: FarEnd | null;
@@ -138,12 +147,18 @@ export class Transmission {
     this.aloneSince = host.now();
     this.begunAt = host.steadyNow();
     const before = Math.max(0, host.now() - order.onAirSince);
-    this.programme = new Programme(() => before + host.steadyNow() - this.begunAt);
+    this.programme = new Programme(
+      () => before + host.steadyNow() - this.begunAt,
+      (atMs, input, shiftMs) => {
+        this.part = { stretch: this.numbers.get(input) ?? null, isCard: this.cards.has(input), shiftMs };
+        this.notePart(atMs);
+      },
+    );
     this.folder = recordingFolder(host.settings, showId);
     const [stretches, programmes] = this.filesThere();
     this.nextStretch = 1 + Math.max(0, ...stretches);
     this.packager = new HousePackager(host.settings.ffmpeg, join(host.settings.liveDir, order.slug), this.programme);
-    this.recordingPath = programmes && programmeFile(this.folder, 1 + Math.max(0, ...programmes));
+    this.recordingNumber = programmes && 1 + Math.max(0, ...programmes);
     // What is taken up again is recorded at once; a show that begins, from its first picture on.
     if (programmes?.length) this.record();
     for (const airingId of order.airingIds) this.relays.set(airingId, this.relayOf(airingId));
@@ -162,11 +177,29 @@ export class Transmission {
 
   /** The recording reads the programme as any other does. May be called twice. */
   private record(): void {
-    if (this.recording || !this.recordingPath) return;
-    const sink = new FileSink(this.recordingPath);
+    if (this.recording || this.recordingNumber === null) return;
+    const sink = new FileSink(programmeFile(this.folder, this.recordingNumber));
     this.recording = sink;
+    this.notes = new FileSink(programmeNotes(this.folder, this.recordingNumber));
+    this.notePart(Math.round(this.programme.endMs));
     this.recordedFromMs = this.programme.lengthMs;
     this.programme.read((bytes) => sink.write(bytes));
+  }
+
+  /** Notes what is in the programme from `atMs` on, for its recording: what the stage made while nobody saw it belongs there too. */
+  private notePart(atMs: number): void {
+    if (!this.part) return;
+    const { stretch, isCard, shiftMs } = this.part;
+    // A card that only waits for the key frame of what was chosen is no loss.
+    const lost = isCard && this.chosen === 'stage' && this.on === 'break card';
+    const what = `${stretch} ${shiftMs} ${lost}`;
+    if (!this.notes || this.noted === what) return;
+    this.note({ atMs, stretch, shiftMs, lost });
+    this.noted = what;
+  }
+
+  private note(note: PartNote): void {
+    this.notes?.write(Buffer.from(`${JSON.stringify(note)}\n`));
   }
 
   /** Numbers of what lies there already. A folder that cannot be made or read costs the recording, and never the picture. */
@@ -197,7 +230,9 @@ export class Transmission {
       if (this.stretch === which) this.host.stretchBroke(this.showId);
       else if (this.coming?.stretch === which) this.handOverEvent({ type: 'broke' });
     };
-    return new Stretch(this.nextStretch++, this.folder, this.host.settings.ffmpeg, (from, tag) => this.hear(from, tag), broken);
+    const stretch = new Stretch(this.nextStretch++, this.folder, this.host.settings.ffmpeg, (from, tag) => this.hear(from, tag), broken);
+    this.numbers.set(stretch.input, stretch.number);
+    return stretch;
   }
 
   private finish(stretch: Stretch | null | undefined): void {
@@ -281,6 +316,7 @@ export class Transmission {
   beginComing(): Stretch {
     this.finish(this.coming?.stretch);
     this.coming = { stretch: this.newStretch(), signal: new SourceSignal(), ready: false };
+    this.note({ keptOut: this.coming.stretch.number });
     return this.coming.stretch;
   }
 
@@ -318,6 +354,7 @@ export class Transmission {
     this.chosen = source;
     this.backAt = source === 'break card' ? backAt : null;
     this.look();
+    this.notePart(Math.round(this.programme.endMs));
     this.host.changed(this.showId);
   }
 
@@ -335,6 +372,7 @@ export class Transmission {
     const before = this.card;
     this.cardFrom = [cardPath, musicPath];
     this.card = card;
+    this.cards.add(card.input);
     if (before?.running) {
       // The new one comes on at its first picture; the old is not missed.
       this.programme.select(card.input);
@@ -516,7 +554,7 @@ export class Transmission {
       connected,
       microphoneOn: this.microphoneOn,
       recordedMs: this.recordedBefore + (this.recording ? this.programme.lengthMs - this.recordedFromMs : 0),
-      kept: this.recordingPath !== null && (this.recording?.trouble ?? null) === null && (this.stretch?.kept ?? true),
+      kept: this.recordingNumber !== null && (this.recording?.trouble ?? null) === null && (this.stretch?.kept ?? true),
       relays: [...this.relays].map(([airingId, { state }]) => ({ airingId, ...state })),
       farEnd: this.farEnd?.arriving ?? null,
     };
@@ -535,6 +573,12 @@ export class Transmission {
     // What has been received goes out to its end before those who read are told to finish.
     await Promise.all([...this.closing, this.stretch?.close(), this.coming?.stretch.close()]);
     this.card?.stop();
-    await Promise.all([...[...this.relays.values()].map((relay) => relay.stop()), this.farEnd?.stop(), this.packager.stop(), this.recording?.close()]);
+    await Promise.all([
+      ...[...this.relays.values()].map((relay) => relay.stop()),
+      this.farEnd?.stop(),
+      this.packager.stop(),
+      this.recording?.close(),
+      this.notes?.close(),
+    ]);
   }
 }

@@ -14,10 +14,13 @@ const CONVERTER_BACKLOG_BYTES = 8_000_000;
 /** Where all that comes from the stage of one show is kept. */
 export const recordingFolder = (settings: Pick<Settings, 'recordingsDir'>, showId: string): string => join(settings.recordingsDir, showId);
 
-/** Where the parts of one stretch lie. `done` exists once its FLV is complete and on the disk itself. */
+/**
+ * Where the parts of one stretch lie. `done` exists once its FLV is complete and on the disk itself, `late` once pieces came that had not
+ * reached us in time: it says how much had, in ms.
+ */
 export function stretchFiles(folder: string, stretch: number) {
   const base = join(folder, `stretch-${String(stretch).padStart(4, '0')}`);
-  return { pieces: `${base}.webm`, flv: `${base}.flv`, done: `${base}.done` };
+  return { pieces: `${base}.webm`, flv: `${base}.flv`, done: `${base}.done`, late: `${base}.late` };
 }
 
 /** The numbers of the stretches among the names of files. */
@@ -25,6 +28,9 @@ export const stretchNumbers = (names: readonly string[]): number[] => numbersIn(
 
 /** Where the programme as it went out is kept: a file for each time that something carried it. */
 export const programmeFile = (folder: string, number: number): string => join(folder, `programme-${String(number).padStart(4, '0')}.flv`);
+
+/** What was noted beside it of what was in it when (`PartNote`), a line of JSON each. */
+export const programmeNotes = (folder: string, number: number): string => programmeFile(folder, number).replace(/\.flv$/, '.parts');
 
 /** The numbers of the programmes among the names of files. */
 export const programmeNumbers = (names: readonly string[]): number[] => numbersIn(names, /^programme-(\d+)\.flv$/);

@@ -1,12 +1,15 @@
 import { Module } from '@nestjs/common';
 import { JobsModule } from '../jobs/jobs.module';
 import { ShowsModule } from '../shows/shows.module';
+import { LatePiecesController } from './late-pieces.controller';
+import { LatePiecesService } from './late-pieces.service';
 import { RecordingRows } from './recording-rows';
 import { RecordingService } from './recording.service';
 
 @Module({
   imports: [JobsModule, ShowsModule],
-  providers: [RecordingRows, RecordingService],
+  controllers: [LatePiecesController],
+  providers: [LatePiecesService, RecordingRows, RecordingService],
   exports: [RecordingRows, RecordingService],
 })
 export class RecordingModule {}

@@ -1,10 +1,29 @@
 // The station's own recording: the programme as it went out, in one file that plays and seeks. Where that was not kept whole
 // (a disk that was full), it is made from the pieces as they were received, stretch by stretch.
 import { RemovalService } from '../shows/removal.service';
-import { flvHeader, FlvReader, FlvSyntaxError, flvTagBytes, instant, MINUTE_MS, ProgrammeInput, ProgrammeSplicer, sayDay } from '@lantern/core';
+import {
+  CardInHole,
+  flvHeader,
+  FlvReader,
+  FlvSyntaxError,
+  flvTagBytes,
+  HoleFilling,
+  holesOf,
+  instant,
+  LEAST_OF_CARD_MS,
+  MINUTE_MS,
+  PicturesWithTheirSets,
+  ProgrammeInput,
+  ProgrammeSplicer,
+  sayDay,
+  stretchesFor,
+  type FlvTag,
+  type Hole,
+  type PartNote,
+} from '@lantern/core';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common';
 import { createReadStream, existsSync } from 'node:fs';
-import { mkdir, open, readdir, rename, rm, stat } from 'node:fs/promises';
+import { mkdir, open, readdir, readFile, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { DataSource } from 'typeorm';
 import { Clock } from '../foundation/clock';
@@ -14,7 +33,17 @@ import { together } from '../foundation/together';
 import { JobsService, NotDone } from '../jobs/jobs.service';
 import { FileSink } from '../media/file-sink';
 import { MediaProcess } from '../media/media-process';
-import { recordingFolder, noteDone, programmeFile, programmeNumbers, stretchFiles, stretchNumbers, syncPath, webmToFlvArgs } from '../media/stretch';
+import {
+  recordingFolder,
+  noteDone,
+  programmeFile,
+  programmeNotes,
+  programmeNumbers,
+  stretchFiles,
+  stretchNumbers,
+  syncPath,
+  webmToFlvArgs,
+} from '../media/stretch';
 import type { Show } from '../shows/show.entities';
 import { Bus } from '../foundation/bus';
 import type { Recording } from './recording.entities';
@@ -28,6 +57,19 @@ const MAY_BE_SHORTER_MS = 10_000;
 const WHOLE_SHOW_MAY_TAKE_MS = 30 * 60_000;
 /** Tried again after one minute, two, four and eight: what a disk or a busy machine keeps from being made, one of these makes. */
 const TRIES_MAX = 5;
+
+/** FLV that is packed: its path, and where the break card in it makes way for what came late. */
+interface Packing {
+  path: string;
+  fill?: (hole: Hole, sent: Sent) => AsyncGenerator<FlvTag>;
+  holes?: readonly Hole[];
+}
+
+/** The last times that went out, in ms. */
+interface Sent {
+  audio: number;
+  video: number;
+}
 
 interface Packed {
   /** 0: there was no picture. */
@@ -106,6 +148,12 @@ export class RecordingService implements OnApplicationBootstrap {
     }
   }
 
+  /** All of a part that came late is there: a recording that was made without it is made once more. */
+  async cameWhole(showId: string): Promise<void> {
+    const show = await this.show(showId);
+    if (show?.state === 'over') await this.ask(show);
+  }
+
   /** How making it stands, where it has not been made at the first try. */
   async trouble(showId: string): Promise<{ words: string; nextTryAt: number | null } | null> {
     const job = await this.jobs.find(KIND, showId);
@@ -167,11 +215,19 @@ export class RecordingService implements OnApplicationBootstrap {
   private async fromProgramme(folder: string, names: readonly string[], target: string): Promise<Packed | null> {
     const numbers = programmeNumbers(names);
     if (!numbers.length) return null;
-    const packed = await this.pack(
-      numbers.map((number) => programmeFile(folder, number)),
-      target,
+    const stretches = stretchNumbers(names);
+    const packings = await Promise.all(
+      numbers.map(async (number): Promise<Packing> => {
+        const notes = await notesOf(programmeNotes(folder, number));
+        const path = programmeFile(folder, number);
+        // What a stage without a line made after the end of the show is nobody's.
+        const endMs = await lastTimeOf(path);
+        const holes = holesOf(notes).map((hole) => ({ ...hole, toMs: Math.min(hole.toMs ?? Infinity, endMs) }));
+        return { path, fill: (hole, sent) => this.cameLate(folder, hole, stretchesFor(hole, notes, stretches), sent), holes };
+      }),
     );
-    const kept = await Promise.all(stretchNumbers(names).map((number) => lastTimeOf(stretchFiles(folder, number).flv)));
+    const packed = await this.pack(packings, target);
+    const kept = await Promise.all(stretches.map((number) => cameInTime(folder, number)));
     const brokeOff = packed.lengthMs + MAY_BE_SHORTER_MS < kept.reduce((sum, each) => sum + each, 0);
     return packed.lengthMs === 0 || brokeOff ? null : packed;
   }
@@ -180,7 +236,7 @@ export class RecordingService implements OnApplicationBootstrap {
   private async fromPieces(folder: string, names: readonly string[], target: string): Promise<Packed> {
     const numbers = stretchNumbers(names);
     for (const number of numbers) await this.complete(folder, number);
-    const paths = numbers.map((number) => stretchFiles(folder, number).flv);
+    const paths = numbers.map((number) => ({ path: stretchFiles(folder, number).flv }));
     const packed = await this.pack(paths, target);
     if (!packed.broken.length) return packed;
     // What was converted on air cannot be read, as after a disk has failed: the pieces may still be whole.
@@ -189,8 +245,9 @@ export class RecordingService implements OnApplicationBootstrap {
   }
 
   /** Puts FLV files end to end. One that cannot be read any further is left there; what came before and comes after it is packed. */
-  private async pack(paths: readonly string[], target: string): Promise<Packed> {
+  private async pack(packings: readonly Packing[], target: string): Promise<Packed> {
     const splicer = new ProgrammeSplicer();
+    const pictures = new PicturesWithTheirSets('whole');
     const broken: number[] = [];
     let lastWords = '';
     let gone = false;
@@ -205,26 +262,19 @@ export class RecordingService implements OnApplicationBootstrap {
     });
     try {
       mp4.write(flvHeader());
-      for (const [at, path] of paths.entries()) {
-        if (!existsSync(path)) continue;
-        const input = new ProgrammeInput(path);
+      for (const [at, packing] of packings.entries()) {
+        if (!existsSync(packing.path)) continue;
+        const input = new ProgrammeInput(packing.path);
         splicer.select(input);
-        const reader = new FlvReader();
-        let tags = 0;
-        try {
-          for await (const bytes of createReadStream(path)) {
-            for (const tag of reader.push(bytes as Buffer)) {
-              tags += 1;
-              for (const out of splicer.push(input, tag, null)) mp4.write(flvTagBytes(out));
-            }
-            while (mp4.backlogBytes > BACKLOG_BYTES && !gone) await new Promise((next) => setTimeout(next, 5));
+        const end = { whole: false };
+        for await (const tag of this.filled(packing, end)) {
+          for (const out of splicer.push(input, tag, null)) {
+            const written = pictures.push(out);
+            if (written) mp4.write(flvTagBytes(written));
           }
-        } catch (error) {
-          if (!(error instanceof FlvSyntaxError || error instanceof RangeError)) throw error;
-          this.log.error(`${path} ends early: ${error.message}`);
-          tags = 0;
+          while (mp4.backlogBytes > BACKLOG_BYTES && !gone) await new Promise((next) => setTimeout(next, 5));
         }
-        if (tags === 0 || reader.unfinishedBytes > 0) broken.push(at);
+        if (!end.whole) broken.push(at);
       }
     } catch (error) {
       mp4.kill();
@@ -233,6 +283,68 @@ export class RecordingService implements OnApplicationBootstrap {
     }
     const well = await mp4.end(WHOLE_SHOW_MAY_TAKE_MS);
     return { lengthMs: splicer.lengthMs, broken, complaint: well ? null : lastWords || 'the program that packs it ended early' };
+  }
+
+  /** The tags of an FLV file, to where it can be read. `end.whole`: to its end, and there were some. */
+  private async *tagsOf(path: string, end: { whole: boolean }): AsyncGenerator<FlvTag> {
+    const reader = new FlvReader();
+    let tags = 0;
+    try {
+      for await (const bytes of createReadStream(path)) {
+        for (const tag of reader.push(bytes as Buffer)) {
+          tags += 1;
+          yield tag;
+        }
+      }
+    } catch (error) {
+      if (!(error instanceof FlvSyntaxError || error instanceof RangeError)) throw error;
+      this.log.error(`${path} ends early: ${error.message}`);
+      tags = 0;
+    }
+    end.whole = tags > 0 && reader.unfinishedBytes === 0;
+  }
+
+  /** The tags of a programme, with what the stage made in the place of the break card that stood there because its line was gone. */
+  private async *filled({ path, fill, holes = [] }: Packing, end: { whole: boolean }): AsyncGenerator<FlvTag> {
+    const sent: Sent = { audio: -1, video: -1 };
+    const noteSent = (tag: FlvTag): FlvTag => {
+      if (tag.kind !== 'script') sent[tag.kind] = tag.timestampMs;
+      return tag;
+    };
+    const waiting = [...holes];
+    /** The hole that is being passed: what comes next of what came late, and the card, which is shown where that leaves a gap. */
+    let passing: { untilMs: number; late: AsyncIterator<FlvTag>; next: FlvTag | null; card: CardInHole } | null = null;
+    for await (const tag of this.tagsOf(path, end)) {
+      if (passing && tag.timestampMs >= passing.untilMs) passing = null;
+      while (waiting[0] && tag.timestampMs >= waiting[0].toMs!) waiting.shift();
+      if (!passing && fill && waiting[0] && tag.timestampMs >= waiting[0].fromMs) {
+        const hole = waiting.shift()!;
+        const late = fill(hole, { ...sent });
+        passing = { untilMs: hole.toMs!, late, next: await nextOf(late), card: new CardInHole() };
+      }
+      const reached = () => Math.max(sent.audio, sent.video);
+      while (passing?.next && passing.next.timestampMs < Math.max(tag.timestampMs, reached() + LEAST_OF_CARD_MS)) {
+        yield noteSent(passing.next);
+        passing.next = await nextOf(passing.late);
+        passing.card.makeWay(reached());
+      }
+      for (const out of passing ? passing.card.push(tag) : [tag]) yield noteSent(out);
+    }
+  }
+
+  /** What the stage made while viewers saw the card, as far as it has come. */
+  private async *cameLate(folder: string, hole: Hole, numbers: readonly number[], sent: Sent): AsyncGenerator<FlvTag> {
+    const filling = new HoleFilling(hole, sent);
+    for (const number of numbers) {
+      await this.complete(folder, number);
+      const { flv } = stretchFiles(folder, number);
+      if (!existsSync(flv)) continue;
+      filling.begin(number);
+      for await (const tag of this.tagsOf(flv, { whole: false })) {
+        yield* filling.push(tag);
+        if (filling.over) break;
+      }
+    }
   }
 
   /** Makes sure that a stretch has a complete FLV, as far as its pieces go. */
@@ -260,13 +372,37 @@ export class RecordingService implements OnApplicationBootstrap {
   }
 }
 
+const nextOf = async (tags: AsyncIterator<FlvTag>): Promise<FlvTag | null> => {
+  const { done, value } = await tags.next();
+  return done ? null : value;
+};
+
+/** What was noted beside a programme; a line that a kill cut short is left out. None: it is of a time before there were notes. */
+async function notesOf(path: string): Promise<PartNote[]> {
+  const text = await readFile(path, 'utf8').catch(() => '');
+  return text.split('\n').flatMap((line) => {
+    try {
+      return line ? [JSON.parse(line) as PartNote] : [];
+    } catch {
+      return [];
+    }
+  });
+}
+
 async function bytesOf(paths: readonly string[]): Promise<number> {
   const sizes = await Promise.all(paths.map((path) => stat(path).then(({ size }) => size)));
   return sizes.reduce((sum, size) => sum + size, 0);
 }
 
+/** How much of a stretch came while it was on its way to viewers, in ms. */
+async function cameInTime(folder: string, number: number): Promise<number> {
+  const { late, flv } = stretchFiles(folder, number);
+  const noted = Number(await readFile(late, 'utf8').catch(() => NaN));
+  return Number.isFinite(noted) ? noted : lastTimeOf(flv);
+}
+
 /** The time of the last whole tag of an FLV, in ms, by its back pointer (annex E.3); 0 where that cannot be told. */
-async function lastTimeOf(path: string): Promise<number> {
+export async function lastTimeOf(path: string): Promise<number> {
   const file = await open(path).catch(() => null);
   if (!file) return 0;
   try {

@@ -1,13 +1,13 @@
 // A recording made from real media: whole stretches, and one that a dying server cut short.
 import 'reflect-metadata';
 import ffmpegPackage from '@ffmpeg-installer/ffmpeg';
-import { USUAL_TIMES, BLANK_SHEET } from '@lantern/core';
+import { BLANK_SHEET, FlvReader, flvHeader, flvTagBytes, ProgrammeInput, ProgrammeSplicer, USUAL_TIMES, type PartNote } from '@lantern/core';
 import { execFileSync, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { DataSource } from 'typeorm';
-import { programmeFile, stretchFiles } from '../media/stretch';
+import { programmeFile, programmeNotes, stretchFiles } from '../media/stretch';
 import type { Settings } from '../foundation/settings';
 import { openDatabase } from '../database/database';
 import { Bus } from '../foundation/bus';
@@ -89,6 +89,43 @@ function stretch(own: string, number: number, seconds: number): ReturnType<typeo
   execFileSync(settings.ffmpeg, ['-v', 'error', '-y', '-i', files.pieces, '-c:v', 'copy', '-c:a', 'aac', '-f', 'flv', files.flv]);
   writeFileSync(files.done, '');
   return files;
+}
+
+/** The grey of a black card, as pictures of a stage never are. */
+const DARK = 40;
+
+/** FLV of a card for so many seconds. */
+function cardFlv(own: string, seconds: number): string {
+  const path = join(own, 'card.flv');
+  const source = ['-v', 'error', '-y', '-f', 'lavfi', '-i', 'color=black:s=320x180:r=30', '-f', 'lavfi', '-i', 'anullsrc=r=48000', '-t', String(seconds)];
+  execFileSync(settings.ffmpeg, [...source, '-c:v', 'libx264', '-g', '15', '-bf', '0', '-pix_fmt', 'yuv420p', '-c:a', 'aac', '-f', 'flv', path]);
+  return path;
+}
+
+/** A programme as it went out: what was on from when on, of which file, and from which time of it. Its notes lie beside it. */
+function programme(own: string, cut: { path: string; stretch: number | null; atMs: number; fromMs: number; toMs: number; lost?: boolean }[]): void {
+  const splicer = new ProgrammeSplicer();
+  const notes: PartNote[] = [];
+  const bytes = [flvHeader()];
+  for (const { path, stretch: number, atMs, fromMs, toMs, lost = false } of cut) {
+    const input = new ProgrammeInput(path);
+    splicer.select(input);
+    for (const tag of new FlvReader().push(readFileSync(path))) {
+      if (tag.timestampMs > toMs || (tag.timestampMs < fromMs && tag.data[1] !== 0)) continue;
+      const out = splicer.push(input, tag, atMs + tag.timestampMs - fromMs);
+      if (out[0] && notes.length < cut.findIndex((each) => each.path === path && each.atMs === atMs) + 1)
+        notes.push({ atMs: out[0].timestampMs, stretch: number, shiftMs: splicer.shift, lost });
+      bytes.push(...out.map((each) => flvTagBytes(each)));
+    }
+  }
+  writeFileSync(programmeFile(own, 1), Buffer.concat(bytes));
+  writeFileSync(programmeNotes(own, 1), notes.map((note) => `${JSON.stringify(note)}\n`).join('') + '{"atMs": 99');
+}
+
+/** How light the pictures of a file are, two a second. */
+function light(file: string): number[] {
+  const grey = execFileSync(settings.ffmpeg, ['-v', 'error', '-i', file, '-vf', 'fps=2,scale=1:1', '-pix_fmt', 'gray', '-f', 'rawvideo', 'pipe:1']);
+  return [...grey];
 }
 
 /** Length in ms that a player finds, and whether the file is laid out so that it can seek at once. */
@@ -195,6 +232,60 @@ test('a programme that breaks off long before what came does is made again from 
     truncateSync(programmeFile(own, 1), 60_000);
   });
   expect([recording.state, recording.lengthMs > 13_500]).toEqual(['ready', true]);
+});
+
+test('where the card stood because the stage’s line was gone, the recording has what came late, at its time', async () => {
+  const recording = await recordingOf('late', (own) => {
+    const first = stretch(own, 1, 9);
+    const second = stretch(own, 2, 4);
+    programme(own, [
+      { path: first.flv, stretch: 1, atMs: 0, fromMs: 0, toMs: 3_000 },
+      { path: cardFlv(own, 10), stretch: null, atMs: 4_500, fromMs: 0, toMs: 6_000, lost: true },
+      { path: second.flv, stretch: 2, atMs: 10_500, fromMs: 2_000, toMs: 4_000 },
+    ]);
+    // What had come in time ends here; the rest of its pieces was sent later.
+    writeFileSync(first.late, '3000');
+    rmSync(first.done);
+    rmSync(first.flv);
+  });
+  expect(recording.state).toBe('ready');
+  const file = recordings.file('late');
+  expect(Math.abs(look(file).lengthMs - 12_500)).toBeLessThan(300);
+  const shown = light(file);
+  expect(shown.length).toBeGreaterThanOrEqual(24);
+  expect(shown.filter((grey) => grey < DARK)).toEqual([]);
+  // No picture stands where one joins on to another: of 30 a second, all are there.
+  const counted = spawnSync(settings.ffmpeg, ['-hide_banner', '-i', file, '-map', '0:v', '-f', 'null', '-'], { encoding: 'utf8' }).stderr;
+  expect(counted).not.toMatch(/non[- ]monoton|error/i);
+  expect(Number(/frame=\s*(\d+)\D*$/.exec(counted.slice(counted.lastIndexOf('frame=')).split('fps')[0]!)![1])).toBeGreaterThan(12.2 * 30);
+});
+
+test('a break that was chosen stays a break, and so does a hole into which nothing came; what was made after the end is nobody’s', async () => {
+  await recordingOf('break', (own) => {
+    const { flv } = stretch(own, 1, 20);
+    programme(own, [
+      { path: flv, stretch: 1, atMs: 0, fromMs: 0, toMs: 3_000 },
+      { path: cardFlv(own, 10), stretch: null, atMs: 3_000, fromMs: 0, toMs: 4_000 },
+      { path: flv, stretch: 1, atMs: 7_000, fromMs: 7_000, toMs: 10_000 },
+    ]);
+  });
+  const shown = light(recordings.file('break'));
+  expect(shown.filter((grey) => grey < DARK).length).toBeGreaterThanOrEqual(7);
+  expect(look(recordings.file('break')).lengthMs).toBeLessThan(10_500);
+
+  await recordingOf('nothing', (own) => {
+    const first = stretch(own, 1, 3);
+    const second = stretch(own, 2, 3);
+    programme(own, [
+      { path: first.flv, stretch: 1, atMs: 0, fromMs: 0, toMs: 3_000 },
+      { path: cardFlv(own, 10), stretch: null, atMs: 3_500, fromMs: 0, toMs: 5_000, lost: true },
+      { path: second.flv, stretch: 2, atMs: 8_500, fromMs: 2_000, toMs: 3_000 },
+    ]);
+  });
+  // Two seconds of the second stretch had been made by then; before that there is the card.
+  const dark = light(recordings.file('nothing')).filter((grey) => grey < DARK);
+  expect(dark.length).toBeGreaterThanOrEqual(4);
+  expect(look(recordings.file('nothing')).lengthMs).toBeGreaterThan(9_000);
 });
 
 test('one that a killed server has left is taken up again at the next start', async () => {

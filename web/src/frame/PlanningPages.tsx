@@ -8,6 +8,8 @@ import { useMe } from '../people/me';
 import { SignInAgain } from '../people/SignInAgain';
 import { useStationChanges } from '../app/changes';
 import { FindAll } from './FindAll';
+import { sendWhatIsThere } from '../late/late-pieces';
+import { StillHere } from '../late/StillHere';
 import { OnAirBar } from './OnAirBar';
 import { Opening } from './Opening';
 import { fetchTheRest } from './pages';
@@ -54,7 +56,10 @@ export function PlanningPages() {
   useKeys(() => setFinding(true));
   useEffect(() => {
     // What cannot be had now is asked for when somebody goes there.
-    const later = setTimeout(() => void fetchTheRest().catch(() => undefined), REST_AFTER_MS);
+    const later = setTimeout(() => {
+      void fetchTheRest().catch(() => undefined);
+      void sendWhatIsThere().catch(() => undefined);
+    }, REST_AFTER_MS);
     return () => clearTimeout(later);
   }, []);
   useStationChanges();
@@ -103,6 +108,7 @@ export function PlanningPages() {
       <ScrollRestoration />
       <OnAirBar />
       <RemovedNotice />
+      <StillHere />
       <main id="main" ref={main} tabIndex={-1} className="page-body">
         <Outlet />
       </main>

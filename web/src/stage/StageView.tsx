@@ -24,6 +24,7 @@ import { Link, useParams } from 'react-router';
 import { useNow } from '../app/clock';
 import { useMe } from '../people/me';
 import { server, wordsOf } from '../app/server';
+import { StillHere } from '../late/StillHere';
 import { Notice } from '../look/Notice';
 import { useAirActions } from './air-actions';
 import { AtTheStart, Count, MicrophonesOpen } from './Beginning';
@@ -622,7 +623,10 @@ function StageNotices({
           </Notice>
         ))}
       {air && !connected && (
-        <Notice kind="caution">The server cannot be reached. Viewers see the break card until it can; the show goes on from here by itself.</Notice>
+        <Notice kind="caution">
+          The server cannot be reached. Viewers see the break card until it can; the show goes on from here by itself, and what you do meanwhile stands in the
+          recording.
+        </Notice>
       )}
       {air?.showState === 'interrupted' && (
         <Notice kind="caution">
@@ -641,6 +645,7 @@ function StageNotices({
       )}
       {uplinkWords && connected && <Notice kind="caution">{uplinkWords}</Notice>}
       {late}
+      <StillHere />
       {air?.roomWords && <Notice kind="caution">{air.roomWords}</Notice>}
       {askedBy && <Notice kind="caution">{askedBy}</Notice>}
       {soundAsleep && (

@@ -43,6 +43,7 @@ import { StageGuests, type GuestsHost, type StageGuest } from './stage-guests';
 import { EMPTY_STAGE, heardGuests, isFilled, playsPicture, sceneIn, useStage, type StageClip, type StageGraphic, type StageState } from './stage-store';
 import { MIME_TYPE } from '../app/stage-support';
 import { isElsewhere, stageAddress, tabNumbers } from './stage-browser';
+import { lateKeeper } from '../late/late-pieces';
 import { Uplink, type UplinkListener } from './uplink';
 
 const PIECE_MS = 250;
@@ -183,7 +184,7 @@ export class StageEngine {
       handing: (message) => this.hearHanding(message),
       guests: (message) => (message.type === 'returnKey' ? this.returning?.key() : this.guests.hear(message)),
     };
-    this.uplink = new Uplink(stageAddress(where.air, showId, where.tab), listener, tabNumbers());
+    this.uplink = new Uplink(stageAddress(where.air, showId, where.tab), listener, tabNumbers(), lateKeeper(showId));
     navigator.mediaDevices?.addEventListener('devicechange', () => void this.listDevices(), { signal: this.abort.signal });
     const remembered = JSON.parse(localStorage.getItem(REMEMBERED_DEVICES) ?? '{}') as { cameraId?: string; microphoneId?: string };
     void this.openDevices(remembered.cameraId ?? '', remembered.microphoneId ?? '');
@@ -971,7 +972,7 @@ export class StageEngine {
     if (!confirmed) return;
     this.set({ confirmedKbps: confirmed.confirmedKbps });
     const before = this.rate.verdict;
-    const now = this.rate.hear({ connected: this.get().connected, ...confirmed });
+    const now = this.rate.hear({ connected: this.get().connected && !this.uplink.isSilent, ...confirmed });
     if (JSON.stringify(before) !== JSON.stringify(now)) this.set({ uplink: now });
     if (now.pictureKbps !== before.pictureKbps) this.recordAnew();
   }

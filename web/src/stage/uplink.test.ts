@@ -20,6 +20,8 @@ let recorders: number;
 let signedOut: number;
 let lines: boolean[];
 let uplink: Uplink;
+/** What was kept in the browser's own store, said to be over, and so on. */
+let late: string[];
 /** Whether the server says how the show stands, as the real one does twice a second. */
 let speaks: boolean;
 let programme: AirView['programme'];
@@ -30,6 +32,7 @@ beforeEach(async () => {
   recorders = 0;
   signedOut = 0;
   lines = [];
+  late = [];
   speaks = true;
   programme = 'holding';
   server = new WebSocketServer({ port: 0, host: '127.0.0.1' });
@@ -44,18 +47,29 @@ beforeEach(async () => {
     });
   });
   await new Promise((listening) => server.once('listening', listening));
-  uplink = new Uplink(`ws://127.0.0.1:${(server.address() as AddressInfo).port}`, {
-    air: (_air: AirView) => undefined,
-    connected: (yes) => void lines.push(yes),
-    beginRecorder: () => void recorders++,
-    refused: () => undefined,
-    signedOut: () => void signedOut++,
-    asked: () => undefined,
-    lost: () => undefined,
-    line: () => undefined,
-    guests: () => undefined,
-    handing: () => undefined,
-  });
+  uplink = new Uplink(
+    `ws://127.0.0.1:${(server.address() as AddressInfo).port}`,
+    {
+      air: (_air: AirView) => undefined,
+      connected: (yes) => void lines.push(yes),
+      beginRecorder: () => void recorders++,
+      refused: () => undefined,
+      signedOut: () => void signedOut++,
+      asked: () => undefined,
+      lost: () => undefined,
+      line: () => undefined,
+      guests: () => undefined,
+      handing: () => undefined,
+    },
+    undefined,
+    {
+      keep: (stretch, from, bytes) => void late.push(`keep ${stretch} from ${from}: ${bytes.byteLength}`),
+      name: (stretch) => void late.push(`name ${stretch}`),
+      drop: (stretch) => void late.push(`drop ${stretch}`),
+      end: (stretch) => void late.push(`end ${stretch}`),
+      send: () => void late.push('send'),
+    },
+  );
   await until(() => sockets.length === 1);
 });
 
@@ -276,3 +290,80 @@ test('a stretch that was asked for into a line on which nothing passed is asked 
   await new Promise((next) => setTimeout(next, 4_800));
   expect(heard.filter((each) => 'type' in each)).toEqual([]);
 }, 20_000);
+
+const PIECE = PIECE_HEAD_BYTES + 10;
+const kept = (from: number, to: number, stretch: number | 'next') =>
+  Array.from({ length: to - from }, (_, at) => `keep ${stretch} from ${(from + at) * PIECE}: ${PIECE}`);
+const withoutSend = () => late.filter((each) => each !== 'send');
+
+/** Breaks the line for good: the address is answered by nobody. */
+async function lineGone(): Promise<number> {
+  const { port } = server.address() as AddressInfo;
+  const closed = new Promise((done) => server.close(done));
+  for (const socket of sockets) socket.terminate();
+  await closed;
+  await until(() => lines.at(-1) === false);
+  return port;
+}
+
+test('what waits when the line breaks is kept in the browser too, and forgotten there once the server has it', async () => {
+  await begin(3);
+  for (let at = 0; at < 3; at++) uplink.send(piece());
+  await until(() => pieces().length === 3);
+  say({ type: 'kept', stretch: 3, upTo: 1 });
+  await new Promise((next) => setTimeout(next, 20));
+  sockets[0]!.terminate();
+  await until(() => lines.at(-1) === false);
+  uplink.send(piece());
+  expect(withoutSend()).toEqual(kept(1, 4, 3));
+  await until(() => heard.some((each) => 'type' in each && each.type === 'continueStretch'));
+  say({ type: 'stretch', stretch: 3, nextPiece: 2 });
+  await until(() => pieces().some(([, place]) => place === 3));
+  // The line is back: what is made from now on need not be kept.
+  uplink.send(piece());
+  say({ type: 'kept', stretch: 3, upTo: 3 });
+  await new Promise((next) => setTimeout(next, 20));
+  expect(withoutSend()).toHaveLength(3);
+  say({ type: 'kept', stretch: 3, upTo: 4 });
+  await until(() => late.includes('drop 3'));
+  expect(late).toContain('send');
+});
+
+test('after a break that is too long the recorder goes on into the store alone, until another begins', async () => {
+  await begin(3);
+  await lineGone();
+  for (let at = 0; at < 245; at++) uplink.send(piece());
+  expect(withoutSend()).toEqual(kept(0, 245, 3));
+});
+
+test('a recorder that began while nobody heard is named once the line is back, and another stretch is asked for', async () => {
+  await begin(3);
+  uplink.send(piece());
+  await until(() => pieces().length === 1);
+  say({ type: 'kept', stretch: 3, upTo: 1 });
+  await new Promise((next) => setTimeout(next, 20));
+  sockets[0]!.terminate();
+  uplink.beginAnew();
+  for (let at = 0; at < 245; at++) uplink.send(piece());
+  heard = [];
+  await until(() => heard.some((each) => 'type' in each && each.type === 'newStretch'));
+  say({ type: 'stretch', stretch: 4, nextPiece: 0 });
+  await until(() => late.includes('name 4'));
+  uplink.send(piece());
+  await until(() => heard.filter((each) => 'type' in each && each.type === 'newStretch').length === 2);
+  expect(recorders).toBe(1);
+  say({ type: 'stretch', stretch: 5, nextPiece: 0 });
+  await until(() => recorders === 2);
+  expect(withoutSend()).toEqual([...kept(0, 245, 'next'), 'name 4', ...kept(245, 246, 4), 'end 4']);
+});
+
+test('a recorder that is begun anew on a slow line leaves what waits to be sent later', async () => {
+  await begin(3);
+  for (let at = 0; at < 2; at++) uplink.send(piece());
+  uplink.beginAnew();
+  expect(withoutSend()).toEqual([...kept(0, 2, 3), 'end 3']);
+  await until(() => heard.filter((each) => 'type' in each && each.type === 'newStretch').length === 2);
+  uplink.send(piece());
+  say({ type: 'stretch', stretch: 4, nextPiece: 0 });
+  await until(() => pieces().some(([stretch]) => stretch === 4));
+});

@@ -1,7 +1,9 @@
 // The socket between the stage and the server. Pieces are numbered and kept until the server has them,
-// so that a short break loses nothing; after a longer one a new stretch begins.
+// so that a short break loses nothing; after a longer one a new stretch begins. What viewers can see no more by then is kept
+// in the browser's own store, and sent later: the recording has no hole.
 import { PIECE_HEAD_BYTES, RETURN_PICTURE, type AirView, type Asked, type ServerMessage, type StageCommand, type StageMessage } from '@lantern/contract';
 import { CommandsSaid, type Command } from '@lantern/core';
+import type { LateKeeper } from '../late/keeper';
 
 const FIRST_RETRY_MS = 300;
 const LONGEST_RETRY_MS = 4_000;
@@ -9,6 +11,8 @@ const LONGEST_RETRY_MS = 4_000;
 const KEPT_PIECES = 240;
 /** The server speaks twice a second. Silent for so long, nothing is known any more of what stands outside, whatever the socket says. */
 export const SILENT_MS = 3_000;
+/** Silent for so long, it says nothing of how much a line takes. */
+const SILENCE_MS = 1_200;
 const LISTEN_EVERY_MS = 500;
 /** A stretch that is not opened by then is asked for again. */
 const STRETCH_MAY_TAKE_MS = 4_000;
@@ -40,14 +44,30 @@ export interface UplinkListener {
   handing(message: Extract<ServerMessage, { type: 'handing' | 'notHanded' }>): void;
 }
 
+interface Piece {
+  place: number;
+  from: number;
+  bytes: ArrayBuffer;
+  at: number;
+  /** Whether it is in the browser's store too. */
+  stored: boolean;
+}
+
+const NO_KEEPER: LateKeeper = { keep: () => undefined, name: () => undefined, drop: () => undefined, end: () => undefined, send: () => undefined };
+
 export class Uplink {
   private socket: WebSocket | null = null;
   private stretch: number | null = null;
-  private pieces: { place: number; bytes: ArrayBuffer; at: number }[] = [];
+  private pieces: Piece[] = [];
+  /** Every piece goes into the browser's store too, until the line is back. */
+  private storing = false;
+  /** What the recorder that runs was to send, and no longer can: its pieces are for the store alone. */
+  private orphan: number | 'next' | null = null;
   /** Pieces of a recorder that has begun already are kept for the stretch that was asked for. */
   private keepsForNext = false;
   private confirmed = { bytes: 0, since: performance.now() };
   private nextPlace = 0;
+  private nextByte = 0;
   private wanted = false;
   private failures = 0;
   private timer = 0;
@@ -69,6 +89,7 @@ export class Uplink {
     private readonly listener: UplinkListener,
     /** The number of the last command of this tab, before a reload; and where it is kept for after the next. */
     numbers: { last: number; keep: (last: number) => void } = { last: 0, keep: () => undefined },
+    private readonly late: LateKeeper = NO_KEEPER,
   ) {
     this.commands = new CommandsSaid(numbers.last);
     this.keepNumber = numbers.keep;
@@ -89,9 +110,7 @@ export class Uplink {
   /** A recorder has begun anew here: what comes of it belongs to a stretch of its own, and is kept until the server has opened that. */
   beginAnew(): void {
     if (!this.wanted) return;
-    this.stretch = null;
-    this.pieces = [];
-    this.nextPlace = 0;
+    this.leaveRecorder();
     this.keepsForNext = true;
     this.askForStretch();
   }
@@ -106,20 +125,35 @@ export class Uplink {
     return { confirmedKbps: now > since ? (bytes * 8) / (now - since) : 0, waitsMs: oldest ? now - oldest.at : 0 };
   }
 
+  /** Whether nothing at all has been heard for a moment: a line that is gone, which one that is only thin is not. */
+  get isSilent(): boolean {
+    return performance.now() - this.heardAt > SILENCE_MS;
+  }
+
   stopSending(): void {
     this.wanted = false;
     this.takesOver = false;
-    this.keepsForNext = false;
-    this.stretch = null;
-    this.pieces = [];
+    // What is on its way on a line that is there arrives, or comes after the end.
+    if (this.socket && !this.storing) this.pieces = [];
+    this.leaveRecorder();
   }
 
   send(bytes: ArrayBuffer): void {
+    const from = this.nextByte;
+    if (this.orphan !== null) {
+      this.nextByte += bytes.byteLength;
+      return this.late.keep(this.orphan, from, bytes);
+    }
     if (this.stretch === null && !this.keepsForNext) return;
-    const piece = { place: this.nextPlace++, bytes, at: performance.now() };
+    this.nextByte += bytes.byteLength;
+    const piece = { place: this.nextPlace++, from, bytes, at: performance.now(), stored: false };
     this.pieces.push(piece);
+    if (this.storing) this.store();
     if (this.pieces.length > KEPT_PIECES) {
-      // Too long without the server: what is kept can no longer be joined to what it has.
+      // Too long without the server: viewers can see it no more, and what comes of this recorder is for the recording alone.
+      this.store();
+      this.orphan = this.stretch ?? 'next';
+      this.storing = false;
       this.pieces = [];
       this.stretch = null;
       this.keepsForNext = false;
@@ -128,6 +162,28 @@ export class Uplink {
       return;
     }
     if (this.stretch !== null) this.sendPiece(piece);
+  }
+
+  /** Has what waits kept in the browser too, and all that comes from now on. */
+  private store(): void {
+    this.storing = true;
+    for (const piece of this.pieces) {
+      if (!piece.stored) this.late.keep(this.stretch ?? 'next', piece.from, piece.bytes);
+      piece.stored = true;
+    }
+  }
+
+  /** No more comes of the recorder that ran: what the server lacks of it is sent later. */
+  private leaveRecorder(): void {
+    if (this.orphan !== null) this.late.end(this.orphan);
+    else if (this.pieces.length > 0) {
+      this.store();
+      this.late.end(this.stretch ?? 'next');
+    }
+    this.orphan = this.stretch = null;
+    this.storing = this.keepsForNext = false;
+    this.pieces = [];
+    this.nextPlace = this.nextByte = 0;
   }
 
   /** Has something done to the show: said until it is acknowledged, done once. */
@@ -213,6 +269,7 @@ export class Uplink {
       this.heard = true;
       this.failures = 0;
       this.listener.connected(true);
+      this.late.send();
       for (const command of this.commands.unheard) this.sayCommand(command);
     };
     socket.onclose = ({ code }) => this.gone(socket, code);
@@ -241,6 +298,7 @@ export class Uplink {
     if (this.socket !== socket) return;
     this.socket = null;
     if (this.closed) return;
+    if (this.wanted && (this.stretch !== null || this.keepsForNext)) this.store();
     this.heard = false;
     this.listener.connected(false);
     if (code === SIGNED_OUT) return this.listener.signedOut();
@@ -275,17 +333,25 @@ export class Uplink {
         if (!this.wanted) return;
         this.takesOver = false;
         if (message.stretch === this.stretch) {
+          this.storing = false;
           for (const piece of this.pieces) if (piece.place >= message.nextPiece) this.sendPiece(piece);
           return;
         }
-        this.stretch = message.stretch;
+        if (this.orphan === 'next') {
+          // The recorder that runs has been without a number until now; the one that comes after it needs another.
+          this.late.name(message.stretch);
+          this.orphan = message.stretch;
+          return this.askForStretch();
+        }
         if (this.keepsForNext) {
-          this.keepsForNext = false;
+          this.stretch = message.stretch;
+          if (this.pieces.some(({ stored }) => stored)) this.late.name(message.stretch);
+          this.keepsForNext = this.storing = false;
           for (const piece of this.pieces) this.sendPiece(piece);
           return;
         }
-        this.pieces = [];
-        this.nextPlace = 0;
+        this.leaveRecorder();
+        this.stretch = message.stretch;
         return this.listener.beginRecorder();
     }
   }
@@ -299,6 +365,8 @@ export class Uplink {
     const there = this.pieces.filter(({ place }) => place < upTo);
     this.confirmed.bytes += there.reduce((sum, { bytes }) => sum + bytes.byteLength, 0);
     this.pieces = this.pieces.slice(there.length);
+    const wasStored = there.some(({ stored }) => stored);
+    if (wasStored && !this.storing && !this.pieces.some(({ stored }) => stored)) this.late.drop(this.stretch!);
   }
 
   private sendPiece({ place, bytes }: { place: number; bytes: ArrayBuffer }): void {
