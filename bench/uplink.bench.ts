@@ -3,11 +3,16 @@
 import { test } from '@playwright/test';
 import type { AirView } from '@lantern/contract';
 import { lampOf, openStage } from '../e2e/support/test';
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, readdirSync, statSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
 import { evening } from './measured/evening';
 
 /** Less than what is sent, and more than the least. */
 const TAKES_KBPS = 800;
 const THIN_FOR_MS = 45_000;
+const GONE_FOR_MS = 180_000;
 
 /** Noise, which cannot be sent with little. */
 function noise(): void {
@@ -92,6 +97,75 @@ test('a line that takes less than is sent', async ({ browser }) => {
       { what: 'sent after that; still waiting on the line', figure: `${sentThin} kbit/s, ${(behindMs / 1_000).toFixed(1)} s` },
       { what: 'the line takes all again: viewers see the stage without a break for three seconds, after', figure: `${(back / 1_000).toFixed(1)} s, ${on}` },
       { what: 'said', figure: words },
+    ]);
+  });
+});
+
+test('a line that is gone for three minutes: what the recording has of them', async ({ browser }) => {
+  test.setTimeout(600_000);
+  await evening(async ({ product, host, show, longestWait }) => {
+    const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, permissions: ['camera', 'microphone'] });
+    await host.lendTo(context);
+    const page = await context.newPage();
+    page.on('dialog', (dialog) => void dialog.accept());
+    await page.addInitScript(noise);
+    let gone = false;
+    await page.routeWebSocket(/\/api\/stage\//, (client) => {
+      const server = client.connectToServer();
+      client.onMessage((message) => gone || server.send(message));
+      server.onMessage((message) => gone || client.send(message));
+    });
+    let sentAt = 0;
+    page.on('response', (reply) => {
+      if (reply.url().includes('/late/')) sentAt = Date.now();
+    });
+    await openStage(page, `${product.url}/shows/${show.id}/stage`);
+    await page.getByRole('button', { name: 'Go on air' }).click();
+    await lampOf(page, 'Reelmoor').filter({ hasText: 'lit' }).waitFor({ timeout: 60_000 });
+    await page.keyboard.press('Space');
+    await page.waitForTimeout(15_000);
+    gone = true;
+    await page.waitForTimeout(GONE_FOR_MS);
+    gone = false;
+    const back = Date.now();
+    const air = () => host.must<AirView>('GET', `/api/shows/${show.id}/air`);
+    while ((await air()).source !== 'stage') await page.waitForTimeout(100);
+    const seenAgain = Date.now() - back;
+    const since = Date.now();
+    await page.waitForTimeout(60_000);
+    const wait = longestWait(since);
+    const [folder] = readdirSync(join(product.folder, 'station', 'recordings'), { withFileTypes: true }).map(({ parentPath, name }) => join(parentPath, name));
+    const late = readdirSync(folder!)
+      .filter((name) => name.endsWith('.late'))
+      .map((name) => statSync(join(folder!, name.replace('late', 'webm'))).size);
+    await host.must('POST', `/api/shows/${show.id}/wrap`);
+    const wrapped = Date.now();
+    while ((await host.report(show.id)).recording.state !== 'ready') await page.waitForTimeout(200);
+    const made = Date.now() - wrapped;
+    const file = join(mkdtempSync(join(tmpdir(), 'lantern-bench-')), 'recording.mp4');
+    writeFileSync(file, await (await page.request.get(`${product.url}/api/shows/${show.id}/recording.mp4`)).body());
+    const times = execFileSync('ffprobe', ['-v', 'error', '-select_streams', 'v', '-show_entries', 'packet=pts_time', '-of', 'csv=p=0', file], {
+      encoding: 'utf8',
+      maxBuffer: 1 << 26,
+    });
+    const pictures = times
+      .split('\n')
+      .map(parseFloat)
+      .filter(Number.isFinite)
+      .sort((a, b) => a - b);
+    const steps = pictures.slice(1).map((at, index) => at - pictures[index]!);
+    console.table([
+      { what: 'the line is back: viewers see the stage after', figure: `${(seenAgain / 1_000).toFixed(1)} s` },
+      {
+        what: 'all that was missing is there after',
+        figure: `${((sentAt - back) / 1_000).toFixed(1)} s, in stretches of ${late.map((size) => (size / 1e6).toFixed(1)).join(', ')} MB`,
+      },
+      { what: 'longest wait for a picture on the channels while it was sent', figure: `${wait} ms` },
+      { what: 'wrapped up: the recording is made after', figure: `${(made / 1_000).toFixed(1)} s` },
+      {
+        what: 'the recording: length, pictures a second, longest step between two',
+        figure: `${(pictures.at(-1)! - pictures[0]!).toFixed(1)} s, ${(pictures.length / (pictures.at(-1)! - pictures[0]!)).toFixed(2)}, ${Math.round(1_000 * Math.max(...steps))} ms`,
+      },
     ]);
   });
 });

@@ -39,6 +39,7 @@ export * from './polls/polls';
 export * from './report/last-hour';
 export * from './questions/on-picture';
 export * from './air/lease';
+export * from './air/lateness';
 export * from './air/limits-ahead';
 export * from './air/uplink-rate';
 export * from './air/commands';

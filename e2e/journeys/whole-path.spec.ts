@@ -102,6 +102,8 @@ test('a show is planned, placed on two channels, aired, watched and wrapped up',
     await expect(lampOf(page, 'Reelmoor')).toHaveText('lit');
     await expect(lampOf(page, 'Townfold')).toHaveText('warm');
     await expect(page.getByText(`Townfold makes it public by itself at ${sayTime(instant(startsAt), ZONE)}`)).toBeVisible();
+    // Measured by what is played there: the countdown is another picture each second.
+    await expect(page.locator('[data-network=Reelmoor]')).toContainText(/Seen \d+ s late\./, { timeout: 60_000 });
     await expect(lampOf(page, 'Townfold')).toHaveText('lit', { timeout: 90_000 });
   });
 

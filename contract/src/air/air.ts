@@ -1,5 +1,5 @@
 // What the stage and the server say to each other while a show is on air.
-import type { CueRan, HandOver, Lamp, LastHour, OutsideFacts, SceneId, SourceId, SwitchReason } from '@lantern/core';
+import type { Behind, CueRan, HandOver, Lamp, LastHour, OutsideFacts, SceneId, SourceId, SwitchReason } from '@lantern/core';
 import { ArrayMaxSize, ArrayMinSize, IsArray, IsOptional, IsUUID, Matches } from 'class-validator';
 import type { ChannelIdentity } from '../channels/channels';
 import type { GuestOrder, GuestSignal, GuestThere, WayThrough } from '../guests/guests';
@@ -23,6 +23,8 @@ export interface AiringOnAirView {
   /** Its event has ended there, or was refused: another can be made by a press. */
   mayBeMadeAnew: boolean;
   watching: number | null;
+  /** How late viewers see it there, measured or as its network says; null: nobody knows, or it is not public. */
+  behind: Behind | null;
   watchUrl: string | null;
 }
 

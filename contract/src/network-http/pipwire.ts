@@ -38,6 +38,8 @@ export class PipwireCast {
   @IsYesOrNo() picture_comes!: boolean;
   @IsCount() eyes!: number;
   @IsWebAddress() link!: string;
+  /** What is played there; null before it is public. */
+  @OrNull() @IsWebAddress() plays!: string | null;
 }
 
 export class PipwirePicture {

@@ -189,6 +189,8 @@ export class ReelmoorBroadcast {
   @IsYesOrNo() receiving!: boolean;
   @IsCount() watchingNow!: number;
   @IsWebAddress() watchUrl!: string;
+  /** The playlist that the page plays; null before it is public. */
+  @OrNull() @IsWebAddress() playbackUrl!: string | null;
   /** The address that lets invited people or supporters in; null where anybody may come. */
   @OrNull() @IsWebAddress() admissionUrl!: string | null;
 }

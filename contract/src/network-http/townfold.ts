@@ -99,6 +99,8 @@ export class TownfoldGathering {
   @IsYesOrNo() picture_in!: boolean;
   @IsCount() onlookers!: number;
   @IsWebAddress() page_address!: string;
+  /** What the page plays; null before it is public. */
+  @OrNull() @IsWebAddress() stream_address!: string | null;
   /** Lets group members in without their sign-in; null for gatherings that everyone sees. */
   @OrNull() @IsWebAddress() members_address!: string | null;
 }

@@ -11,6 +11,8 @@ export interface NetworkReport {
   event: 'planned' | 'public' | 'over' | 'withdrawn' | 'missing';
   pictureArrives: boolean;
   watching: number | null;
+  /** The playlist that its public player plays (RFC 8216), where the network tells of it. */
+  playbackUrl?: string | null;
 }
 
 /** What our relay of one airing is doing. `said` is the far end's last complaint, without secrets. */

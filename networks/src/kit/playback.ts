@@ -108,7 +108,8 @@ export class Playback implements OnApplicationShutdown {
     return [
       '#EXTM3U',
       '#EXT-X-VERSION:3',
-      '#EXT-X-TARGETDURATION:5',
+      // No part is longer, rounded (RFC 8216, section 4.3.3.1): players hold three times as much.
+      `#EXT-X-TARGETDURATION:${Math.max(1, ...shown.map(({ head: lines }) => Math.round(Number(/#EXTINF:([\d.]+)/.exec(lines.join('\n'))?.[1] ?? 0))))}`,
       `#EXT-X-MEDIA-SEQUENCE:${first}`,
       ...shown.flatMap((part) => [...part.head, part.file + query]),
       ...(over ? ['#EXT-X-ENDLIST'] : []),

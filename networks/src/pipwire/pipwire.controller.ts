@@ -180,13 +180,15 @@ export class PipwireController {
   }
 
   private async cast(event: EventRow): Promise<PipwireCast> {
+    const link = `${this.settings.publicUrl}${NETWORK_LOOKS.pipwire.eventPath}/${event.id}`;
     return {
       cast: event.id,
       is: IS[event.state],
       say: event.text,
       picture_comes: this.events.pictureArrives(event),
       eyes: await this.events.watching(event),
-      link: `${this.settings.publicUrl}${NETWORK_LOOKS.pipwire.eventPath}/${event.id}`,
+      link,
+      plays: event.state === 'public' ? `${link}/live.m3u8` : null,
     };
   }
 }

@@ -277,6 +277,7 @@ export class ReelmoorController {
       receiving: this.events.pictureArrives(event),
       watchingNow: await this.events.watching(event),
       watchUrl,
+      playbackUrl: event.state === 'public' ? `${watchUrl}/live.m3u8` : null,
       admissionUrl: admission === null ? null : `${watchUrl}?as=${admission}`,
     };
   }

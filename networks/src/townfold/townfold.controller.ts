@@ -250,6 +250,7 @@ export class TownfoldController {
       picture_in: this.events.pictureArrives(event),
       onlookers: await this.events.watching(event),
       page_address: page,
+      stream_address: event.state === 'public' ? `${page}/live.m3u8` : null,
       members_address: admission === null ? null : `${page}?as=${admission}`,
     };
   }

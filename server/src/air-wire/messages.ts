@@ -4,6 +4,7 @@ import 'reflect-metadata'; // the rules on nested messages need it
 import { SCENE_ID, type CueRan, type OutsideFacts, type RelayState, type SceneId, type SourceId, type SwitchReason } from '@lantern/core';
 import { plainToInstance, Type } from 'class-transformer';
 import {
+  ArrayMaxSize,
   IsArray,
   IsBoolean,
   IsIn,
@@ -31,6 +32,17 @@ export class HolderState {
 export class CueBegun implements CueRan {
   @IsString() @MaxLength(40) cue!: string;
   @IsInt() at!: number;
+}
+
+/** When these pictures of a show went out: small and grey (`PRINT`), in base64. */
+export class WhenOutQuestion {
+  @IsUUID() showId!: string;
+  @IsArray() @ArrayMaxSize(50) @IsString({ each: true }) @MaxLength(4_000, { each: true }) pictures!: string[];
+}
+
+/** In ms since the epoch, of the machine's clock; null: it cannot be told. */
+export interface WhenOutAnswer {
+  at: (number | null)[];
 }
 
 /** Have a show carried, from now on or still. What stands already stays as it is. */

@@ -3,7 +3,7 @@ import { NOT_CARRIED } from '@lantern/core';
 import { Inject, Injectable, Logger, type OnApplicationShutdown } from '@nestjs/common';
 import { connect } from 'node:net';
 import { BehaviorSubject } from 'rxjs';
-import type { CarriedState, CarryOrder, GuestNow, RelayOrder } from '../air-wire/messages';
+import type { CarriedState, CarryOrder, GuestNow, RelayOrder, WhenOutAnswer } from '../air-wire/messages';
 import { Wire, WireTrouble, type Hear } from '../air-wire/wire';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
@@ -13,6 +13,8 @@ const FIRST_AGAIN_MS = 100;
 const LONGEST_AGAIN_MS = 1_000;
 /** Finishing files takes its time. */
 const RELEASE_MAY_TAKE_MS = 45_000;
+/** Pictures are read for it. */
+const LOOKING_MAY_TAKE_MS = 20_000;
 
 @Injectable()
 export class AirLink implements OnApplicationShutdown {
@@ -63,6 +65,16 @@ export class AirLink implements OnApplicationShutdown {
 
   card(showId: string, card: BreakCard): Promise<unknown> {
     return this.ask('card', { showId, ...card });
+  }
+
+  /** When small pictures of a show went out, in ms since the epoch of this machine's clock. */
+  async whenOut(showId: string, pictures: readonly Uint8Array[]): Promise<(number | null)[]> {
+    const { at } = await this.ask<WhenOutAnswer>(
+      'when out',
+      { showId, pictures: pictures.map((each) => Buffer.from(each).toString('base64')) },
+      LOOKING_MAY_TAKE_MS,
+    );
+    return at;
   }
 
   /** What is known of a show has changed: its stages are told at once, and not at their next beat. */

@@ -3,6 +3,7 @@
 import type { AiringOnAirView, AirView } from '@lantern/contract';
 import {
   backoffMs,
+  BehindMeasured,
   happened,
   lampOf,
   limitsAhead,
@@ -11,6 +12,7 @@ import {
   ranTogether,
   sayLampReason,
   sayLimitAhead,
+  settingsFor,
   shouldStartThere,
   toldWith,
   type AiringOnAir,
@@ -53,6 +55,8 @@ interface AiringWatch {
   seen: boolean;
   /** Since when; null: it has not been, or not since this is watched and nobody has said so yet. */
   publicSince: number | null;
+  /** How late viewers see it there. */
+  behind: BehindMeasured;
   /** Raised when its event is made anew: what was asked about the one before is not heard any more. */
   round: number;
 }
@@ -140,7 +144,7 @@ export class AirSession {
     if (!watch || !mayBeMadeAnew(watch.facts)) return;
     if (watch.timer) clearTimeout(watch.timer);
     watch.round += 1;
-    Object.assign(watch, { unseenSince: null, useNoted: false, publicSince: null });
+    Object.assign(watch, { unseenSince: null, useNoted: false, publicSince: null, behind: new BehindMeasured() });
     watch.facts = { ...watch.facts, ...{ placed: false, beingPlaced: true, report: null, silentSince: null, startRefused: null } };
     // It sends by the key of the event that is no more.
     this.host.relay(airingId, 'stop');
@@ -308,7 +312,19 @@ export class AirSession {
       startRefused: null,
       accessEnded: false,
     };
-    return { airing, channel, facts, unseenSince: null, lastSample: null, timer: null, useNoted: false, seen: false, publicSince: null, round: 0 };
+    return {
+      airing,
+      channel,
+      facts,
+      behind: new BehindMeasured(),
+      unseenSince: null,
+      lastSample: null,
+      timer: null,
+      useNoted: false,
+      seen: false,
+      publicSince: null,
+      round: 0,
+    };
   }
 
   private airingView(watch: AiringWatch, now: Instant): AiringOnAirView {
@@ -325,8 +341,29 @@ export class AirSession {
       heldBack: watch.facts.heldBack,
       mayBeMadeAnew: mayBeMadeAnew(watch.facts),
       watching: watch.facts.report?.facts.watching ?? null,
+      behind: lamp === 'lit' ? watch.behind.at(now, this.saidBehindMs(watch)) : null,
       watchUrl: watch.airing.watchUrl ?? watch.channel.watchUrl,
     };
+  }
+
+  /** How late viewers see it by what its network says, in ms. */
+  private saidBehindMs({ airing, channel }: AiringWatch): number | null {
+    const { delayS } = settingsFor(airing.choices, channel.defaults, this.host.ruleBook.rules(channel));
+    return delayS === null ? null : delayS * 1_000;
+  }
+
+  /** Where the public playback of each airing is that viewers can see now, and whose address it stands under. */
+  get playbacks(): { airingId: string; playbackUrl: string; watchUrl: string }[] {
+    return this.watches.flatMap(({ airing, facts }) => {
+      const { event, playbackUrl = null } = facts.report?.facts ?? {};
+      return event === 'public' && playbackUrl && airing.watchUrl ? [{ airingId: airing.id, playbackUrl, watchUrl: airing.watchUrl }] : [];
+    });
+  }
+
+  /** It was measured how late viewers see an airing, in ms. */
+  hearBehind(airingId: string, ms: number): void {
+    this.watches.find(({ airing }) => airing.id === airingId)?.behind.add(this.host.clock.now(), ms);
+    this.host.changed();
   }
 
   private ahead({ channel, publicSince }: AiringWatch, now: Instant): string[] {

@@ -19,6 +19,7 @@ import { ByItself } from './by-itself';
 import { MailModule } from '../mail/mail.module';
 import { HappeningRows } from './happening-rows';
 import { HouseAudience } from './house-audience';
+import { LatenessService } from './lateness.service';
 import { StageRows } from './stage-rows';
 import { UplinkController } from './uplink.controller';
 
@@ -28,7 +29,7 @@ import { UplinkController } from './uplink.controller';
     ...[OutsideModule, PeopleModule, PlacingModule, RecordingModule, ShowsModule],
   ],
   controllers: [AirController, OnAirController, UplinkController],
-  providers: [AirSamples, StageRows, HappeningRows, AirLink, BreakCards, AirService, ByItself, HouseAudience],
+  providers: [AirSamples, StageRows, HappeningRows, AirLink, BreakCards, AirService, ByItself, HouseAudience, LatenessService],
   exports: [AirLink, AirSamples, HappeningRows, AirService, HouseAudience],
 })
 export class AirModule {}

@@ -175,6 +175,11 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     for (const session of this.sessions.values()) session.close();
   }
 
+  /** The shows that are on air, by identifier. */
+  get onAirNow(): string[] {
+    return [...this.sessions.keys()];
+  }
+
   session(showId: string): AirSession | null {
     return this.sessions.get(showId) ?? null;
   }
@@ -733,6 +738,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
       heldBack: false,
       mayBeMadeAnew: false,
       watching: null,
+      behind: null,
       watchUrl: airing.watchUrl ?? channel.watchUrl,
     };
   }

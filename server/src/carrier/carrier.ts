@@ -2,7 +2,18 @@
 import type { FlvTag, HandOver, HandOverEnd } from '@lantern/core';
 import { Logger } from '@nestjs/common';
 import { performance } from 'node:perf_hooks';
-import { CardOrder, CarryOrder, checkedAs, LineClosed, RelayOrder, SessionEnded, GuestNow, ShowNamed } from '../air-wire/messages';
+import {
+  CardOrder,
+  CarryOrder,
+  checkedAs,
+  WhenOutQuestion,
+  type WhenOutAnswer,
+  LineClosed,
+  RelayOrder,
+  SessionEnded,
+  GuestNow,
+  ShowNamed,
+} from '../air-wire/messages';
 import { WireTrouble } from '../air-wire/wire';
 import { Clock } from '../foundation/clock';
 import type { Settings } from '../foundation/settings';
@@ -109,6 +120,12 @@ export class Carrier {
         const { showId, cardPath, musicPath } = checkedAs(CardOrder, body);
         await this.shows.get(showId)?.useCard(cardPath, musicPath ?? null);
         return {};
+      }
+      case 'when out': {
+        const { showId, pictures } = checkedAs(WhenOutQuestion, body);
+        const outgoing = this.shows.get(showId)?.outgoing;
+        const at = (await outgoing?.whenOut(pictures.map((picture) => Buffer.from(picture, 'base64')))) ?? pictures.map(() => null);
+        return { at } satisfies WhenOutAnswer;
       }
       case 'look':
         this.listener?.look(checkedAs(ShowNamed, body).showId);

@@ -34,6 +34,7 @@ import type { OutsideFeed } from './outside-lines';
 import { BreakCardLoop } from '../media/break-card-loop';
 import { FileSink } from '../media/file-sink';
 import { HousePackager } from '../media/house-packager';
+import { OutgoingPictures } from '../media/outgoing-pictures';
 import { Programme } from '../media/programme';
 import { Relay } from '../media/relay';
 import { recordingFolder, Stretch, stretchNumbers, programmeNumbers, programmeFile, programmeNotes } from '../media/stretch';
@@ -69,6 +70,8 @@ interface Coming {
 export class Transmission {
   private readonly log: Logger;
   readonly programme: Programme;
+  /** What has just gone out; null: it goes to nobody. */
+  readonly outgoing: OutgoingPictures | null;
   readonly showId: string;
   readonly slug: string;
   /** Whether its house page is for everybody. */
@@ -146,6 +149,7 @@ export class Transmission {
     this.lease = { person: { id: holder.personId, name: holder.name }, tab: holder.tab ?? null, connected: false };
     this.aloneSince = host.now();
     this.begunAt = host.steadyNow();
+    this.outgoing = order.farEnd ? null : new OutgoingPictures(host.settings.ffmpeg);
     const before = Math.max(0, host.now() - order.onAirSince);
     this.programme = new Programme(
       () => before + host.steadyNow() - this.begunAt,
@@ -153,6 +157,7 @@ export class Transmission {
         this.part = { stretch: this.numbers.get(input) ?? null, isCard: this.cards.has(input), shiftMs };
         this.notePart(atMs);
       },
+      this.outgoing,
     );
     this.folder = recordingFolder(host.settings, showId);
     const [stretches, programmes] = this.filesThere();

@@ -1,6 +1,7 @@
 // One ffmpeg process with a beginning and an end: started, fed, watched, and ended for certain.
 import { Logger } from '@nestjs/common';
 import { spawn, type ChildProcess } from 'node:child_process';
+import { setPriority } from 'node:os';
 import { withoutSecrets } from '../foundation/log';
 
 /** Where a process finds its secret. */
@@ -9,6 +10,8 @@ export const SECRET_FILE = '/dev/fd/4';
 const WITH_SECRET = 'secret=; while IFS= read -r line && [ "$line" ]; do secret="$secret$line\n"; done; exec "$0" "$@" 4<<END\n$secret\nEND\n';
 
 const LAST_WORDS_LINES = 6;
+/** Of at most 19 (nice, POSIX.1-2017). */
+const STEPS_BACK = 15;
 const PATIENCE_AT_END_MS = 3_000;
 
 export interface MediaProcessOptions {
@@ -66,6 +69,15 @@ export class MediaProcess {
 
   get pid(): number | undefined {
     return this.child.pid;
+  }
+
+  /** Gives way to everything else on the machine: somebody may be on air. */
+  stepBack(): void {
+    try {
+      if (this.child.pid !== undefined) setPriority(this.child.pid, STEPS_BACK);
+    } catch {
+      // It is gone already, or the system does not let it.
+    }
   }
 
   write(bytes: Uint8Array): void {

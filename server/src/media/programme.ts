@@ -2,6 +2,8 @@
 // (relays, the house page, the recording) gets them as one unbroken FLV stream in the wall time of the show.
 import {
   flvTagBytes,
+  isKeyFrame,
+  isSequenceHeader,
   PicturesWithTheirSets,
   pictureSizeOf,
   ProgrammeStart,
@@ -10,6 +12,7 @@ import {
   type FlvTag,
   type ProgrammeInput,
 } from '@lantern/core';
+import type { OutgoingPictures } from './outgoing-pictures';
 
 export type Sink = (bytes: Uint8Array) => void;
 
@@ -26,6 +29,8 @@ export class Programme {
     private readonly elapsedMs: () => number,
     /** From `atMs` on an input is in the programme, or is so with other times. Called before its tags go to readers. */
     private readonly onPart: (atMs: number, input: ProgrammeInput, shiftMs: number) => void = () => undefined,
+    /** Keeps what has just gone out; null: nobody will ask. */
+    private readonly outgoing: OutgoingPictures | null = null,
   ) {}
 
   /** Has an input come on at its next key frame. */
@@ -45,6 +50,8 @@ export class Programme {
       const out = this.pictures.push(spliced)!;
       this.firstMs ??= out.timestampMs;
       this.start.note(out);
+      if (out.kind === 'video' && isSequenceHeader(out)) this.outgoing?.noteHead(out);
+      else if (isKeyFrame(out)) this.outgoing?.noteKeyFrame(out);
       let bytes: Uint8Array | null = null;
       const ready = () => (bytes ??= flvTagBytes(out));
       for (const { reader, sink } of this.readers.values()) for (const part of reader.bytesFor(out, ready) ?? []) sink(part);

@@ -1,5 +1,5 @@
 import type { AirView } from '@lantern/contract';
-import { instant } from '@lantern/core';
+import { instant, sayBehind } from '@lantern/core';
 import { Button } from 'react-bootstrap';
 import { Explained } from '../look/Explained';
 import { Identity } from '../look/Identity';
@@ -50,6 +50,7 @@ export function LampEdge({ air, unheardSince, zone, onStart, onAnew }: Props) {
               </>
             )}
             {unheardSince === null && airing.lamp === 'lit' && airing.watching !== null && ` ${airing.watching} watching.`}
+            {unheardSince === null && airing.behind && ` ${sayBehind(airing.behind, airing.network)}`}
             {unheardSince === null &&
               airing.ahead.map((words) => (
                 <b key={words} className="d-block ahead" role="status">

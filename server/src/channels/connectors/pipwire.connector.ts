@@ -95,7 +95,7 @@ export class PipwireConnector implements Connector {
 
   async report({ request }: Access, eventId: string): Promise<NetworkReport> {
     const cast = await request(`/pipwire/1/casts/${eventId}`, { reply: PipwireCast, ...ON_AIR });
-    return { event: EVENT[cast.is], pictureArrives: cast.picture_comes, watching: cast.eyes };
+    return { event: EVENT[cast.is], pictureArrives: cast.picture_comes, watching: cast.eyes, playbackUrl: cast.plays };
   }
 
   /** Pipwire starts by itself; there is nothing to be told. */

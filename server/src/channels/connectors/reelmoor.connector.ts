@@ -138,7 +138,7 @@ export class ReelmoorConnector implements Connector {
 
   async report(access: Access, eventId: string): Promise<NetworkReport> {
     const event = await access.request(`/reelmoor/api/broadcasts/${eventId}`, { reply: ReelmoorBroadcast, ...ON_AIR });
-    return { event: EVENT[event.status], pictureArrives: event.receiving, watching: event.watchingNow };
+    return { event: EVENT[event.status], pictureArrives: event.receiving, watching: event.watchingNow, playbackUrl: event.playbackUrl };
   }
 
   async start({ request }: Access, eventId: string): Promise<void> {

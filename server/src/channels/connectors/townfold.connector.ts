@@ -121,7 +121,7 @@ export class TownfoldConnector implements Connector {
 
   async report({ request }: Access, eventId: string): Promise<NetworkReport> {
     const event = await request(`/townfold/open/gatherings/${eventId}`, { reply: TownfoldGathering, ...ON_AIR });
-    return { event: EVENT[event.phase], pictureArrives: event.picture_in, watching: event.onlookers };
+    return { event: EVENT[event.phase], pictureArrives: event.picture_in, watching: event.onlookers, playbackUrl: event.stream_address };
   }
 
   /** Townfold starts by itself; there is nothing to be told. */
