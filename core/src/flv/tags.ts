@@ -48,7 +48,7 @@ export function flvTagOf(bytes: Uint8Array): FlvTag {
 
 /** Whether the tag begins a picture that needs no earlier one (E.4.3.1, FrameType 1), sequence headers not counted. */
 export function isKeyFrame(tag: FlvTag): boolean {
-  return tag.kind === 'video' && tag.data.length > 1 && tag.data[0]! >> 4 === 1 && tag.data[1] !== 0;
+  return tag.kind === 'video' && tag.data.length > 1 && tag.data[0]! >> 4 === 1 && tag.data[1] !== 0 && !isEndOfSequence(tag);
 }
 
 /** Whether the tag carries the decoder's configuration: AVCPacketType 0 or AACPacketType 0 (E.4.3.1, E.4.2.1). */
@@ -58,9 +58,9 @@ export function isSequenceHeader(tag: FlvTag): boolean {
   return tag.kind === 'audio' && tag.data[0]! >> 4 === SOUND_AAC && tag.data[1] === 0;
 }
 
-/** Says that no more pictures come of a source, and has none itself. */
+/** Says that no more pictures come of a source, and has none itself: AVCPacketType 2 (E.4.3.1). */
 export function isEndOfSequence({ kind, data }: FlvTag): boolean {
-  return kind === 'video' && data[1] === 2;
+  return kind === 'video' && (data[0]! & 0x0f) === CODEC_AVC && data[1] === 2;
 }
 
 /** Thrown when bytes are not FLV; `offset` is where, counted from the first byte given to the reader. */

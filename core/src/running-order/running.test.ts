@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { instant, SECOND_MS } from '../time/instant';
 import { sayRunning } from '../words/running-order';
-import { ranLately, ranTogether, runningNow, type CueRan } from './running';
+import { cueOnAt, ranLately, ranTogether, runningNow, type CueRan } from './running';
 import { runningOrderTimes, type Cue } from './times';
 
 const START = instant(Date.UTC(2026, 10, 26, 20, 30));
@@ -97,4 +97,17 @@ test('nothing is lost while one of two that speak is away, nothing is written tw
   );
   const many = Array.from({ length: 900 }, (_, index) => ({ cue: 'again', at: index }));
   expect(ranTogether([], many)).toHaveLength(600);
+});
+
+test('which cue was on at a moment, by its name', () => {
+  const cues = [
+    { id: 'a', name: 'Opening ' },
+    { id: 'b', name: 'The moon' },
+  ];
+  const ran = [
+    { cue: 'a', at: 1_000 },
+    { cue: 'b', at: 60_000 },
+    { cue: 'gone', at: 90_000 },
+  ];
+  expect([999, 1_000, 59_999, 60_000, 95_000].map((at) => cueOnAt(cues, ran, at))).toEqual([null, 'Opening', 'Opening', 'The moon', null]);
 });

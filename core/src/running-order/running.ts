@@ -22,6 +22,12 @@ export function ranTogether(known: readonly CueRan[], told: readonly CueRan[]): 
 
 export const ranLately = (ran: readonly CueRan[]): CueRan[] => ran.slice(-TOLD_AGAIN);
 
+/** The name of the cue that was on at a moment; null: none was, or it is in the running order no more. */
+export function cueOnAt(cues: readonly Pick<Cue, 'id' | 'name'>[], ran: readonly CueRan[], at: number): string | null {
+  const on = ran.findLast((each) => each.at <= at);
+  return cues.find(({ id }) => id === on?.cue)?.name.trim() || null;
+}
+
 export interface Running {
   /** Null: what was begun last is in the running order no more. */
   on: CueTimes | null;

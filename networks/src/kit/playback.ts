@@ -102,14 +102,15 @@ export class Playback implements OnApplicationShutdown {
     });
     if (!released.length) return null;
     let recordedMs = 0;
-    const kept = released.filter(({ head: lines }) => (recordedMs += 1000 * Number(/#EXTINF:([\d.]+)/.exec(lines.join('\n'))?.[1] ?? 0)) <= atMostMs);
+    const secondsOf = (part: { head: string[] }) => Number(/#EXTINF:([\d.]+)/.exec(part.head.join('\n'))?.[1] ?? 0);
+    const kept = released.filter((part) => (recordedMs += 1000 * secondsOf(part)) <= atMostMs);
     const shown = over ? kept : released.slice(-(WINDOW_PARTS + rewindHours * 3_600));
     const first = over ? 0 : released.length - shown.length;
     return [
       '#EXTM3U',
       '#EXT-X-VERSION:3',
-      // No part is longer, rounded (RFC 8216, section 4.3.3.1): players hold three times as much.
-      `#EXT-X-TARGETDURATION:${Math.max(1, ...shown.map(({ head: lines }) => Math.round(Number(/#EXTINF:([\d.]+)/.exec(lines.join('\n'))?.[1] ?? 0))))}`,
+      // No part has been longer, rounded (RFC 8216, section 4.3.3.1): players hold three times as much.
+      `#EXT-X-TARGETDURATION:${Math.max(1, ...released.map((part) => Math.round(secondsOf(part))))}`,
       `#EXT-X-MEDIA-SEQUENCE:${first}`,
       ...shown.flatMap((part) => [...part.head, part.file + query]),
       ...(over ? ['#EXT-X-ENDLIST'] : []),

@@ -11,6 +11,7 @@ const RULES = {
   startWindow: { earliestMs: -45 * 60_000, latestMs: null },
   longestMs: 2 * 3_600_000,
   recordingStopsMs: null,
+  delaysS: [12],
 } as unknown as RuleSheet;
 let now = START;
 let report: () => Promise<NetworkReport>;
@@ -68,8 +69,8 @@ beforeEach(() => {
     startsAt: START,
     zone: 'UTC',
   } as Show;
-  const airing = { id: 'airing', placing: 'placed', remoteId: 'event', watchUrl: null } as Airing;
-  const channel = { id: 'channel', name: 'Sky Club', network: 'reelmoor', kind: 'library channel', watchUrl: null } as never;
+  const airing = { id: 'airing', placing: 'placed', remoteId: 'event', watchUrl: 'http://network.example/event', choices: {} } as Airing;
+  const channel = { id: 'channel', name: 'Sky Club', network: 'reelmoor', kind: 'library channel', watchUrl: null, defaults: {} } as never;
   const host: AirSessionHost = {
     clock: { now: () => instant(now) } as never,
     access: { connectorOf: () => connector, of: () => ({}) } as never,
@@ -125,6 +126,21 @@ test('a relay is begun, the network is told to start once a picture arrives ther
   expect(lamp()).toMatchObject({ lamp: 'lit', watching: 12 });
   expect(session.hasBeenSeen).toBe(true);
   expect(samples).toContain('lit');
+});
+
+test('how late a channel is: as its network says, until it was measured where viewers see it', async () => {
+  session.hear(CARRIED);
+  const playbackUrl = 'http://network.example/event/live.m3u8';
+  await pass(1_000);
+  // Before it is public nobody sees anything, late or not.
+  expect([lamp().behind, session.playbacks]).toEqual([null, []]);
+  report = async () => ({ event: 'public', pictureArrives: true, watching: 12, playbackUrl });
+  await pass(1_000);
+  expect(lamp().behind).toEqual({ ms: 12_000, at: null });
+  expect(session.playbacks).toEqual([{ airingId: 'airing', playbackUrl, watchUrl: 'http://network.example/event' }]);
+  session.hearBehind('airing', 9_400);
+  session.hearBehind('another', 2_000);
+  expect(lamp().behind).toEqual({ ms: 9_400, at: now });
 });
 
 test('what a network will do by itself is told an hour before, counted from when it was public first, whichever process saw that', async () => {

@@ -12,7 +12,6 @@ import {
   ranTogether,
   sayLampReason,
   sayLimitAhead,
-  settingsFor,
   shouldStartThere,
   toldWith,
   type AiringOnAir,
@@ -348,8 +347,8 @@ export class AirSession {
 
   /** How late viewers see it by what its network says, in ms. */
   private saidBehindMs({ airing, channel }: AiringWatch): number | null {
-    const { delayS } = settingsFor(airing.choices, channel.defaults, this.host.ruleBook.rules(channel));
-    return delayS === null ? null : delayS * 1_000;
+    const [usual] = this.host.ruleBook.rules(channel).delaysS;
+    return usual === undefined ? null : (airing.choices.delayS ?? channel.defaults.delayS ?? usual) * 1_000;
   }
 
   /** Where the public playback of each airing is that viewers can see now, and whose address it stands under. */

@@ -14,7 +14,7 @@ const FIRST_AFTER_MS = 10_000;
 const MEASURE_EVERY_MS = 60_000;
 const TOGETHER_WITHIN_MS = 3_000;
 /** What could not be told, as from a card that stands still, is looked at again. */
-const AGAIN_AFTER_MS = 20_000;
+const AGAIN_AFTER_MS = 30_000;
 const MAY_TAKE_MS = 8_000;
 const MOST_PLAYLIST_BYTES = 2_000_000;
 /** A part of some seconds; of one that is longer, its beginning tells enough. */

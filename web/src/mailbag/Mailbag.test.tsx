@@ -1,6 +1,6 @@
 /** @jest-environment ./jest.browser.cjs */
 // The mailbag as somebody works in it, with networks that take their time and messages that come meanwhile.
-import type { MessagesView, MessageView, ShowView } from '@lantern/contract';
+import type { AirView, MessagesView, MessageView, ShowView } from '@lantern/contract';
 import { BLANK_SHEET, instant } from '@lantern/core';
 import { act, fireEvent, screen, within } from '@testing-library/react';
 import { Answers, show as shown } from '../test/page';
@@ -11,6 +11,11 @@ jest.mock('./mailbag.scss', () => ({}));
 const SHOW = {
   ...BLANK_SHEET,
   ...{ id: 's', title: 'Dusk Report', startsAt: instant(Date.UTC(2027, 2, 4, 20, 30)), zone: 'UTC', state: 'onAir', rehearsal: null },
+  airings: [{ id: 'a-town', channel: { id: 'town' } }],
+  cues: [
+    { id: 'open', name: 'Opening' },
+    { id: 'moon', name: 'The moon' },
+  ],
   shortUrl: 'http://localhost:4700/s/dusk',
 } as unknown as ShowView;
 const message = (place: number, change: Partial<MessageView> = {}): MessageView => ({
@@ -68,8 +73,8 @@ const after = (ms: number) => act(() => jest.advanceTimersByTimeAsync(ms));
 const line = (words: string) => screen.getAllByRole('article').find(({ textContent }) => textContent!.includes(words))!;
 const choose = (words: string) => act(async () => void fireEvent.click(line(words)));
 const pressIn = (words: string, name: RegExp) => act(async () => void fireEvent.click(within(line(words)).getByRole('button', { name })));
-async function opened(): Promise<void> {
-  shown(<Mailbag show={SHOW} />);
+async function opened(air: AirView | null = null): Promise<void> {
+  shown(<Mailbag show={SHOW} air={air} />);
   await after(100);
 }
 
@@ -161,4 +166,19 @@ test('an answer can invite onto the page, never by a pass', async () => {
   await pressIn('Said 1', /^Answer/);
   await act(async () => void fireEvent.click(screen.getByRole('button', { name: 'Invite them in' })));
   expect(screen.getByLabelText<HTMLInputElement>(/^Answer to Viewer 1/).value).toContain('http://localhost:4700/s/dusk');
+});
+
+test('a message stands beside what its writer was seeing, by how late the channel is', async () => {
+  const begun = Date.UTC(2027, 2, 4, 20, 30);
+  const ran = [
+    { cue: 'open', at: begun },
+    { cue: 'moon', at: begun + 50_000 },
+  ];
+  all = [message(1), message(2, { writtenAt: begun + 65_000 }), message(3, { channelId: 'guild' })];
+  // Twelve seconds late: what was written 60 s after the opening was written of the opening.
+  await opened({ ran, airings: [{ airingId: 'a-town', behind: { ms: 12_000, at: begun } }] } as unknown as AirView);
+  expect(line('Said 1').textContent).toContain('seeing “Opening”');
+  expect(line('Said 2').textContent).toContain('seeing “The moon”');
+  // Nobody knows how late that channel is.
+  expect(line('Said 3').textContent).not.toContain('seeing');
 });

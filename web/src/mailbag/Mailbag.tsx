@@ -1,7 +1,7 @@
 // All messages of a show, from wherever, as one list that is read, answered and kept in order from here.
 import { randomName } from '../app/random-name';
-import type { MessageSource, MessageView, SaidView, ShowView } from '@lantern/contract';
-import { belongsTo, MAILBAG_VIEWS, messageRules, type MailbagView } from '@lantern/core';
+import type { AirView, MessageSource, MessageView, SaidView, ShowView } from '@lantern/contract';
+import { belongsTo, cueOnAt, MAILBAG_VIEWS, messageRules, type MailbagView } from '@lantern/core';
 import { useMutation } from '@tanstack/react-query';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react';
@@ -22,7 +22,8 @@ const VIEWS: Record<MailbagView, string> = { all: 'All', unanswered: 'Unanswered
 /** Names one thing that is written, so that it is written once. */
 const newKey = () => randomName(16);
 
-export function Mailbag({ show }: { show: ShowView }) {
+/** `air`: how the show stands on its channels; null: nobody knows at this moment. */
+export function Mailbag({ show, air }: { show: ShowView; air: AirView | null }) {
   const path = messagesPath(show.id);
   const mailbag = useMailbag(show.id);
   const [view, setView] = useState<MailbagView>('all');
@@ -61,6 +62,12 @@ export function Mailbag({ show }: { show: ShowView }) {
   };
   const { sources = [], messages = [] } = mailbag.data ?? {};
   const wanted = useMemo(() => messages.filter((each) => belongsTo(view, each) && (!from || each.channelId === from)), [messages, view, from]);
+  /** What was on when its writer saw it: later than it was made, by what the channel's viewers are late. */
+  const seeing = ({ channelId, writtenAt }: MessageView): string | null => {
+    const airingId = show.airings.find((each) => each.channel.id === channelId)?.id;
+    const behind = air?.airings.find((each) => each.airingId === airingId)?.behind;
+    return air && behind ? cueOnAt(show.cues, air.ran, writtenAt - behind.ms) : null;
+  };
   const counts = useMemo(() => messages.filter((each) => belongsTo('unanswered', each)).length, [messages]);
   if (!mailbag.data || show.rehearsal) return null;
   if (!sources.length && !messages.length) return null;
@@ -106,6 +113,7 @@ export function Mailbag({ show }: { show: ShowView }) {
           all={messages}
           sources={sources}
           zone={show.zone}
+          seeing={seeing}
           pending={pending}
           onAnswer={(to) => setAnswering({ to, key: newKey() })}
           onAct={(to, what) => act.mutate({ to, act: what })}
@@ -137,13 +145,15 @@ interface ListProps {
   all: readonly MessageView[];
   sources: readonly MessageSource[];
   zone: string;
+  /** What a message's writer was seeing; null: nobody knows. */
+  seeing: (message: MessageView) => string | null;
   /** Those of which something has been asked that is not done. */
   pending: ReadonlySet<string>;
   onAnswer: (to: MessageView) => void;
   onAct: (to: MessageView, act: MessageAct) => void;
 }
 
-function MessageList({ messages, all, sources, zone, pending, onAnswer, onAct }: ListProps) {
+function MessageList({ messages, all, sources, zone, seeing, pending, onAnswer, onAct }: ListProps) {
   const scroller = useRef<HTMLDivElement>(null);
   const [chosenId, setChosen] = useState<string | null>(null);
   /** What would be gone for good is asked about first. */
@@ -262,6 +272,7 @@ function MessageList({ messages, all, sources, zone, pending, onAnswer, onAct }:
                   message={message}
                   source={sources.find(({ channelId }) => channelId === message.channelId) ?? null}
                   answers={message.answers === null ? null : (byId.get(message.answers) ?? null)}
+                  seeing={seeing(message)}
                   zone={zone}
                   busy={pending.has(message.id)}
                   chosen={message.id === chosenId}

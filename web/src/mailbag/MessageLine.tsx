@@ -18,6 +18,8 @@ interface Props {
   /** Null: its channel is none of the show's any more. */
   source: MessageSource | null;
   answers: MessageView | null;
+  /** What its writer was seeing; null: nobody knows. */
+  seeing: string | null;
   zone: string;
   busy: boolean;
   chosen: boolean;
@@ -37,6 +39,7 @@ export function MessageLine({
   message,
   source,
   answers,
+  seeing,
   zone,
   busy,
   chosen,
@@ -55,6 +58,7 @@ export function MessageLine({
     source && placeWords(source.network),
     here && standing === 'newcomer' ? 'first message here' : STANDING[standing],
     sayTime(instant(writtenAt), zone, false),
+    seeing && `seeing “${seeing}”`,
   ].filter(Boolean);
   const others = askedToo === 1 ? '1 other asks this too.' : `${askedToo} others ask this too.`;
   const stands = !here ? STATE[state] : state !== 'shown' && held === null ? 'Hidden.' : '';

@@ -145,7 +145,7 @@ export function RemoteStage({ show, air: where, tab }: { show: ShowView; air: Me
             </div>
           )}
           {onAir && <Polls show={show} runs />}
-          {onAir && <Mailbag show={show} />}
+          {onAir && <Mailbag show={show} air={air} />}
           {air && (onAir || air.showState === 'interrupted') && (
             <Button size="lg" variant="outline-primary" className="w-100 mt-3" disabled={wrap.isPending} onClick={() => setAsksWrap(true)}>
               {wrap.isPending ? 'Wrapping up…' : 'Wrap up…'}

@@ -393,7 +393,7 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
           <PollsHere show={show} onToggle={onAir ? (id) => engine.current?.toggleQuestion(id, 'poll') : null} />
           {onAir && !elsewhere && <SignalHere microphones={onNow.microphones !== 'shut'} />}
           {onAir && <WatchingHere show={show} />}
-          {onAir && <Mailbag show={show} />}
+          {onAir && <Mailbag show={show} air={air} />}
         </div>
         <div>
           <div className="next-row">
