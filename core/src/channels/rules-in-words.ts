@@ -2,7 +2,7 @@
 // cannot disagree.
 import { DAY_MS } from '../time/instant';
 import { sayLength } from '../time/zones';
-import type { LockedField, MessageRule, RuleNotice, RuleSheet, ThumbnailRule } from './rules';
+import type { FixedOnAir, LockedField, MessageRule, RuleNotice, RuleSheet, ThumbnailRule } from './rules';
 
 export interface RuleParagraph {
   heading: 'When' | 'What is locked' | 'Words' | 'Picture' | 'Who sees it' | 'Lines and signal' | 'On air' | 'Afterwards';
@@ -112,6 +112,19 @@ function sayLineRules(rules: RuleSheet): string[] {
   return said;
 }
 
+const FIXED_WORDS: Record<FixedOnAir, string> = {
+  delayS: 'how late viewers see it',
+  rewind: 'whether they may go back',
+  replay: 'whether the recording may be watched',
+  beginsByItself: 'how it begins',
+};
+
+/** What stays as it is once a show has begun there, as a sentence. `place`: its network. */
+export function sayFixedOnAir(fixed: readonly FixedOnAir[], place: string): string {
+  const words = list(fixed.map((each) => FIXED_WORDS[each]));
+  return `${place} keeps ${words} as ${fixed.length > 1 ? 'they are' : 'it is'} once a show has begun there.`;
+}
+
 function sayAirRules(rules: RuleSheet): string[] {
   const said: string[] = [];
   if (rules.startsThere === 'told') said.push('A show becomes public when the network is told to; Noble Lantern tells it once the picture arrives.');
@@ -119,6 +132,7 @@ function sayAirRules(rules: RuleSheet): string[] {
   if (rules.startsThere === 'on picture') said.push('A show becomes public by itself as soon as a picture arrives.');
   if (rules.startsThere === 'unknown') said.push('The service gets your picture. Whether viewers see it is not told.');
   if (rules.startsThereIsAChoice) said.push('It can also begin by itself when a picture arrives, if that is asked for at placing.');
+  if (rules.fixedOnAir.length) said.push(`Once a show has begun, ${list(rules.fixedOnAir.map((each) => FIXED_WORDS[each]))} cannot be changed.`);
   if (rules.delaysS.length) {
     const choice = rules.delaysS.length > 1 ? ', as you choose' : '';
     said.push(

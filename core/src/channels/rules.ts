@@ -10,6 +10,8 @@ export type ThumbnailType = 'image/jpeg' | 'image/png';
 export type MessageRule = 'everyone' | 'followers' | 'members' | 'off';
 /** Whom a show is for. A network that is told may bar the young, or switch off messages for children. */
 export type Audience = 'everybody' | 'adults' | 'children';
+/** What a network may keep as it is while a show is on there, by the names of an airing's choices. */
+export type FixedOnAir = 'delayS' | 'rewind' | 'replay' | 'beginsByItself';
 export type LockedField = 'account' | 'start time' | 'visibility' | 'everything';
 
 /** Artwork that a network takes: pixels, bytes; `shape` is width over height. */
@@ -41,6 +43,8 @@ export interface RuleSheet {
   /** How long before (negative) and after the planned start an airing may be started; null: no limit. */
   startWindow: { earliestMs: number | null; latestMs: number | null };
   lockedAfterPlacing: readonly LockedField[];
+  /** What of an airing stays as it is once it has begun there. */
+  fixedOnAir: readonly FixedOnAir[];
   /** False: title and text are sent as one text. */
   takesTitle: boolean;
   titleMax: number | null;
@@ -96,6 +100,7 @@ const reelmoor: RuleSheet = {
   startGridMs: 5 * MINUTE_MS,
   startWindow: { earliestMs: -45 * MINUTE_MS, latestMs: null },
   lockedAfterPlacing: [],
+  fixedOnAir: ['delayS', 'rewind', 'replay', 'beginsByItself'],
   takesTitle: true,
   titleMax: 100,
   textMax: 4_800,
@@ -146,6 +151,7 @@ const townfold: RuleSheet = {
   startGridMs: MINUTE_MS,
   startWindow: { earliestMs: 0, latestMs: 3 * HOUR_MS },
   lockedAfterPlacing: ['account'],
+  fixedOnAir: [],
   takesTitle: true,
   titleMax: 120,
   textMax: 2_000,
@@ -188,6 +194,7 @@ const guildhand: RuleSheet = {
   startGridMs: 15 * MINUTE_MS,
   startWindow: { earliestMs: -20 * MINUTE_MS, latestMs: 90 * MINUTE_MS },
   lockedAfterPlacing: ['start time', 'visibility'],
+  fixedOnAir: [],
   takesTitle: true,
   titleMax: 80,
   textMax: 1_300,
@@ -238,6 +245,7 @@ const pipwire: RuleSheet = {
   startGridMs: MINUTE_MS,
   startWindow: { earliestMs: null, latestMs: null },
   lockedAfterPlacing: ['everything'],
+  fixedOnAir: [],
   takesTitle: false,
   titleMax: null,
   textMax: 270,
@@ -280,6 +288,7 @@ const typedIn: RuleSheet = {
   startGridMs: MINUTE_MS,
   startWindow: { earliestMs: null, latestMs: null },
   lockedAfterPlacing: [],
+  fixedOnAir: [],
   takesTitle: true,
   titleMax: null,
   textMax: null,

@@ -8,6 +8,7 @@ import { SeriesService } from '../series/series.service';
 import { StandIns } from '../test/stand-ins';
 import { TestStation } from '../test/station';
 import { DriftService } from './drift.service';
+import { Show } from '../shows/show.entities';
 import { ShowsService } from '../shows/shows.service';
 
 let station: TestStation;
@@ -216,6 +217,26 @@ describe('placing', () => {
     expect((await post(show, 'tell')).results).toMatchObject([{ done: true, proof: { same: true } }]);
     expect((await networks.event(eventId(show, 'reelmoor'))).lineId).not.toBe(before);
     expect(airing(await read(show), 'reelmoor').untold).toEqual([]);
+  });
+
+  test('what a network keeps as it is while a show is on is refused here, in words, before it is tried; the rest is told there', async () => {
+    const show = await placed([library]);
+    const become = (state: 'onAir' | 'placed') => station.database.getRepository(Show).update({ id: show.id }, { state, onAirSince: Date.now() });
+    await become('onAir');
+    const variant = { channelId: library.id, title: null, description: null };
+    const { body, status } = await as(http().patch(`/api/shows/${show.id}`)).send({
+      base: (await read(show)).version,
+      changes: { variants: [{ ...variant, choices: { delayS: 25, rewind: false, messages: 'followers' } }] },
+    });
+    expect([status, (body as { words: string }).words]).toEqual([
+      409,
+      'Reelmoor keeps how late viewers see it and whether they may go back as they are once a show has begun there.',
+    ]);
+    expect(airing(await read(show), 'reelmoor').untold).toEqual([]);
+    await save(show, { variants: [{ ...variant, choices: { visibility: 'link holders', messages: 'followers' } }] });
+    expect((await post(show, 'tell')).results).toMatchObject([{ done: true, proof: { same: true } }]);
+    expect(await networks.event(eventId(show, 'reelmoor'))).toMatchObject({ visibility: 'link-holders' });
+    await become('placed');
   });
 
   test('a placed show that is moved onto another’s line is refused as placing it there would be', async () => {

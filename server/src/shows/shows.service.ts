@@ -32,6 +32,8 @@ import {
   isOfOneDate,
   mergeChanges,
   ownValues,
+  sayFixedOnAir,
+  settingsFor,
   SHEET_FIELDS,
   whenOf,
   type KeptOfSheet,
@@ -45,7 +47,9 @@ import { randomBytes, randomUUID } from 'node:crypto';
 import { DataSource, In, LessThan, MoreThanOrEqual, Raw } from 'typeorm';
 import type { Channel } from '../channels/channel.entities';
 import { ChannelRows, LineRows } from '../channels/channel-rows';
+import { placeName } from '../channels/access.service';
 import { ChannelsService, identityOf } from '../channels/channels.service';
+import { RuleBookService } from '../channels/rule-book.service';
 import { Clock } from '../foundation/clock';
 import { digestOf } from '../foundation/digest';
 import { FieldError, PlainError, unknownShow } from '../foundation/errors';
@@ -92,6 +96,7 @@ export class ShowsService implements OnApplicationBootstrap {
     private readonly lineRows: LineRows,
     private readonly channels: ChannelsService,
     private readonly airings: AiringsService,
+    private readonly ruleBook: RuleBookService,
     private readonly thumbnails: Thumbnails,
     private readonly bus: Bus,
     private readonly clock: Clock,
@@ -325,6 +330,7 @@ export class ShowsService implements OnApplicationBootstrap {
       const conflicts = merge.conflicts.map(({ field, by }): SaveConflict => ({ field: field as DraftField, by }));
       if (!accepted.length) return { conflicts, wrote: false };
       const merged = await valid(typedIn, accepted);
+      if (!isStillPlanned(show)) this.mustStayOnAir(airings, merged);
       await this.channels.some(person.stationId, merged.channelIds);
       await this.tickChannels(show.id, merged);
       await this.write(show.id, columnsOf(plannedFacts(merged), accepted), accepted, person.name);
@@ -332,6 +338,18 @@ export class ShowsService implements OnApplicationBootstrap {
     });
     if (kept.wrote) this.bus.tell({ kind: 'show', showId: id });
     return { conflicts: kept.conflicts };
+  }
+
+  /** Throws where something was changed that a network keeps as it is while the show is on there: said before it is tried. */
+  private mustStayOnAir(airings: WholeShow['airings'], { variants }: ShowDraft): void {
+    for (const { airing, channel } of airings) {
+      if (airing.placing !== 'placed') continue;
+      const rules = this.ruleBook.rules(channel);
+      const now = settingsFor(airing.choices, channel.defaults, rules);
+      const wanted = settingsFor(variants.find(({ channelId }) => channelId === channel.id)?.choices ?? {}, channel.defaults, rules);
+      const fixed = rules.fixedOnAir.filter((name) => now[name] !== wanted[name]);
+      if (fixed.length) throw new PlainError(409, sayFixedOnAir(fixed, placeName(channel)));
+    }
   }
 
   /** Notes that fields of a show changed; the caller saves. On a date of a series they differ from the rest from now on. */

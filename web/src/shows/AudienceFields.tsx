@@ -1,10 +1,11 @@
 // Who may see the show on each channel, and the other facts that its network asks for: the channel's own
 // settings unless this show says otherwise.
 import { NETWORK_NAMES, type ChannelView, type ChoicesDraft, type ShowDraft, type ShowView } from '@lantern/contract';
-import { CATEGORIES, settingsFor, type AiringSettings, type Audience, type Visibility } from '@lantern/core';
+import { CATEGORIES, sayFixedOnAir, settingsFor, type AiringSettings, type Audience, type FixedOnAir, type Visibility } from '@lantern/core';
 import { Button, Form } from 'react-bootstrap';
 import { LANGUAGES, languageName, MESSAGE_WORDS } from '../channels/choice-words';
 import { Identity } from '../look/Identity';
+import { placeOf } from './judged';
 import type { Put } from './sheet-acts';
 import { blankVariant, variantOf } from './sheet-draft';
 
@@ -47,7 +48,7 @@ export function AudienceFields({ channels, draft, show, put }: Props) {
                 <span className="small-words">{settings.visibility}</span>
               )}
               {locks && !stands && <p className="soft small-words mb-0 mt-1">Cannot be changed once placed.</p>}
-              <MoreChoices channel={channel} settings={settings} set={set} />
+              <MoreChoices channel={channel} settings={settings} set={set} begun={stands && (show.state === 'onAir' || show.state === 'interrupted')} />
               {own && (
                 <Button
                   variant="quiet"
@@ -67,9 +68,20 @@ export function AudienceFields({ channels, draft, show, put }: Props) {
 }
 
 /** What else the network asks; nothing where it asks nothing. */
-function MoreChoices({ channel, settings, set }: { channel: ChannelView; settings: AiringSettings; set: (change: ChoicesDraft) => void }) {
+function MoreChoices({
+  channel,
+  settings,
+  set,
+  begun,
+}: {
+  channel: ChannelView;
+  settings: AiringSettings;
+  set: (change: ChoicesDraft) => void;
+  begun: boolean;
+}) {
   const { rules } = channel;
   const id = (name: string) => `${name}-${channel.id}`;
+  const fixed = (name: FixedOnAir) => begun && rules.fixedOnAir.includes(name);
   const several = rules.messages.length > 1 || rules.delaysS.length > 1;
   if (!several && !rules.audiences.length && !rules.categories && rules.tagsMax === null) return null;
   const said = [
@@ -85,11 +97,17 @@ function MoreChoices({ channel, settings, set }: { channel: ChannelView; setting
     options: readonly T[],
     words: (option: T) => string,
     put: (value: T) => void,
+    disabled = false,
   ) =>
     options.length > 1 && (
       <Form.Group controlId={id(name)} className="choice">
         <Form.Label>{label}</Form.Label>
-        <Form.Select size="sm" value={value ?? ''} onChange={({ target }) => put(options.find((option) => String(option) === target.value)!)}>
+        <Form.Select
+          size="sm"
+          value={value ?? ''}
+          disabled={disabled}
+          onChange={({ target }) => put(options.find((option) => String(option) === target.value)!)}
+        >
           {options.map((option) => (
             <option key={option} value={option}>
               {words(option)}
@@ -98,8 +116,8 @@ function MoreChoices({ channel, settings, set }: { channel: ChannelView; setting
         </Form.Select>
       </Form.Group>
     );
-  const check = (name: string, label: string, value: boolean | null, put: (value: boolean) => void) =>
-    value !== null && <Form.Check id={id(name)} label={label} checked={value} onChange={({ target }) => put(target.checked)} />;
+  const check = (name: string, label: string, value: boolean | null, put: (value: boolean) => void, disabled = false) =>
+    value !== null && <Form.Check id={id(name)} label={label} checked={value} disabled={disabled} onChange={({ target }) => put(target.checked)} />;
   return (
     <details className="small-words mt-1">
       <summary>{said.length ? said.join(', ') : 'More that it asks'}</summary>
@@ -129,6 +147,7 @@ function MoreChoices({ channel, settings, set }: { channel: ChannelView; setting
           rules.delaysS,
           (seconds) => `${seconds} s`,
           (delayS) => set({ delayS }),
+          fixed('delayS'),
         )}
         {settings.tags !== null && (
           <Form.Group controlId={id('tags')} className="choice wide">
@@ -150,11 +169,18 @@ function MoreChoices({ channel, settings, set }: { channel: ChannelView; setting
             <Form.Text>Up to {rules.tagsMax}, with commas between.</Form.Text>
           </Form.Group>
         )}
-        {check('rewind', 'Viewers may go back while it runs', settings.rewind, (rewind) => set({ rewind }))}
-        {check('replay', 'The recording may be watched there afterwards', settings.replay, (replay) => set({ replay }))}
+        {check('rewind', 'Viewers may go back while it runs', settings.rewind, (rewind) => set({ rewind }), fixed('rewind'))}
+        {check('replay', 'The recording may be watched there afterwards', settings.replay, (replay) => set({ replay }), fixed('replay'))}
         {check('embedding', 'Other sites may show it', settings.embedding, (embedding) => set({ embedding }))}
         {check('paid', 'Somebody paid to be mentioned', settings.paidMention, (paidMention) => set({ paidMention }))}
-        {check('begins', 'It begins there by itself when a picture arrives', settings.beginsByItself, (beginsByItself) => set({ beginsByItself }))}
+        {check(
+          'begins',
+          'It begins there by itself when a picture arrives',
+          settings.beginsByItself,
+          (beginsByItself) => set({ beginsByItself }),
+          fixed('beginsByItself'),
+        )}
+        {begun && rules.fixedOnAir.length > 0 && <p className="soft mb-0 choice wide">{sayFixedOnAir(rules.fixedOnAir, placeOf(channel))}</p>}
       </div>
     </details>
   );
