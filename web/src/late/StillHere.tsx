@@ -10,6 +10,8 @@ const MB = 1_000_000;
 const TROUBLE: Record<Exclude<LateState['trouble'], ''>, string> = {
   'the browser keeps no more': 'This browser has no room to keep what does not reach the server in time: that will be missing from the recording.',
   'nobody may send it': 'This browser still has a part of a recording. Sign in as somebody who may go on air, and it is sent.',
+  'the server has no room':
+    'The disk of the server is full: a part of the recording waits in this browser. Free some room there, and leave a window open here; it is tried again by itself.',
   'a part does not join on': 'A part of a recording that was kept in this browser could not be joined to the rest: it is missing there.',
 };
 

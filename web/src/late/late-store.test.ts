@@ -173,3 +173,17 @@ test('what belongs to a show that was removed, or joins on to nothing, is given 
   expect(files.size).toBe(0);
   expect(told.at(-1)!.trouble).toBe('a part does not join on');
 });
+
+test('a server without room is said to be that, and has it all once there is some', async () => {
+  files.set(`${SHOW}.4.2`, 'cd');
+  server.set(latePath(SHOW, 4), 507);
+  const said: string[] = [];
+  meanwhile = () => {
+    said.push(told.at(-1)!.trouble);
+    server.set(latePath(SHOW, 4), 'ab');
+  };
+  store.send();
+  await settled();
+  expect([said, told.at(-1)]).toEqual([['the server has no room'], { waitingBytes: 0, trouble: '' }]);
+  expect(server.get(latePath(SHOW, 4))).toBe('abcd');
+});

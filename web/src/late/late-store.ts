@@ -21,7 +21,7 @@ export interface LateFolder {
 /** How it stands: what waits in bytes, and why it does not get on, where it does not. */
 export interface LateState {
   waitingBytes: number;
-  trouble: '' | 'the browser keeps no more' | 'nobody may send it' | 'a part does not join on';
+  trouble: '' | 'the browser keeps no more' | 'nobody may send it' | 'the server has no room' | 'a part does not join on';
 }
 
 export interface LateHost {
@@ -182,7 +182,7 @@ export class LateStore {
       }
       if (there === 'later') return 'later';
       done = there !== 'not allowed';
-      if (done && this.trouble === 'nobody may send it') this.become('');
+      if (done && (this.trouble === 'nobody may send it' || this.trouble === 'the server has no room')) this.become('');
       return 'done';
     } finally {
       file.close();
@@ -203,6 +203,7 @@ export class LateStore {
       return Number.isSafeInteger(there) ? there : 'later';
     }
     if (reply?.status === 404) return 'nowhere'; // Its show was removed, and its recording with it.
+    if (reply?.status === 507) this.become('the server has no room');
     if (reply?.status !== 401 && reply?.status !== 403) return 'later';
     this.become('nobody may send it');
     return 'not allowed';
