@@ -315,7 +315,10 @@ export class RecordingService implements OnApplicationBootstrap {
     /** The hole that is being passed: what comes next of what came late, and the card, which is shown where that leaves a gap. */
     let passing: { untilMs: number; late: AsyncIterator<FlvTag>; next: FlvTag | null; card: CardInHole } | null = null;
     for await (const tag of this.tagsOf(path, end)) {
-      if (passing && tag.timestampMs >= passing.untilMs) passing = null;
+      if (passing && tag.timestampMs >= passing.untilMs) {
+        await passing.late.return?.();
+        passing = null;
+      }
       while (waiting[0] && tag.timestampMs >= waiting[0].toMs!) waiting.shift();
       if (!passing && fill && waiting[0] && tag.timestampMs >= waiting[0].fromMs) {
         const hole = waiting.shift()!;
