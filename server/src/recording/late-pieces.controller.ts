@@ -1,6 +1,6 @@
 // Where a stage's browser sends what it made while its line was gone.
 import { UPLOAD_COMPLETE, UPLOAD_OFFSET } from '@lantern/contract';
-import { Controller, Head, HttpCode, Param, ParseIntPipe, Patch, Req, Res } from '@nestjs/common';
+import { Controller, Get, HttpCode, Param, ParseIntPipe, Patch, Req, Res } from '@nestjs/common';
 import type { Request, Response } from 'express';
 import { PlainError } from '../foundation/errors';
 import type { Person } from '../people/people.entities';
@@ -20,8 +20,9 @@ export class LatePiecesController {
     private readonly late: LatePiecesService,
   ) {}
 
+  /** Asked for by HEAD as well: what is there stands in a header. */
   @May('go on air')
-  @Head()
+  @Get()
   @HttpCode(204)
   async there(@SignedIn() person: Person, @ShowId() id: string, @Stretch() stretch: number, @Res({ passthrough: true }) response: Response): Promise<void> {
     const { show } = await this.shows.whole(person.stationId, id);
