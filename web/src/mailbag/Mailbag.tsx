@@ -62,11 +62,13 @@ export function Mailbag({ show, air }: { show: ShowView; air: AirView | null }) 
   };
   const { sources = [], messages = [] } = mailbag.data ?? {};
   const wanted = useMemo(() => messages.filter((each) => belongsTo(view, each) && (!from || each.channelId === from)), [messages, view, from]);
-  /** What was on when its writer saw it: later than it was made, by what the channel's viewers are late. */
+  const onNow = air && cueOnAt(show.cues, air.ran, Infinity);
+  /** What was on when its writer saw it: later than it was made, by what the channel's viewers are late. Null also where that is still on. */
   const seeing = ({ channelId, writtenAt }: MessageView): string | null => {
     const airingId = show.airings.find((each) => each.channel.id === channelId)?.id;
     const behind = air?.airings.find((each) => each.airingId === airingId)?.behind;
-    return air && behind ? cueOnAt(show.cues, air.ran, writtenAt - behind.ms) : null;
+    const seen = air && behind ? cueOnAt(show.cues, air.ran, writtenAt - behind.ms) : null;
+    return seen === onNow ? null : seen;
   };
   const counts = useMemo(() => messages.filter((each) => belongsTo('unanswered', each)).length, [messages]);
   if (!mailbag.data || show.rehearsal) return null;

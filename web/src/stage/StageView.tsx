@@ -624,8 +624,10 @@ function StageNotices({
         ))}
       {air && !connected && (
         <Notice kind="caution">
-          The server cannot be reached. Viewers see the break card until it can; the show goes on from here by itself, and what you do meanwhile stands in the
-          recording.
+          The server cannot be reached.{' '}
+          {sending
+            ? 'Viewers see the break card until it can; the show goes on from here by itself, and what you do meanwhile stands in the recording.'
+            : 'What stands here may not be so any more.'}
         </Notice>
       )}
       {air?.showState === 'interrupted' && (
