@@ -181,7 +181,8 @@ async function drawingFor(page: Page, what: string, seconds: number, each: () =>
   note(`frames dropped, ${what}`, `${share.toFixed(2)} %`, 'at most 1 %');
 }
 
-test('from drawing to the ingest and to the house page', async ({ page, browser }) => {
+/** A show on air whose pictures carry the moment of their drawing, and where what arrives at the stand-ins is kept. */
+async function onAirStamped(page: Page): Promise<{ captureDir: string; host: Host; show: ShowView }> {
   const captureDir = mkdtempSync(join(tmpdir(), 'lantern-capture-'));
   const product = await Product.start({ LANTERN_CAPTURE_DIR: captureDir });
   leftOver.push(product);
@@ -192,6 +193,11 @@ test('from drawing to the ingest and to the house page', async ({ page, browser 
   await openStage(page, `${product.url}/shows/${show.id}/stage`);
   await goOnAir(page);
   await page.keyboard.press('Space');
+  return { captureDir, host, show };
+}
+
+test('from drawing to the ingest and to the house page', async ({ page, browser }) => {
+  const { captureDir, host, show } = await onAirStamped(page);
   const house = await (await browser.newContext()).newPage();
   await house.goto(show.houseUrl);
   await house.getByLabel('The show').waitFor();
@@ -237,16 +243,7 @@ const stampsSeen = (page: Page) =>
   }, STAMP);
 
 test('how late viewers see it: what is measured, and what is so', async ({ page, browser }) => {
-  const captureDir = mkdtempSync(join(tmpdir(), 'lantern-capture-'));
-  const product = await Product.start({ LANTERN_CAPTURE_DIR: captureDir });
-  leftOver.push(product);
-  const host = new Host(product);
-  const show = await host.showAtItsStart();
-  await host.lendTo(page.context());
-  await watchStage(page, { stamped: true });
-  await openStage(page, `${product.url}/shows/${show.id}/stage`);
-  await goOnAir(page);
-  await page.keyboard.press('Space');
+  const { captureDir, host, show } = await onAirStamped(page);
   const air = () => host.must<AirView>('GET', `/api/shows/${show.id}/air`);
   // Whoever comes in the first moments begins with the first part, and is less late than all that come later.
   await page.waitForTimeout(40_000);

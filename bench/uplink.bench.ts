@@ -1,7 +1,8 @@
 // A line that takes less than the stage sends: how soon the picture goes out with less, and whether a channel waits for a picture meanwhile. What is drawn is a
 // made-up camera's picture that moves all over, so that there is something to send.
-import { test } from '@playwright/test';
+import { test, type Browser, type Page } from '@playwright/test';
 import type { AirView } from '@lantern/contract';
+import type { Host } from '../e2e/support/host';
 import { lampOf, openStage } from '../e2e/support/test';
 import { execFileSync } from 'node:child_process';
 import { mkdtempSync, readdirSync, statSync, writeFileSync } from 'node:fs';
@@ -32,14 +33,27 @@ function noise(): void {
   };
 }
 
+/** A browser of the host's whose camera moves all over. */
+async function noisyStage(browser: Browser, host: Host): Promise<Page> {
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, permissions: ['camera', 'microphone'] });
+  await host.lendTo(context);
+  const page = await context.newPage();
+  page.on('dialog', (dialog) => void dialog.accept());
+  await page.addInitScript(noise);
+  return page;
+}
+
+async function goOnAir(page: Page, stageUrl: string): Promise<void> {
+  await openStage(page, stageUrl);
+  await page.getByRole('button', { name: 'Go on air' }).click();
+  await lampOf(page, 'Reelmoor').filter({ hasText: 'lit' }).waitFor({ timeout: 60_000 });
+  await page.keyboard.press('Space');
+}
+
 test('a line that takes less than is sent', async ({ browser }) => {
   test.setTimeout(300_000);
   await evening(async ({ product, host, show, longestWait }) => {
-    const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, permissions: ['camera', 'microphone'] });
-    await host.lendTo(context);
-    const page = await context.newPage();
-    page.on('dialog', (dialog) => void dialog.accept());
-    await page.addInitScript(noise);
+    const page = await noisyStage(browser, host);
     let takesKbps = Infinity;
     let freeAt = 0;
     let bytes = 0;
@@ -54,10 +68,7 @@ test('a line that takes less than is sent', async ({ browser }) => {
       });
       server.onMessage((message) => client.send(message));
     });
-    await openStage(page, `${product.url}/shows/${show.id}/stage`);
-    await page.getByRole('button', { name: 'Go on air' }).click();
-    await lampOf(page, 'Reelmoor').filter({ hasText: 'lit' }).waitFor({ timeout: 60_000 });
-    await page.keyboard.press('Space');
+    await goOnAir(page, `${product.url}/shows/${show.id}/stage`);
     await page.waitForTimeout(8_000);
     const kbps = async (forMs: number) => {
       const before = bytes;
@@ -104,11 +115,7 @@ test('a line that takes less than is sent', async ({ browser }) => {
 test('a line that is gone for three minutes: what the recording has of them', async ({ browser }) => {
   test.setTimeout(600_000);
   await evening(async ({ product, host, show, longestWait }) => {
-    const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, permissions: ['camera', 'microphone'] });
-    await host.lendTo(context);
-    const page = await context.newPage();
-    page.on('dialog', (dialog) => void dialog.accept());
-    await page.addInitScript(noise);
+    const page = await noisyStage(browser, host);
     let gone = false;
     await page.routeWebSocket(/\/api\/stage\//, (client) => {
       const server = client.connectToServer();
@@ -119,10 +126,7 @@ test('a line that is gone for three minutes: what the recording has of them', as
     page.on('response', (reply) => {
       if (reply.url().includes('/late/')) sentAt = Date.now();
     });
-    await openStage(page, `${product.url}/shows/${show.id}/stage`);
-    await page.getByRole('button', { name: 'Go on air' }).click();
-    await lampOf(page, 'Reelmoor').filter({ hasText: 'lit' }).waitFor({ timeout: 60_000 });
-    await page.keyboard.press('Space');
+    await goOnAir(page, `${product.url}/shows/${show.id}/stage`);
     await page.waitForTimeout(15_000);
     gone = true;
     await page.waitForTimeout(GONE_FOR_MS);

@@ -28,6 +28,7 @@ export function AudienceFields({ channels, draft, show, put }: Props) {
         const set = (change: ChoicesDraft) => put({ variants: [{ ...variant, choices: { ...choices, ...change } }] });
         const own = Object.values(choices).some((value) => value !== undefined);
         const stands = show.airings.find((airing) => airing.channel.id === channel.id)?.placing === 'placed';
+        const begun = stands && (show.state === 'onAir' || show.state === 'interrupted');
         const locks = channel.rules.lockedAfterPlacing.includes('visibility');
         return (
           <div key={channel.id} className="audience-row">
@@ -38,6 +39,7 @@ export function AudienceFields({ channels, draft, show, put }: Props) {
                   size="sm"
                   aria-label={`Who may see it on ${channel.name}, ${channel.network === 'typed-in' ? '' : NETWORK_NAMES[channel.network]}`}
                   value={settings.visibility}
+                  disabled={locks && begun}
                   onChange={({ target }) => set({ visibility: target.value as Visibility })}
                 >
                   {[...new Set([...channel.rules.visibilities, settings.visibility])].map((visibility) => (
@@ -48,7 +50,7 @@ export function AudienceFields({ channels, draft, show, put }: Props) {
                 <span className="small-words">{settings.visibility}</span>
               )}
               {locks && !stands && <p className="soft small-words mb-0 mt-1">Cannot be changed once placed.</p>}
-              <MoreChoices channel={channel} settings={settings} set={set} begun={stands && (show.state === 'onAir' || show.state === 'interrupted')} />
+              <MoreChoices channel={channel} settings={settings} set={set} begun={begun} />
               {own && (
                 <Button
                   variant="quiet"
@@ -180,7 +182,7 @@ function MoreChoices({
           (beginsByItself) => set({ beginsByItself }),
           fixed('beginsByItself'),
         )}
-        {begun && rules.fixedOnAir.length > 0 && <p className="soft mb-0 choice wide">{sayFixedOnAir(rules.fixedOnAir, placeOf(channel))}</p>}
+        {begun && rules.fixedOnAir.length > 0 && <p className="soft mb-0">{sayFixedOnAir(rules.fixedOnAir, placeOf(channel))}</p>}
       </div>
     </details>
   );

@@ -268,7 +268,7 @@ function Sheet({ show, channels }: { show: ShowView; channels: ChannelView[] }) 
               <Section id="where" name="Where" facts={say.sayWhere(chosen, draft)} {...own}>
                 <ChannelTicks channels={channels} show={show} put={put} />
               </Section>
-              <Section id="audience" name="Who sees it" facts={say.sayAudience(chosen, draft)} {...own}>
+              <Section id="audience" name="Who sees it" facts={say.sayAudience(chosen, draft)} {...own} still={!(editable || onAir) || busy}>
                 <AudienceFields channels={chosen} draft={draft} show={show} put={put} />
               </Section>
               <Section
