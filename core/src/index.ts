@@ -13,6 +13,7 @@ export * from './channels/rules';
 export * from './channels/rules-in-words';
 export * from './channels/conditions';
 export * from './channels/defaults';
+export * from './channels/choices-in-words';
 export * from './lines/address';
 export * from './lines/clashes';
 export * from './lines/encoder-set';

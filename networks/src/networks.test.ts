@@ -10,6 +10,7 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import request from 'supertest';
 import { AppModule } from './app.module';
+import { Events } from './kit/events';
 import { configureHttp, serveDescription } from './http';
 
 const folder = mkdtempSync(join(tmpdir(), 'lantern-networks-'));
@@ -423,6 +424,7 @@ test('what is not for everybody is on no list, and opens only with its key', asy
           lineId,
           visibility,
           beginsBy: 'told',
+          listedDaysBefore: 1,
         })
         .expect(201)
     ).body as { watchUrl: string; admissionUrl: string | null };
@@ -449,6 +451,88 @@ test('what is not for everybody is on no list, and opens only with its key', asy
   expect(everyone.admissionUrl).toBeNull();
   expect(await shelf()).toContain('For everyone');
   expect(await shelf()).not.toMatch(/For (link-holders|invited|supporters)/);
+});
+
+test('a coming broadcast is listed from as many days before as was asked for, at its start unless it was', async () => {
+  const { lineId } = (await as(http().post('/reelmoor/api/channels/rm-alderfell/lines'), reelmoor).send({ label: 'Listing' }).expect(201)).body;
+  for (const days of [undefined, 3])
+    await as(http().post('/reelmoor/api/channels/rm-alderfell/broadcasts'), reelmoor)
+      .send({
+        ...{ title: `Listed ${days ?? 'late'}`, description: '', scheduledStart: new Date(NOON + 5 * DAY).toISOString(), durationMinutes: 40 },
+        ...{ lineId, visibility: 'everyone', beginsBy: 'told', listedDaysBefore: days },
+      })
+      .expect(201);
+  const shelf = async (at: number) => {
+    setNow(at);
+    return (await http().get('/reelmoor/shelf/rm-alderfell').expect(200)).text;
+  };
+  expect(await shelf(NOON + DAY)).not.toMatch(/Listed (3|late)/);
+  expect(await shelf(NOON + 2 * DAY)).toContain('Listed 3');
+  expect(await shelf(NOON + 2 * DAY)).not.toContain('Listed late');
+  expect(await shelf(NOON + 5 * DAY)).toContain('Listed late');
+});
+
+test('a gathering that is not shown everywhere asks where its viewers are, and is not shown to some', async () => {
+  const made = await as(http().post('/townfold/open/places/tf-alderfell/gatherings'), townfold)
+    .send({
+      ...{ headline: 'Not in France', words: '', begins_at: (NOON + 60 * MINUTE) / 1000, lasts_minutes: 40, shown_to: 'everyone', not_in: ['FR'] },
+    })
+    .expect(201);
+  const page = new URL((made.body as { page_address: string }).page_address).pathname;
+  expect((await http().get(page).expect(200)).text).toContain('Your country');
+  expect((await http().get(`${page}?in=FR`).expect(451)).text).not.toContain('Not in France');
+  expect((await http().get(`${page}?in=IE`).expect(200)).text).toContain('Not in France');
+  const both = {
+    headline: 'Both',
+    words: '',
+    begins_at: (NOON + 60 * MINUTE) / 1000,
+    lasts_minutes: 40,
+    shown_to: 'everyone',
+    not_in: ['FR'],
+    only_in: ['IE'],
+  };
+  await as(http().post('/townfold/open/places/tf-alderfell/gatherings'), townfold).send(both).expect(422);
+});
+
+test.each([
+  ['pipwire', 'pw-alderfellsky', 3_000],
+  ['townfold', 'tf-alderfell', 2 * MINUTE],
+  ['guildhand', 'gh-alderfell', 10 * MINUTE],
+  ['reelmoor', 'rm-alderfell', null],
+] as const)('on %s a public event whose picture has stopped is ended when its network waits no longer', async (network, accountId, waitsMs) => {
+  const events = app.get(Events);
+  const line = await events.makeLine(network, accountId, 'Stopped', false);
+  const event = await events.make({
+    ...{ network, accountId, title: 'Stopped', text: '', startsAt: NOON, lengthMs: 60 * MINUTE, visibility: 'everyone', lineId: line.id },
+    ...{ beginsBy: 'picture', delaySeconds: 4, state: 'public', publicAt: NOON },
+  });
+  const stateAfter = async (ms: number) => {
+    setNow(NOON + ms);
+    await new Promise((done) => setTimeout(done, 700));
+    return (await events.byId(event.id))!.state;
+  };
+  expect(await stateAfter(0)).toBe('public');
+  expect(await stateAfter((waitsMs ?? 60 * MINUTE) - 2_000)).toBe('public');
+  expect(await stateAfter((waitsMs ?? 60 * MINUTE) + 2_000)).toBe(waitsMs === null ? 'public' : 'over');
+  await events.forget(event);
+});
+
+test('what was written at a talk is gone with its end, and stays where a network keeps it', async () => {
+  const events = app.get(Events);
+  const written = async (network: 'guildhand' | 'pipwire', accountId: string, path: string) => {
+    const line = await events.makeLine(network, accountId, 'Written', false);
+    const event = await events.make({
+      ...{ network, accountId, title: 'Written', text: 'Written', startsAt: NOON, lengthMs: 60 * MINUTE, visibility: 'everyone', lineId: line.id },
+      ...{ beginsBy: 'told', delaySeconds: 4 },
+    });
+    await http().post(`${path}/${event.id}/said`).send({ name: 'Ash', words: 'Good evening', standing: 'member' }).expect(200);
+    const said = async () => ((await http().get(`${path}/${event.id}/said`).expect(200)).body as unknown[]).length;
+    const before = await said();
+    await events.finish(event);
+    return [before, await said()];
+  };
+  expect(await written('guildhand', 'gh-alderfell', '/guildhand/talk')).toEqual([1, 0]);
+  expect(await written('pipwire', 'pw-alderfellsky', '/pipwire/cast')).toEqual([1, 1]);
 });
 
 test('a limit that is announced is told to all; one changed behind their back is only enforced', async () => {

@@ -92,6 +92,7 @@ function pastEvents(): { line: Line; event: EventRow }[] {
         delaySeconds: 4,
         rewindHours: 0,
         replay: false,
+        chosen: {},
         facts: {},
         invitedKey: newSecret(),
         thumbnailType: null,

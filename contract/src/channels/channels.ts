@@ -8,6 +8,7 @@ import {
   type Category,
   type ChannelDefaults,
   type Condition,
+  type Licence,
   type LimitsByHand,
   type MessageRule,
   type NetworkId,
@@ -246,6 +247,22 @@ export class ChannelDefaultsRequest implements ChannelDefaults {
   @IsOptional()
   @IsBoolean()
   replay!: boolean | null;
+
+  @IsOptional()
+  @IsString()
+  licence!: Licence | null;
+
+  @IsOptional()
+  @IsInt()
+  listedDays!: number | null;
+
+  @IsOptional()
+  @IsBoolean()
+  adverts!: boolean | null;
+
+  @IsOptional()
+  @IsBoolean()
+  keepsMessages!: boolean | null;
 }
 
 /** What can be changed of a typed-in channel: everything but its line. */

@@ -1,6 +1,6 @@
 // Reelmoor's HTTP interface, as published by Reelmoor.
-import { IsCount, IsIdentifier, IsIngestAddress, IsListOf, IsMoment, IsOneOf, IsSecret, IsWebAddress, IsWords, IsYesOrNo, OrNull } from './kinds';
-import { IsArray, IsBoolean, IsIn, IsInt, IsISO8601, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator';
+import { IsCount, IsIdentifier, IsIngestAddress, IsListOf, IsMoment, IsOf, IsOneOf, IsSecret, IsWebAddress, IsWords, IsYesOrNo, OrNull } from './kinds';
+import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsInt, IsISO8601, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator';
 
 export class ReelmoorChannel {
   @IsIdentifier() channelId!: string;
@@ -40,6 +40,7 @@ export class ReelmoorLineList {
 const VISIBILITIES = ['everyone', 'link-holders', 'invited', 'supporters'] as const;
 export type ReelmoorVisibility = (typeof VISIBILITIES)[number];
 const MESSAGES = ['everyone', 'followers', 'off'] as const;
+const LICENCES = ['all-rights-kept', 'CC-BY-4.0'] as const;
 const AUDIENCES = ['everybody', 'adults', 'children'] as const;
 export const REELMOOR_CATEGORIES = ['science', 'community', 'learning', 'music', 'other'] as const;
 
@@ -78,6 +79,56 @@ export class ReelmoorChoices {
   @IsOptional()
   @IsBoolean()
   paidMention?: boolean;
+
+  /** Terms under which others may use the recording. */
+  @IsOptional()
+  @IsIn(LICENCES)
+  licence?: (typeof LICENCES)[number];
+
+  /** How many days before its start the channel's page lists it; 0, as it is unless told otherwise: at its start. */
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  @Max(30)
+  listedDaysBefore?: number;
+
+  /** The playlist of the channel that it is put into, which is made where there is none of that name; empty: none. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(60)
+  playlist?: string;
+
+  /** The watch address of another broadcast, shown to viewers after this one; empty: nothing. */
+  @IsOptional()
+  @IsString()
+  @MaxLength(500)
+  nextUrl?: string;
+
+  /** Whether there are adverts in it; there are unless told otherwise. */
+  @IsOptional()
+  @IsBoolean()
+  adverts?: boolean;
+
+  /** Whether messages stay beneath the recording; they do unless told otherwise. */
+  @IsOptional()
+  @IsBoolean()
+  messagesStay?: boolean;
+}
+
+/** How a broadcast stands, as far as it was chosen. Null: nothing was. */
+export class ReelmoorChosen {
+  @OrNull() @IsOneOf(REELMOOR_CATEGORIES) category!: (typeof REELMOOR_CATEGORIES)[number] | null;
+  @OrNull() @IsWords(35) language!: string | null;
+  @IsOneOf(AUDIENCES) audience!: (typeof AUDIENCES)[number];
+  @IsArray() @ArrayMaxSize(50) @IsString({ each: true }) @MaxLength(40, { each: true }) tags!: string[];
+  @IsYesOrNo() embeddable!: boolean;
+  @IsYesOrNo() paidMention!: boolean;
+  @IsOneOf(LICENCES) licence!: (typeof LICENCES)[number];
+  @IsCount() listedDaysBefore!: number;
+  @IsWords(60) playlist!: string;
+  @IsWords(500) nextUrl!: string;
+  @IsYesOrNo() adverts!: boolean;
+  @IsYesOrNo() messagesStay!: boolean;
 }
 
 export class ReelmoorBroadcastRequest extends ReelmoorChoices {
@@ -186,6 +237,7 @@ export class ReelmoorBroadcast {
   @IsYesOrNo() replay!: boolean;
   /** Who may write beneath it. */
   @IsOneOf(MESSAGES) messages!: (typeof MESSAGES)[number];
+  @IsOf(() => ReelmoorChosen) chosen!: ReelmoorChosen;
   @IsYesOrNo() receiving!: boolean;
   @IsCount() watchingNow!: number;
   @IsWebAddress() watchUrl!: string;

@@ -1,6 +1,10 @@
 // Townfold's HTTP interface, as published by Townfold.
 import { IsCount, IsIdentifier, IsIngestAddress, IsListOf, IsOneOf, IsSecret, IsWebAddress, IsWords, IsYesOrNo, OrNull } from './kinds';
-import { IsBoolean, IsIn, IsInt, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator';
+import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsInt, IsOptional, IsString, Matches, Max, MaxLength, Min } from 'class-validator';
+
+/** Codes of countries as they are published: of two capital letters. */
+const IsCountries = (): PropertyDecorator => (target, name) =>
+  [IsArray(), ArrayMaxSize(250), IsString({ each: true }), Matches(/^[A-Z]{2}$/, { each: true })].forEach((decorate) => decorate(target, name));
 
 export class TownfoldPlace {
   @IsIdentifier() place_ref!: string;
@@ -50,6 +54,16 @@ export class TownfoldGatheringRequest {
   @IsOptional()
   @IsIn([0, 18])
   from_age?: 0 | 18;
+
+  /** Countries in which alone it is shown, by their codes of two letters (ISO 3166-1); empty: in all. */
+  @IsOptional()
+  @IsCountries()
+  only_in?: string[];
+
+  /** Countries in which it is not shown. */
+  @IsOptional()
+  @IsCountries()
+  not_in?: string[];
 }
 
 export class TownfoldGatheringEdit {
@@ -84,6 +98,16 @@ export class TownfoldGatheringEdit {
   @IsOptional()
   @IsIn([0, 18])
   from_age?: 0 | 18;
+
+  /** Countries in which alone it is shown, by their codes of two letters (ISO 3166-1); empty: in all. */
+  @IsOptional()
+  @IsCountries()
+  only_in?: string[];
+
+  /** Countries in which it is not shown. */
+  @IsOptional()
+  @IsCountries()
+  not_in?: string[];
 }
 
 export class TownfoldGathering {
@@ -96,6 +120,9 @@ export class TownfoldGathering {
   @IsOneOf(['everyone', 'members']) shown_to!: 'everyone' | 'members';
   /** Who may say something at it. */
   @IsOneOf(['everyone', 'followers']) talk!: 'everyone' | 'followers';
+  @IsOneOf([0, 18]) from_age!: 0 | 18;
+  @IsCountries() only_in!: string[];
+  @IsCountries() not_in!: string[];
   @IsYesOrNo() picture_in!: boolean;
   @IsCount() onlookers!: number;
   @IsWebAddress() page_address!: string;

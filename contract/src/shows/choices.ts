@@ -1,12 +1,35 @@
 // What a show asks of a channel beyond its words.
-import { type AiringChoices, type Audience, CATEGORIES, type Category, type MessageRule, type Visibility } from '@lantern/core';
-import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsInt, IsOptional, IsString, MaxLength } from 'class-validator';
+import {
+  type AiringChoices,
+  type Audience,
+  CATEGORIES,
+  type Category,
+  type CountryLimit,
+  isCountry,
+  type Licence,
+  type MessageRule,
+  type Visibility,
+} from '@lantern/core';
+import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsInt, IsOptional, IsString, IsUrl, MaxLength, ValidateBy, ValidateIf } from 'class-validator';
+import { IsPart } from '../rules/part';
 
 const VISIBILITIES: Visibility[] = ['everyone', 'link holders', 'invited people', 'supporters', 'group members'];
 const AUDIENCES: Audience[] = ['everybody', 'adults', 'children'];
 const MESSAGE_RULES: MessageRule[] = ['everyone', 'followers', 'members', 'off'];
 const NOT_OFFERED = 'This channel offers no such choice.';
+const LICENCES: Licence[] = ['all rights kept', 'CC BY 4.0'];
 export const TAG_MAX = 40;
+export const PLAYLIST_MAX = 60;
+
+export class CountryLimitDraft implements CountryLimit {
+  @IsIn(['only in', 'everywhere but in'], { message: NOT_OFFERED })
+  rule!: CountryLimit['rule'];
+
+  @IsArray()
+  @ArrayMaxSize(250, { message: 'These are more countries than there are.' })
+  @ValidateBy({ name: 'isCountry', validator: { validate: isCountry, defaultMessage: () => 'This is no country.' } }, { each: true })
+  of!: string[];
+}
 
 /** What a show asks of one channel beyond the channel's own defaults. What is left out goes by those. */
 export class ChoicesDraft implements AiringChoices {
@@ -61,4 +84,36 @@ export class ChoicesDraft implements AiringChoices {
   @IsOptional()
   @IsBoolean()
   beginsByItself?: boolean;
+
+  @IsOptional()
+  @IsIn(LICENCES, { message: NOT_OFFERED })
+  licence?: Licence;
+
+  @IsOptional()
+  @IsInt({ message: NOT_OFFERED })
+  listedDays?: number;
+
+  @IsOptional()
+  @IsBoolean()
+  adverts?: boolean;
+
+  @IsOptional()
+  @IsBoolean()
+  keepsMessages?: boolean;
+
+  @IsOptional()
+  @IsPart(() => CountryLimitDraft)
+  countries?: CountryLimitDraft;
+
+  @IsOptional()
+  @IsString()
+  @MaxLength(PLAYLIST_MAX, { message: `Keep the playlist’s name to ${PLAYLIST_MAX} characters.` })
+  playlist?: string;
+
+  /** Empty: nothing of ours. */
+  @IsOptional()
+  @ValidateIf(({ next }: ChoicesDraft) => next !== '')
+  @IsUrl({ require_tld: false, protocols: ['http', 'https'], require_protocol: true }, { message: 'Write the whole address of what is shown next.' })
+  @MaxLength(500)
+  next?: string;
 }

@@ -30,7 +30,14 @@ test('what a network does not ask for is never told, whatever a show chose', () 
   expect(settingsFor(all, defaultsFor(handle), handle)).toEqual({
     ...{ visibility: 'everyone', category: null, language: null, messages: 'everyone', delayS: 8, rewind: null, replay: null },
     ...{ audience: null, tags: null, embedding: null, paidMention: null, beginsByItself: null },
+    ...{ licence: null, listedDays: null, adverts: null, keepsMessages: null, countries: null, playlist: null, next: null },
   });
+});
+
+test('a channel that was set up before its network asked for something has what is plain there', () => {
+  const { visibility, category, language, messages, delayS, rewind, replay } = defaultsFor(library);
+  const older = { visibility, category, language, messages, delayS, rewind, replay } as ChannelDefaults;
+  expect(settingsFor({}, older, library)).toMatchObject({ licence: 'all rights kept', listedDays: 7, adverts: false, keepsMessages: true });
 });
 
 test('a default that has gone from the network falls back to what it offers; a show’s own wish is kept, to be objected to', () => {

@@ -1,6 +1,9 @@
 // What a channel's shows are placed with unless the show says otherwise. A network's own defaults are
 // usually wrong for a station, so ours are kept with the channel.
-import type { Audience, MessageRule, RuleSheet, Visibility } from './rules';
+import type { Audience, Licence, MessageRule, RuleSheet, Visibility } from './rules';
+
+/** Networks list a coming show at its start, which is too late for whoever plans an evening. */
+const USUALLY_LISTED_DAYS = 7;
 
 export const CATEGORIES = ['science', 'community', 'learning', 'music', 'other'] as const;
 export type Category = (typeof CATEGORIES)[number];
@@ -15,6 +18,19 @@ export interface ChannelDefaults {
   delayS: number | null;
   rewind: boolean | null;
   replay: boolean | null;
+  licence: Licence | null;
+  /** How many days before its start a coming show is listed there, 0 for at its start. */
+  listedDays: number | null;
+  /** Whether the network may put adverts into it. */
+  adverts: boolean | null;
+  /** Whether messages stay beneath the recording. */
+  keepsMessages: boolean | null;
+}
+
+/** Where a show is seen: in these countries alone, or everywhere but in them. Codes of two letters, ISO 3166-1. */
+export interface CountryLimit {
+  rule: 'only in' | 'everywhere but in';
+  of: string[];
 }
 
 /** What one show asks of one channel, where that differs from the channel's defaults or has none. */
@@ -27,6 +43,11 @@ export interface AiringChoices extends Partial<{ [Field in keyof ChannelDefaults
   paidMention?: boolean;
   /** Whether it begins there by itself once a picture arrives, where that is a choice. */
   beginsByItself?: boolean;
+  countries?: CountryLimit;
+  /** The name of a playlist there that it is put into; empty: into none. */
+  playlist?: string;
+  /** The address there of what is shown to viewers next; empty: nothing of ours. */
+  next?: string;
 }
 
 /** Everything that is chosen for one airing: the show's choices over the channel's defaults, and only what the network offers. */
@@ -36,7 +57,13 @@ export interface AiringSettings extends ChannelDefaults {
   embedding: boolean | null;
   paidMention: boolean | null;
   beginsByItself: boolean | null;
+  countries: CountryLimit | null;
+  playlist: string | null;
+  next: string | null;
 }
+
+/** Seen everywhere: no country is named. */
+export const EVERYWHERE: CountryLimit = { rule: 'only in', of: [] };
 
 export function settingsFor(choices: AiringChoices, defaults: ChannelDefaults, rules: RuleSheet): AiringSettings {
   const plain = defaultsFor(rules);
@@ -55,10 +82,20 @@ export function settingsFor(choices: AiringChoices, defaults: ChannelDefaults, r
     embedding: offered(choices.embedding, true, rules.embeddingIsAChoice),
     paidMention: offered(choices.paidMention, false, rules.paidMentionIsTold),
     beginsByItself: offered(choices.beginsByItself, false, rules.startsThereIsAChoice),
+    licence: offered(choices.licence, defaults.licence ?? plain.licence, rules.licences.length > 0),
+    listedDays: offered(choices.listedDays, defaults.listedDays ?? plain.listedDays, rules.listingDays.length > 0),
+    adverts: offered(choices.adverts, defaults.adverts ?? plain.adverts, rules.adverts === 'a choice'),
+    keepsMessages: offered(choices.keepsMessages, defaults.keepsMessages ?? plain.keepsMessages, rules.messagesAfterwards === 'a choice'),
+    countries: offered(choices.countries, EVERYWHERE, rules.countriesAreAChoice),
+    playlist: offered(choices.playlist, '', rules.playlists),
+    next: offered(choices.next, '', rules.nextIsAChoice),
   };
 }
 
-/** The defaults of a channel that nobody has set up yet: seen by everyone, the shortest delay, everything on. */
+/**
+ * The defaults of a channel that nobody has set up yet: seen by everyone, listed a week before, the shortest delay, everything on
+ * but adverts.
+ */
 export function defaultsFor(rules: RuleSheet): ChannelDefaults {
   return {
     visibility: rules.visibilities[0]!,
@@ -68,6 +105,10 @@ export function defaultsFor(rules: RuleSheet): ChannelDefaults {
     delayS: rules.delaysS[0] ?? null,
     rewind: rules.rewindMaxMs === null ? null : true,
     replay: rules.replayIsAChoice ? true : null,
+    licence: rules.licences[0] ?? null,
+    listedDays: rules.listingDays.length ? USUALLY_LISTED_DAYS : null,
+    adverts: rules.adverts === 'a choice' ? false : null,
+    keepsMessages: rules.messagesAfterwards === 'a choice' ? true : null,
   };
 }
 
@@ -98,5 +139,13 @@ export function defaultsNotOffered(defaults: ChannelDefaults, rules: RuleSheet):
   offered('delayS', orNull(rules.delaysS, defaults.delayS), `The delay can be ${rules.delaysS.join(', ')} s.`);
   offered('rewind', (rules.rewindMaxMs === null) === (defaults.rewind === null), 'This channel has no rewind to choose.');
   offered('replay', rules.replayIsAChoice === (defaults.replay !== null), 'This channel does not let you choose about replays.');
+  offered('licence', orNull(rules.licences, defaults.licence), 'This channel offers no such terms.');
+  offered('listedDays', orNull(rules.listingDays, defaults.listedDays), `Shows can be listed ${rules.listingDays.join(', ')} days before.`);
+  offered('adverts', (rules.adverts === 'a choice') === (defaults.adverts !== null), 'This channel does not let you choose about adverts.');
+  offered(
+    'keepsMessages',
+    (rules.messagesAfterwards === 'a choice') === (defaults.keepsMessages !== null),
+    'This channel does not let you choose what becomes of messages.',
+  );
   return wrong;
 }

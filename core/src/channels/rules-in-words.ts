@@ -2,6 +2,8 @@
 // cannot disagree.
 import { DAY_MS } from '../time/instant';
 import { sayLength } from '../time/zones';
+import { listed } from '../words/listed';
+import { sayListing } from './choices-in-words';
 import type { FixedOnAir, LockedField, MessageRule, RuleNotice, RuleSheet, ThumbnailRule } from './rules';
 
 export interface RuleParagraph {
@@ -10,9 +12,6 @@ export interface RuleParagraph {
 }
 
 const count = (n: number) => n.toLocaleString('en-GB');
-const list = (words: readonly string[], joint = 'and') =>
-  words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} ${joint} ${words[words.length - 1]}`;
-
 /** "10 days", "3 h", "15 min": a length as rules speak of it. */
 export function sayReach(ms: number): string {
   if (ms < 2 * DAY_MS || ms % DAY_MS) return sayLength(ms);
@@ -73,7 +72,7 @@ function sayWordRules(rules: RuleSheet): string[] {
 function sayPictureRules(rule: ThumbnailRule): string[] {
   const shape = Math.abs(rule.shape - 16 / 9) < 0.01 ? '16 to 9' : `${Math.round(rule.shape * 10) / 10} to 1`;
   const types = rule.types.map((type) => (type === 'image/jpeg' ? 'JPEG' : 'PNG'));
-  const said = [`The picture is ${shape}, at least ${rule.minWidth}×${rule.minHeight}, ${list(types, 'or')}, ${rule.maxBytes / 1_000_000} MB at most.`];
+  const said = [`The picture is ${shape}, at least ${rule.minWidth}×${rule.minHeight}, ${listed(types, 'or')}, ${rule.maxBytes / 1_000_000} MB at most.`];
   if (rule.alternativeNeeded) said.push('It needs words for those who cannot see it.');
   said.push(rule.optional ? 'A show may also go without one.' : 'A show cannot be placed without one.');
   return said;
@@ -82,14 +81,20 @@ function sayPictureRules(rule: ThumbnailRule): string[] {
 const WHO: Record<MessageRule, string> = { everyone: 'everyone', followers: 'followers only', members: 'members only', off: 'nobody' };
 
 function sayAudienceRules(rules: RuleSheet): string[] {
-  const said = [rules.visibilities.length === 1 ? `Shows are for ${rules.visibilities[0]}.` : `Shows can be for ${list(rules.visibilities, 'or')}.`];
+  const said = [rules.visibilities.length === 1 ? `Shows are for ${rules.visibilities[0]}.` : `Shows can be for ${listed(rules.visibilities, 'or')}.`];
   if (rules.messages.length)
     said.push(
-      `Messages come from ${list(
+      `Messages come from ${listed(
         rules.messages.map((who) => WHO[who]),
         'or',
       )}.`,
     );
+  if (rules.countriesAreAChoice) said.push('They can be kept to some countries, or from some.');
+  if (rules.listingDays.length)
+    said.push(
+      `You choose when a coming show is listed, from ${sayListing(Math.max(...rules.listingDays)).slice(5)} or later; the network itself lists it at its start.`,
+    );
+  if (rules.audiences.includes('children')) said.push('A programme for children has no messages; to have none, switch them off instead.');
   if (rules.promotion === 'only after the end') said.push('It may be promoted against payment only after its end.');
   if (rules.promotion === 'never') said.push('It may not be promoted against payment.');
   return said;
@@ -121,7 +126,7 @@ const FIXED_WORDS: Record<FixedOnAir, string> = {
 
 /** What stays as it is once a show has begun there, as a sentence. `place`: its network. */
 export function sayFixedOnAir(fixed: readonly FixedOnAir[], place: string): string {
-  const words = list(fixed.map((each) => FIXED_WORDS[each]));
+  const words = listed(fixed.map((each) => FIXED_WORDS[each]));
   return `${place} keeps ${words} as ${fixed.length > 1 ? 'they are' : 'it is'} once a show has begun there.`;
 }
 
@@ -132,11 +137,11 @@ function sayAirRules(rules: RuleSheet): string[] {
   if (rules.startsThere === 'on picture') said.push('A show becomes public by itself as soon as a picture arrives.');
   if (rules.startsThere === 'unknown') said.push('The service gets your picture. Whether viewers see it is not told.');
   if (rules.startsThereIsAChoice) said.push('It can also begin by itself when a picture arrives, if that is asked for at placing.');
-  if (rules.fixedOnAir.length) said.push(`Once a show has begun, ${list(rules.fixedOnAir.map((each) => FIXED_WORDS[each]))} cannot be changed.`);
+  if (rules.fixedOnAir.length) said.push(`Once a show has begun, ${listed(rules.fixedOnAir.map((each) => FIXED_WORDS[each]))} cannot be changed.`);
   if (rules.delaysS.length) {
     const choice = rules.delaysS.length > 1 ? ', as you choose' : '';
     said.push(
-      `Viewers see it ${list(
+      `Viewers see it ${listed(
         rules.delaysS.map((seconds) => `${seconds} s`),
         'or',
       )} late${choice}.`,
@@ -144,9 +149,20 @@ function sayAirRules(rules: RuleSheet): string[] {
   }
   if (rules.network !== 'typed-in')
     said.push(rules.rewindMaxMs === null ? 'Viewers cannot go back in it.' : `Viewers can go back up to ${sayLength(rules.rewindMaxMs)}, if you allow it.`);
+  if (rules.adverts === 'a choice') said.push('You choose whether the network may put adverts into it.');
+  if (rules.adverts === 'never') said.push('The network puts no adverts into it.');
+  if (typeof rules.adverts === 'number') said.push(`The network puts adverts into every show after ${sayLength(rules.adverts)}.`);
+  if (rules.network !== 'typed-in') said.push(sayWithoutPicture(rules.endsWithoutPictureMs));
   if (rules.longestMs !== null) said.push(`Every show is ended after ${sayReach(rules.longestMs)}.`);
   if (rules.recordingStopsMs !== null) said.push(`Nothing is recorded there past ${sayReach(rules.recordingStopsMs)}.`);
   return said;
+}
+
+/** What a network does when a picture stops. */
+export function sayWithoutPicture(endsWithoutPictureMs: number | null): string {
+  if (endsWithoutPictureMs === null) return 'When the picture stops, the show there waits for it.';
+  if (endsWithoutPictureMs === 0) return 'When the picture stops, the show there is ended at once.';
+  return `When the picture stops, the show there is ended after ${sayLength(endsWithoutPictureMs)}.`;
 }
 
 const WITHDRAWING: Record<RuleSheet['withdrawing'], string> = {
@@ -157,10 +173,18 @@ const WITHDRAWING: Record<RuleSheet['withdrawing'], string> = {
   'nothing there': 'Withdrawing here changes nothing at the service: look after its own event page there.',
 };
 
+const MESSAGES_AFTERWARDS = {
+  'a choice': 'You choose whether messages stay beneath the recording.',
+  kept: 'Messages stay beneath it.',
+  dropped: 'Messages are gone with the end.',
+};
+
 function sayAfterwards(rules: RuleSheet): string[] {
   const replay = rules.replayIsAChoice ? ['You choose whether the recording may be watched there.'] : [];
   const ending = rules.network === 'typed-in' ? [] : ['Ending a show there is final: it cannot begin again.'];
-  return [...ending, ...(rules.afterTheEnd ? [rules.afterTheEnd] : []), ...replay, sayWithdrawing(rules)];
+  const messages = rules.messagesAfterwards && MESSAGES_AFTERWARDS[rules.messagesAfterwards];
+  const terms = rules.licences.length ? [`Others may use the recording as you say: ${listed([...rules.licences], 'or')}.`] : [];
+  return [...ending, ...(rules.afterTheEnd ? [rules.afterTheEnd] : []), ...replay, ...(messages ? [messages] : []), ...terms, sayWithdrawing(rules)];
 }
 
 /** What withdrawing a show does at the far end. */

@@ -10,6 +10,8 @@ export type ThumbnailType = 'image/jpeg' | 'image/png';
 export type MessageRule = 'everyone' | 'followers' | 'members' | 'off';
 /** Whom a show is for. A network that is told may bar the young, or switch off messages for children. */
 export type Audience = 'everybody' | 'adults' | 'children';
+/** Under which terms others may use a recording: none, or Creative Commons Attribution 4.0. */
+export type Licence = 'all rights kept' | 'CC BY 4.0';
 /** What a network may keep as it is while a show is on there, by the names of an airing's choices. */
 export type FixedOnAir = 'delayS' | 'rewind' | 'replay' | 'beginsByItself';
 export type LockedField = 'account' | 'start time' | 'visibility' | 'everything';
@@ -81,6 +83,21 @@ export interface RuleSheet {
   /** Whether other sites may be kept from showing it, and whether a paid mention has to be told. */
   embeddingIsAChoice: boolean;
   paidMentionIsTold: boolean;
+  /** Terms under which one may let others use the recording; empty: it does not ask. */
+  licences: readonly Licence[];
+  /** How many days before its start a coming show may be listed, 0 for at its start; empty: it is listed once placed. */
+  listingDays: readonly number[];
+  /** Whether a show can be put into a playlist, and followed by another that is shown next. */
+  playlists: boolean;
+  nextIsAChoice: boolean;
+  /** Whether a show can be kept to some countries, or from some. */
+  countriesAreAChoice: boolean;
+  /** Adverts that the network itself puts into a show; null: not known. A figure: always, after so many ms. */
+  adverts: 'a choice' | 'never' | number | null;
+  /** What becomes of messages once the recording is there. */
+  messagesAfterwards: 'a choice' | 'kept' | 'dropped' | null;
+  /** How long after its picture stopped a show is ended there; null: it waits for ever, or it is not known. */
+  endsWithoutPictureMs: number | null;
   promotion: 'any time' | 'only after the end' | 'never' | null;
   withdrawing: 'removes event and recording' | 'removes event, keeps recording' | 'keeps the event, marked cancelled' | 'removes the post' | 'nothing there';
   afterTheEnd: string | null;
@@ -133,6 +150,14 @@ const reelmoor: RuleSheet = {
   tagsMax: 12,
   embeddingIsAChoice: true,
   paidMentionIsTold: true,
+  licences: ['all rights kept', 'CC BY 4.0'],
+  listingDays: [0, 1, 3, 7, 14, 30],
+  playlists: true,
+  nextIsAChoice: true,
+  countriesAreAChoice: false,
+  adverts: 'a choice',
+  messagesAfterwards: 'a choice',
+  endsWithoutPictureMs: null,
   promotion: 'any time',
   withdrawing: 'removes event and recording',
   afterTheEnd: 'Figures are there at once, the recording after some processing.',
@@ -176,6 +201,14 @@ const townfold: RuleSheet = {
   tagsMax: null,
   embeddingIsAChoice: false,
   paidMentionIsTold: false,
+  licences: [],
+  listingDays: [],
+  playlists: false,
+  nextIsAChoice: false,
+  countriesAreAChoice: true,
+  adverts: 'never',
+  messagesAfterwards: 'kept',
+  endsWithoutPictureMs: 2 * MINUTE_MS,
   promotion: 'only after the end',
   withdrawing: 'removes event, keeps recording',
   afterTheEnd: 'Figures come after a while.',
@@ -227,6 +260,14 @@ const guildhand: RuleSheet = {
   tagsMax: null,
   embeddingIsAChoice: false,
   paidMentionIsTold: false,
+  licences: [],
+  listingDays: [],
+  playlists: false,
+  nextIsAChoice: false,
+  countriesAreAChoice: false,
+  adverts: 'never',
+  messagesAfterwards: 'dropped',
+  endsWithoutPictureMs: 10 * MINUTE_MS,
   promotion: 'never',
   withdrawing: 'keeps the event, marked cancelled',
   afterTheEnd: 'Registrations and attendance are told.',
@@ -270,6 +311,14 @@ const pipwire: RuleSheet = {
   tagsMax: null,
   embeddingIsAChoice: false,
   paidMentionIsTold: false,
+  licences: [],
+  listingDays: [],
+  playlists: false,
+  nextIsAChoice: false,
+  countriesAreAChoice: false,
+  adverts: 10 * MINUTE_MS,
+  messagesAfterwards: 'kept',
+  endsWithoutPictureMs: 0,
   promotion: 'any time',
   withdrawing: 'removes the post',
   afterTheEnd: 'Only the replies remain.',
@@ -313,6 +362,14 @@ const typedIn: RuleSheet = {
   tagsMax: null,
   embeddingIsAChoice: false,
   paidMentionIsTold: false,
+  licences: [],
+  listingDays: [],
+  playlists: false,
+  nextIsAChoice: false,
+  countriesAreAChoice: false,
+  adverts: null,
+  messagesAfterwards: null,
+  endsWithoutPictureMs: null,
   promotion: null,
   withdrawing: 'nothing there',
   afterTheEnd: null,

@@ -1,5 +1,6 @@
 // Rules by which a show repeats: the part of RFC 5545, section 3.3.10, that hosts speak of. Rules are about
 // days of the calendar; what instants they stand for is worked out in occurrences.ts.
+import { listed as listWords } from '../words/listed';
 import { dateOfDay, dayNumber, EARLIEST_DATE, LATEST_DATE, WEEKDAYS, weekdayOf, weekdayOfDate, type Weekday } from '../time/days';
 import { DAY_MS } from '../time/instant';
 
@@ -187,7 +188,6 @@ function nthWeekday(month: number, nth: Nth, weekday: number): number | null {
 
 const NTH_WORDS: Record<Nth, string> = { 1: 'first', 2: 'second', 3: 'third', 4: 'fourth', 5: 'fifth', [-1]: 'last' };
 const ordinal = (n: number): string => `${n}${n % 10 === 1 && n !== 11 ? 'st' : n % 10 === 2 && n !== 12 ? 'nd' : n % 10 === 3 && n !== 13 ? 'rd' : 'th'}`;
-const list = (words: readonly string[]): string => (words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} and ${words[words.length - 1]}`);
 
 /** "12 March 2027". */
 export function sayDate(date: string, withWeekday = false): string {
@@ -212,7 +212,7 @@ function sayPattern(pattern: Pattern): string {
   if (pattern.every === 'day') return interval === 1 ? 'Every day' : `Every ${interval} days`;
   if (pattern.every === 'week') {
     const days = WEEKDAYS.filter((name) => pattern.on.includes(name)).map((name) => WEEKDAY_NAMES[name]);
-    return interval === 1 ? `Every ${list(days)}` : `Every ${interval} weeks on ${list(days)}`;
+    return interval === 1 ? `Every ${listWords(days)}` : `Every ${interval} weeks on ${listWords(days)}`;
   }
   const month = interval === 1 ? 'each month' : `every ${interval} months`;
   if (!('onDate' in pattern)) return `The ${NTH_WORDS[pattern.nth]} ${WEEKDAY_NAMES[pattern.on]} of ${month}${pattern.nth === 5 ? ' that has one' : ''}`;

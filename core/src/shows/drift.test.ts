@@ -1,5 +1,7 @@
 import fc from 'fast-check';
-import { AIRING_FIELDS, differencesOf, reconciled, type AiringFacts, type Sides } from './drift';
+import { defaultsFor, settingsFor } from '../channels/defaults';
+import { rulesFor } from '../channels/rules';
+import { AIRING_FIELDS, asItWillStand, differencesOf, reconciled, type AiringFacts, type Sides } from './drift';
 
 const someFacts: fc.Arbitrary<AiringFacts> = fc.record({
   title: fc.constantFrom('Dusk Report', 'Dusk Report ', 'Dusk report'),
@@ -7,6 +9,7 @@ const someFacts: fc.Arbitrary<AiringFacts> = fc.record({
   startsAt: fc.constantFrom(0, 60_000, 3_600_000),
   lengthMs: fc.constantFrom(2_400_000, 2_399_000, 3_600_000),
   visibility: fc.constantFrom('everyone' as const, 'link holders' as const),
+  choices: fc.record({ adverts: fc.boolean(), messages: fc.constantFrom('everyone' as const, 'off' as const) }),
 });
 const someSides: fc.Arbitrary<Sides> = fc.record(
   Object.fromEntries(AIRING_FIELDS.map((field) => [field, fc.constantFrom('ours' as const, 'theirs' as const)])),
@@ -22,8 +25,8 @@ test('after every difference was given a side, both say the same; what was not c
         found.map(({ field }) => field).filter((field) => sides[field] === undefined),
       );
       for (const { field } of found) {
-        if (sides[field] === 'ours') expect(after.theirs[field]).toBe(ours[field]);
-        if (sides[field] === 'theirs') expect(after.ours[field]).toBe(theirs[field]);
+        if (sides[field] === 'ours') expect(after.theirs[field]).toEqual(ours[field]);
+        if (sides[field] === 'theirs') expect(after.ours[field]).toEqual(theirs[field]);
       }
     }),
   );
@@ -38,4 +41,20 @@ test('tells who moved away from what the channel was told; spaces, line ends and
   ]);
   expect(differencesOf({ ...told, title: 'A' }, { ...told, title: 'B' }, told)[0]).toMatchObject({ changed: 'both', ours: 'A', theirs: 'B' });
   expect(differencesOf({ ...told, title: 'A' }, told, null)[0]).toMatchObject({ changed: 'there' });
+});
+
+test('of choices only those are told that differ, and what a network does not tell is no difference', () => {
+  const facts: AiringFacts = { title: 'Dusk Report', text: '', startsAt: 0, lengthMs: 60_000, visibility: 'everyone' };
+  const ours = { ...facts, choices: { adverts: false, delayS: 4, tags: ['sky'], category: 'science' as const } };
+  const theirs = { ...facts, choices: { adverts: true, delayS: 4, tags: ['sky'] } };
+  expect(differencesOf(ours, theirs, ours)).toEqual([{ field: 'choices', ours: { adverts: false }, theirs: { adverts: true }, changed: 'there' }]);
+  expect(differencesOf(ours, facts, ours)).toEqual([]);
+  expect(reconciled(ours, theirs, { choices: 'theirs' }).ours.choices).toEqual({ ...ours.choices, adverts: true });
+});
+
+test('a programme for children will stand there without messages, whatever was asked for', () => {
+  const library = rulesFor('reelmoor', 'library channel');
+  const chosen = settingsFor({ audience: 'children', messages: 'everyone' }, defaultsFor(library), library);
+  expect(asItWillStand(chosen)).toMatchObject({ audience: 'children', messages: 'off' });
+  expect(asItWillStand({ ...chosen, audience: 'adults' })).toMatchObject({ messages: 'everyone' });
 });

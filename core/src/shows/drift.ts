@@ -1,4 +1,5 @@
 // What differs between an airing here and its event on the channel, and which side is to win.
+import type { AiringSettings } from '../channels/defaults';
 import type { Visibility } from '../channels/rules';
 
 /** What an airing says and what its event says: the facts that either side may change. */
@@ -9,10 +10,19 @@ export interface AiringFacts {
   startsAt: number;
   lengthMs: number;
   visibility: Visibility;
+  /** What else is chosen; of an event, what its network tells of that. What either side leaves out is no difference. */
+  choices?: AiringChosen;
+}
+
+export type AiringChosen = Partial<Omit<AiringSettings, 'visibility'>>;
+
+/** What will stand there of what is chosen: a programme for children has no messages, whatever was asked for. */
+export function asItWillStand({ visibility: _, ...chosen }: AiringSettings): AiringChosen {
+  return { ...chosen, ...(chosen.audience === 'children' && chosen.messages !== null && { messages: 'off' }) };
 }
 
 export type AiringField = keyof AiringFacts;
-export const AIRING_FIELDS: readonly AiringField[] = ['title', 'text', 'startsAt', 'lengthMs', 'visibility'];
+export const AIRING_FIELDS: readonly AiringField[] = ['title', 'text', 'startsAt', 'lengthMs', 'visibility', 'choices'];
 
 /** One field that differs. `changed`: who moved away from what the channel was last told: `here`, `there` or both. */
 export interface Difference {
@@ -31,14 +41,29 @@ export function differencesOf(ours: AiringFacts, theirs: AiringFacts, told: Airi
     if (same(field, ours, theirs)) return [];
     const here = told !== null && !same(field, ours, told);
     const there = told === null || !same(field, theirs, told);
-    return [{ field, ours: ours[field], theirs: theirs[field], changed: here && there ? 'both' : here ? 'here' : 'there' }];
+    const changed = here && there ? 'both' : here ? 'here' : 'there';
+    if (field === 'choices') return [{ field, ...choicesApart(ours, theirs), changed }];
+    return [{ field, ours: ours[field], theirs: theirs[field], changed }];
   });
+}
+
+/** The choices that are not the same, of each side. */
+function choicesApart(ours: AiringFacts, theirs: AiringFacts): { ours: AiringChosen; theirs: AiringChosen } {
+  const apart = differentChoices(ours, theirs);
+  const only = (chosen: AiringChosen) => Object.fromEntries(apart.map((name) => [name, chosen[name]]));
+  return { ours: only(ours.choices!), theirs: only(theirs.choices!) };
+}
+
+function differentChoices({ choices: a = {} }: AiringFacts, { choices: b = {} }: AiringFacts): (keyof AiringChosen)[] {
+  const both = (Object.keys(a) as (keyof AiringChosen)[]).filter((name) => (a[name] ?? null) !== null && (b[name] ?? null) !== null);
+  return both.filter((name) => JSON.stringify(a[name]) !== JSON.stringify(b[name]));
 }
 
 function same(field: AiringField, a: AiringFacts, b: AiringFacts): boolean {
   if (field === 'title' || field === 'text') return tidy(a[field]) === tidy(b[field]);
   // Networks keep whole minutes.
   if (field === 'lengthMs') return Math.ceil(a.lengthMs / 60_000) === Math.ceil(b.lengthMs / 60_000);
+  if (field === 'choices') return differentChoices(a, b).length === 0;
   return a[field] === b[field];
 }
 
@@ -56,5 +81,7 @@ export function reconciled(ours: AiringFacts, theirs: AiringFacts, sides: Sides)
     if (sides[field] === 'theirs') after.ours[field] = theirs[field];
   };
   AIRING_FIELDS.forEach(copy);
+  // A network tells some of them only.
+  if (sides.choices === 'theirs') after.ours.choices = { ...ours.choices, ...theirs.choices };
   return after;
 }

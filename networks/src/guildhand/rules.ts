@@ -23,6 +23,10 @@ export const guildhandRules: NetworkRules = {
   withdrawn: 'event',
   messages: { longest: 1_000, threads: true },
   mayWrite: () => 'members',
+  messagesStay: ({ state }) => state !== 'over',
+  listedFrom: () => 0,
+  shownIn: () => null,
+  endsWithoutPictureMs: 10 * MINUTE_MS,
 };
 
 const refuse = (reason: string, detail: string): never => {

@@ -67,12 +67,21 @@ class Messages1766800000000 implements MigrationInterface {
   }
 }
 
+class Chosen1766900000000 implements MigrationInterface {
+  async up(query: QueryRunner): Promise<void> {
+    await query.query(`ALTER TABLE events ADD COLUMN chosen text NOT NULL DEFAULT '{}'`);
+  }
+  async down(query: QueryRunner): Promise<void> {
+    await query.query(`ALTER TABLE events DROP COLUMN chosen`);
+  }
+}
+
 export async function openDatabase(settings: Settings): Promise<DataSource> {
   const source = new DataSource({
     type: 'better-sqlite3',
     database: join(settings.dataDir, 'networks.sqlite'),
     entities: [Login, Account, Grant, Line, EventRow, LimitChange, PostRow, SpeakerRow, MessageRow],
-    migrations: [Beginning1764000000000, Posts1764500000000, Speakers1766700000000, Messages1766800000000],
+    migrations: [Beginning1764000000000, Posts1764500000000, Speakers1766700000000, Messages1766800000000, Chosen1766900000000],
     migrationsRun: true,
     enableWAL: true,
   });

@@ -86,7 +86,9 @@ export class EventRow {
   @Column('integer') rewindHours!: number;
   /** Whether the recording may be watched after the end. */
   @Column('boolean') replay!: boolean;
-  /** What else was chosen, as its page shows it: category, language, who may write. */
+  /** What else was chosen, as it was asked for. */
+  @Column('simple-json') chosen!: Record<string, unknown>;
+  /** The same as its page shows it: category, language, who may write. */
   @Column('simple-json') facts!: Record<string, string>;
   /** Lets invited people in. */
   @Column('text') invitedKey!: string;

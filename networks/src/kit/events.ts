@@ -37,6 +37,14 @@ export interface NetworkRules {
   messages: { longest: number; threads: boolean };
   /** Who may write beneath an event. */
   mayWrite(event: EventRow): 'everyone' | 'followers' | 'members' | 'nobody';
+  /** Whether messages are still seen once it is over. */
+  messagesStay(event: EventRow): boolean;
+  /** From when on the account's page lists a planned event. */
+  listedFrom(event: EventRow): number;
+  /** Whether somebody in this country may see it, by its code of two letters; null: it is shown everywhere. */
+  shownIn(event: EventRow): ((country: string) => boolean) | null;
+  /** A public event whose picture has stopped for so long is ended; null: it waits for ever. */
+  endsWithoutPictureMs: number | null;
 }
 
 const TICK_MS = 250;
@@ -50,6 +58,8 @@ export class Events implements OnApplicationBootstrap, OnApplicationShutdown {
   private readonly rules = new Map<Network, NetworkRules>();
   readonly viewers = new WatchCounter();
   private timer: NodeJS.Timeout | null = null;
+  /** Since when public events have had no picture. */
+  private readonly without = new Map<string, number>();
 
   constructor(
     private readonly database: DataSource,
@@ -150,7 +160,17 @@ export class Events implements OnApplicationBootstrap, OnApplicationShutdown {
     facts: Pick<EventRow, 'network' | 'accountId' | 'title' | 'text' | 'startsAt' | 'lengthMs' | 'visibility' | 'lineId' | 'beginsBy' | 'delaySeconds'> &
       Partial<EventRow>,
   ): Promise<EventRow> {
-    const blank = { idempotencyKey: null, rewindHours: 0, replay: true, facts: {}, thumbnailType: null, thumbnailWords: '', publicAt: null, endedAt: null };
+    const blank = {
+      idempotencyKey: null,
+      rewindHours: 0,
+      replay: true,
+      facts: {},
+      chosen: {},
+      thumbnailType: null,
+      thumbnailWords: '',
+      publicAt: null,
+      endedAt: null,
+    };
     return this.save(Object.assign(new EventRow(), { id: newId(), state: 'planned', invitedKey: newSecret(), ...blank, ...facts }));
   }
 
@@ -298,6 +318,19 @@ export class Events implements OnApplicationBootstrap, OnApplicationShutdown {
       if (event.state === 'planned' && rules.lapsesAfterMs !== null && at > event.startsAt + rules.lapsesAfterMs) await this.finish(event);
       else if (event.state === 'planned' && this.pictureArrives(event) && rules.becomesPublic(event, at)) await this.makePublic(event).catch(() => undefined);
       else if (event.state === 'public' && at - event.publicAt! > longest) await this.finish(event);
+      else if (event.state === 'public' && this.isWithoutPicture(event, rules)) await this.finish(event);
     }
+    for (const id of this.without.keys()) if (!open.some((event) => event.id === id)) this.without.delete(id);
+  }
+
+  /** Whether its picture has stopped for longer than the network waits. */
+  private isWithoutPicture(event: EventRow, { endsWithoutPictureMs }: NetworkRules): boolean {
+    if (this.pictureArrives(event)) {
+      this.without.delete(event.id);
+      return false;
+    }
+    const since = this.without.get(event.id);
+    if (since === undefined) this.without.set(event.id, now());
+    return since !== undefined && endsWithoutPictureMs !== null && now() - since >= endsWithoutPictureMs;
   }
 }

@@ -89,5 +89,9 @@ function accountForm(account: Account): string {
 function eventForm(event: EventRow): string {
   const which = { network: event.network, event: event.id };
   const title = escapeHtml(titleOf(event));
-  return `<div class="row">${form('events', which, `<label>Title<input name="title" value="${title}"></label>${number('minutesLater', 'Minutes later', 0)}<button>Edit it there</button><button name="what" value="end">End it</button><button name="what" value="forget">Forget it</button>`)}${form('messages', which, `<label>Somebody writes<input name="words" value="Good evening"></label>${number('count', 'So many times', 1)}<button>Have it written</button>`)}</div>`;
+  const adverts =
+    event.network === 'reelmoor'
+      ? '<label>Adverts<select name="adverts"><option value="">as they are</option><option>yes</option><option>no</option></select></label>'
+      : '';
+  return `<div class="row">${form('events', which, `<label>Title<input name="title" value="${title}"></label>${number('minutesLater', 'Minutes later', 0)}${adverts}<button>Edit it there</button><button name="what" value="end">End it</button><button name="what" value="forget">Forget it</button>`)}${form('messages', which, `<label>Somebody writes<input name="words" value="Good evening"></label>${number('count', 'So many times', 1)}<button>Have it written</button>`)}</div>`;
 }

@@ -146,7 +146,7 @@ export class OperatorController {
   @Post('events')
   @HttpCode(200)
   async editEvent(
-    @Body() body: { network?: string; event?: string; title?: string; text?: string; minutesLater?: string; what?: string },
+    @Body() body: { network?: string; event?: string; title?: string; text?: string; minutesLater?: string; adverts?: string; what?: string },
     @Res() response: Response,
   ): Promise<void> {
     const network = networkOf(body.network);
@@ -158,7 +158,8 @@ export class OperatorController {
   }
 }
 
-function edited(event: EventRow, { title, text, minutesLater }: { title?: string; text?: string; minutesLater?: string }): EventRow {
+function edited(event: EventRow, { title, text, minutesLater, adverts }: { title?: string; text?: string; minutesLater?: string; adverts?: string }): EventRow {
+  if (adverts === 'yes' || adverts === 'no') event.chosen = { ...event.chosen, adverts: adverts === 'yes' };
   if (title) event.title = title;
   if (text) event.text = text;
   event.startsAt += Number(minutesLater || 0) * 60_000;

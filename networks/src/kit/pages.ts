@@ -91,6 +91,17 @@ export function closedPage(network: Network, visibility: string): string {
   return networkPage(network, 'Not for everybody', `<section class="narrow"><h1>This is for ${who}.</h1><p>Use the address that you were sent.</p></section>`);
 }
 
+/** Where an event is not shown everywhere: a viewer says where they are, as a network would know it by itself. */
+export function countryPage(network: Network, as: string | undefined, country: string | undefined): string {
+  const words = country ? 'This is not shown where you are.' : 'This is not shown everywhere.';
+  return networkPage(
+    network,
+    'Not everywhere',
+    `<section class="narrow"><h1>${words}</h1><form>${as ? `<input type="hidden" name="as" value="${escapeHtml(as)}">` : ''}
+    <label>Your country, in two letters<input name="in" size="4" maxlength="2" pattern="[A-Z]{2}" required value="${escapeHtml(country ?? '')}"></label> <button>Go on</button></form></section>`,
+  );
+}
+
 /** The public page of an account: what is on, coming and past, of what everybody may see. */
 export function accountPage(account: Account, events: EventRow[], posts: PostRow[]): string {
   const look = NETWORK_LOOKS[account.network];

@@ -8,7 +8,7 @@ import { type EventRow, NETWORKS } from './entities';
 import { Events } from './events';
 import { NETWORK_LOOKS } from './looks';
 import { Messages } from './messages';
-import { accountPage, closedPage, PLAYER_SCRIPT, portraitSvg, watchPage } from './pages';
+import { accountPage, closedPage, countryPage, PLAYER_SCRIPT, portraitSvg, watchPage } from './pages';
 import { Playback } from './playback';
 import { Posts } from './posts';
 import { networkOfPath, Refusal } from './refusal';
@@ -49,18 +49,31 @@ export class WatchController {
     const [account] = await this.events.accounts({ id, network: networkOfPath(response.req.path)! });
     if (!account) throw new Refusal(404, 'unknown-account', 'There is no such account.');
     const { withdrawn } = this.events.rulesOf(account.network);
-    const events = (await this.events.all({ accountId: id, visibility: 'everyone' })).filter(({ state }) => state !== 'withdrawn' || withdrawn === 'event');
+    const { listedFrom } = this.events.rulesOf(account.network);
+    const events = (await this.events.all({ accountId: id, visibility: 'everyone' })).filter(
+      (event) => (event.state !== 'withdrawn' || withdrawn === 'event') && (event.state !== 'planned' || now() >= listedFrom(event)),
+    );
     return accountPage(account, events, await this.posts.of(id));
   }
 
   @Get(eventPaths())
   @ApiOperation({ summary: 'The event’s public page' })
   @Header('content-type', 'text/html; charset=utf-8')
-  async page(@Param('id') id: string, @Query('as') as: string | undefined, @Res({ passthrough: true }) response: Response): Promise<string> {
+  async page(
+    @Param('id') id: string,
+    @Query('as') as: string | undefined,
+    @Query('in') country: string | undefined,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<string> {
     const event = await this.find(id, response);
     if (!(await this.admits(event, as))) {
       response.status(403);
       return closedPage(event.network, event.visibility);
+    }
+    const shownIn = this.events.rulesOf(event.network).shownIn(event);
+    if (shownIn && !(country && shownIn(country))) {
+      response.status(country ? 451 : 200);
+      return countryPage(event.network, as, country);
     }
     return watchPage({
       event,
@@ -93,8 +106,9 @@ export class WatchController {
   @Get(eventPaths('/said'))
   @ApiOperation({ summary: 'What everybody sees of what was written beneath the event' })
   async said(@Param('id') id: string, @Query('as') as: string | undefined, @Res({ passthrough: true }) response: Response) {
-    const { messages } = this.events.rulesOf(networkOfPath(response.req.path)!);
-    const rows = await this.messages.shown((await this.event(id, as, response)).id);
+    const { messages, messagesStay } = this.events.rulesOf(networkOfPath(response.req.path)!);
+    const event = await this.event(id, as, response);
+    const rows = event.state === 'over' && !messagesStay(event) ? [] : await this.messages.shown(event.id);
     return rows.map(({ id, writer, standing, text, answers }) => ({
       id,
       writer,

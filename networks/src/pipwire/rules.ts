@@ -6,6 +6,8 @@ import { Refusal } from '../kit/refusal';
 const MINUTE_MS = 60_000;
 
 export const DELAY_SECONDS = 8;
+/** A picture that does not come for so long has stopped. */
+const STOPPED_AFTER_MS = 3_000;
 const LINK_COUNTS = 24;
 const LINKS = /https?:\/\/\S+/g;
 
@@ -21,6 +23,10 @@ export const pipwireRules: NetworkRules = {
   withdrawn: 'nothing',
   messages: { longest: 270, threads: true },
   mayWrite: () => 'everyone',
+  messagesStay: () => true,
+  listedFrom: () => 0,
+  shownIn: () => null,
+  endsWithoutPictureMs: STOPPED_AFTER_MS,
 };
 
 /** Throws if there is nothing to say, or too much. */

@@ -5,6 +5,7 @@ import {
   ReelmoorLineRequest,
   type ReelmoorAnnouncements,
   type ReelmoorChoices,
+  type ReelmoorChosen,
   type ReelmoorBroadcast,
   type ReelmoorBroadcastList,
   type ReelmoorChannelList,
@@ -153,6 +154,7 @@ export class ReelmoorController {
       rewindHours,
       replay,
       facts: factsOf({ messages: 'everyone', ...body }),
+      chosen: await this.chosenOf(body),
     });
     return this.broadcast(event);
   }
@@ -189,6 +191,7 @@ export class ReelmoorController {
       rewindHours: body.rewindHours ?? event.rewindHours,
       replay: body.replay ?? event.replay,
       facts: { ...event.facts, ...factsOf(body) },
+      chosen: { ...event.chosen, ...(await this.chosenOf(body)) },
     };
     const fixed = (['lineId', 'beginsBy', 'delaySeconds', 'rewindHours', 'replay'] as const).find((field) => changed[field] !== event[field]);
     if (fixed && event.state !== 'planned') throw new Refusal(409, 'started', 'This broadcast has started: how it is played is fixed.');
@@ -257,6 +260,18 @@ export class ReelmoorController {
     };
   }
 
+  /** What is asked for, as far as it can be had. */
+  private async chosenOf(body: ReelmoorChoices): Promise<Partial<ReelmoorChosen>> {
+    const { category, language, audience, tags, embeddable, paidMention, licence, listedDaysBefore, playlist, nextUrl, adverts, messagesStay } = body;
+    if (nextUrl) {
+      const id = nextUrl.startsWith(`${this.settings.publicUrl}${NETWORK_LOOKS.reelmoor.eventPath}/`) ? nextUrl.split('/').at(-1)!.split('?')[0]! : '';
+      const there = id ? await this.events.byId(id) : null;
+      if (there?.network !== 'reelmoor') throw new Refusal(422, 'nextUrl', 'Only what stands here can be shown next.');
+    }
+    const asked = { category, language, audience, tags, embeddable, paidMention, licence, listedDaysBefore, playlist, nextUrl, adverts, messagesStay };
+    return Object.fromEntries(Object.entries(asked).filter(([, value]) => value !== undefined));
+  }
+
   private async broadcast(event: EventRow): Promise<ReelmoorBroadcast> {
     const watchUrl = `${this.settings.publicUrl}${NETWORK_LOOKS.reelmoor.eventPath}/${event.id}`;
     const admission = await this.events.admissionKey(event);
@@ -274,6 +289,7 @@ export class ReelmoorController {
       rewindHours: event.rewindHours,
       replay: event.replay,
       messages: MAY_WRITE[reelmoorRules.mayWrite(event)],
+      chosen: { ...UNCHOSEN, ...event.chosen },
       receiving: this.events.pictureArrives(event),
       watchingNow: await this.events.watching(event),
       watchUrl,
@@ -285,8 +301,15 @@ export class ReelmoorController {
 
 const MAY_WRITE = { everyone: 'everyone', followers: 'followers', members: 'followers', nobody: 'off' } as const;
 
+/** How a broadcast stands whose maker has said nothing. */
+const UNCHOSEN: ReelmoorChosen = {
+  ...{ category: null, language: null, audience: 'everybody', tags: [], embeddable: true, paidMention: false, licence: 'all-rights-kept' },
+  ...{ listedDaysBefore: 0, playlist: '', nextUrl: '', adverts: true, messagesStay: true },
+};
+
 /** What its page shows of the choices. A programme for children has no messages, whatever was asked for. */
-function factsOf({ category, language, messages, audience, tags, embeddable, paidMention }: ReelmoorChoices): Record<string, string> {
+function factsOf(choices: ReelmoorChoices): Record<string, string> {
+  const { category, language, messages, audience, tags, embeddable, paidMention, licence, playlist, nextUrl, adverts } = choices;
   if (tags && tags.length > 12) throw new Refusal(422, 'tags', 'A broadcast has 12 tags at most.');
   return {
     ...(category && { category }),
@@ -297,6 +320,10 @@ function factsOf({ category, language, messages, audience, tags, embeddable, pai
     ...(tags && { tags: tags.join(', ') || 'none' }),
     ...(embeddable !== undefined && { 'on other sites': embeddable ? 'yes' : 'no' }),
     ...(paidMention !== undefined && { 'paid mention': paidMention ? 'yes' : 'no' }),
+    ...(licence && { terms: licence === 'CC-BY-4.0' ? 'Creative Commons, by attribution' : 'all rights kept' }),
+    ...(playlist !== undefined && { playlist: playlist || 'none' }),
+    ...(nextUrl !== undefined && { 'shown next': nextUrl || 'anything' }),
+    ...(adverts !== undefined && { adverts: adverts ? 'yes' : 'no' }),
   };
 }
 

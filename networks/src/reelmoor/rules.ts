@@ -22,6 +22,10 @@ export const reelmoorRules: NetworkRules = {
   withdrawn: 'nothing',
   messages: { longest: 500, threads: true },
   mayWrite: ({ facts }) => (facts.messages === 'off' ? 'nobody' : facts.messages === 'from followers' ? 'followers' : 'everyone'),
+  messagesStay: ({ chosen }) => chosen.messagesStay !== false,
+  listedFrom: ({ startsAt, chosen }) => startsAt - Number(chosen.listedDaysBefore ?? 0) * DAY_MS,
+  shownIn: () => null,
+  endsWithoutPictureMs: null,
 };
 
 /** Throws the first rule that a new or changed broadcast breaks. `moved`: its start is being set now. */

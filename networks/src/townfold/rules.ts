@@ -21,6 +21,14 @@ export const townfoldRules: NetworkRules = {
   withdrawn: 'recording',
   messages: { longest: 800, threads: false },
   mayWrite: ({ facts }) => (facts.talk === 'from followers' ? 'followers' : 'everyone'),
+  messagesStay: () => true,
+  listedFrom: () => 0,
+  shownIn: ({ chosen }) => {
+    const { only_in: only = [], not_in: not = [] } = chosen as { only_in?: string[]; not_in?: string[] };
+    if (only.length) return (country) => only.includes(country);
+    return not.length ? (country) => !not.includes(country) : null;
+  },
+  endsWithoutPictureMs: 2 * MINUTE_MS,
 };
 
 const refuse = (reason: string, because: string): never => {

@@ -118,6 +118,7 @@ export class TownfoldController {
       beginsBy: 'picture',
       delaySeconds: DELAY_SECONDS,
       facts: factsOf({ talk: 'everyone', ...body }),
+      chosen: chosenOf(body),
     });
     return this.gathering(event);
   }
@@ -182,7 +183,8 @@ export class TownfoldController {
     if (body.shown_to === 'members' && account.kind !== 'group') throw new Refusal(422, 'shown_to', 'Only a group has members.');
     const visibility = body.shown_to ?? event.visibility;
     const facts = { ...event.facts, ...factsOf(body) };
-    return this.gathering(await this.events.save(Object.assign(event, { title, text, startsAt, lengthMs, visibility, facts })));
+    const chosen = { ...event.chosen, ...chosenOf(body) };
+    return this.gathering(await this.events.save(Object.assign(event, { title, text, startsAt, lengthMs, visibility, facts, chosen })));
   }
 
   @Post('gatherings/:ref/picture')
@@ -247,6 +249,7 @@ export class TownfoldController {
       lasts_minutes: Math.ceil(event.lengthMs / MINUTE_MS),
       shown_to: event.visibility as 'everyone' | 'members',
       talk: townfoldRules.mayWrite(event) === 'everyone' ? 'everyone' : 'followers',
+      ...({ from_age: 0, only_in: [], not_in: [], ...event.chosen } as const),
       picture_in: this.events.pictureArrives(event),
       onlookers: await this.events.watching(event),
       page_address: page,
@@ -256,7 +259,20 @@ export class TownfoldController {
   }
 }
 
+type Choices = Pick<TownfoldGatheringEdit, 'talk' | 'from_age' | 'only_in' | 'not_in'>;
+
+/** What is asked for, as far as it can be had. */
+function chosenOf({ from_age, only_in, not_in }: Choices): Pick<Choices, 'from_age' | 'only_in' | 'not_in'> {
+  if (only_in?.length && not_in?.length) throw new Refusal(422, 'only_in', 'Name the countries it is shown in, or those it is not shown in.');
+  return { ...(from_age !== undefined && { from_age }), ...(only_in && { only_in }), ...(not_in && { not_in }) };
+}
+
 /** What its page shows of the choices. */
-function factsOf({ talk, from_age }: Pick<TownfoldGatheringEdit, 'talk' | 'from_age'>): Record<string, string> {
-  return { ...(talk && { talk: `from ${talk}` }), ...(from_age !== undefined && { for: from_age ? 'neighbours of 18 and over' : 'everybody' }) };
+function factsOf({ talk, from_age, only_in, not_in }: Choices): Record<string, string> {
+  const shown = only_in?.length ? `in ${only_in.join(', ')}` : not_in?.length ? `not in ${not_in.join(', ')}` : 'everywhere';
+  return {
+    ...(talk && { talk: `from ${talk}` }),
+    ...(from_age !== undefined && { for: from_age ? 'neighbours of 18 and over' : 'everybody' }),
+    ...((only_in || not_in) && { shown }),
+  };
 }

@@ -57,7 +57,8 @@ export class ChannelsService {
       access: this.access.stateOf(channel),
       rules: this.ruleBook.rules(channel),
       notices: this.ruleBook.coming(channel),
-      defaults: channel.defaults,
+      // Of what a network has begun to ask since they were chosen, its plain ones.
+      defaults: { ...defaultsFor(this.ruleBook.rules(channel)), ...channel.defaults },
       limits: channel.limits,
       conditions: channel.conditions,
       conditionsAt: channel.conditionsAt,
@@ -104,7 +105,8 @@ export class ChannelsService {
   /** Keeps what shows are placed with on this channel. Throws where the network offers no such choice. */
   async setDefaults(channel: Channel, request: ChannelDefaultsRequest): Promise<Channel> {
     const { visibility, category = null, language = null, messages = null, delayS = null, rewind = null, replay = null } = request;
-    const defaults = { visibility, category, language, messages, delayS, rewind, replay };
+    const { licence = null, listedDays = null, adverts = null, keepsMessages = null } = request;
+    const defaults = { visibility, category, language, messages, delayS, rewind, replay, licence, listedDays, adverts, keepsMessages };
     const wrong = defaultsNotOffered(defaults, this.ruleBook.rules(channel));
     const [first] = Object.values(wrong);
     if (first) throw new PlainError(422, first, { fields: wrong });

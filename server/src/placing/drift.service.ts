@@ -1,6 +1,16 @@
 // Looks at what really stands on the channels, and settles differences by the side that the host chose.
 import type { ChannelResult, FoundEvent } from '@lantern/contract';
-import { AIRING_FIELDS, asPlainText, MINUTE_MS, reconciled, type AiringFacts, type AiringField, type Sides, sayPlaced } from '@lantern/core';
+import {
+  AIRING_FIELDS,
+  asPlainText,
+  MINUTE_MS,
+  reconciled,
+  type AiringChoices,
+  type AiringFacts,
+  type AiringField,
+  type Sides,
+  sayPlaced,
+} from '@lantern/core';
 import { Injectable, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
 import { isDeepStrictEqual } from 'node:util';
@@ -225,7 +235,7 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
       if (!before) await this.airingRows.add(mine);
       // Withdrawn, unticked or placed meanwhile: then it is another airing that somebody has looked at.
       else if ((await this.airingRows.move(before.id, wasPlacing!, 'stands', columns)) === null) throw new Refused('placing: changed meanwhile');
-      await this.takeOver(person, Object.assign(show, common), mine, alone ? AIRING_FIELDS : ['title', 'text', 'visibility'], common);
+      await this.takeOver(person, Object.assign(show, common), mine, alone ? AIRING_FIELDS : ['title', 'text', 'visibility', 'choices'], common);
       await this.shows.settleState(showId);
       return mine;
     });
@@ -246,6 +256,7 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
       if (field === 'title') airing.title = theirs.title === common.title ? null : asPlainText(theirs.title);
       if (field === 'text') airing.description = theirs.text === common.text ? null : asPlainText(theirs.text);
       if (field === 'visibility') airing.choices = { ...airing.choices, visibility: theirs.visibility };
+      if (field === 'choices') airing.choices = { ...airing.choices, ...chosenThere(theirs.choices) };
       if (field === 'startsAt' || field === 'lengthMs') columns[field] = theirs[field];
     }
     await this.shows.write(show.id, columns, [...keys], person.name);
@@ -253,3 +264,7 @@ export class DriftService implements OnApplicationBootstrap, OnApplicationShutdo
     await this.airingRows.change(airing.id, { title, description, choices });
   }
 }
+
+/** What an event's network tells of it, as a show keeps what is chosen for it. */
+const chosenThere = (told: AiringFacts['choices']): AiringChoices =>
+  Object.fromEntries(Object.entries(told ?? {}).filter(([, value]) => value !== null && value !== undefined));

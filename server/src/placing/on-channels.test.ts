@@ -330,6 +330,21 @@ describe('drift', () => {
     expect(airing(await read(show), 'reelmoor')).toMatchObject({ untold: [], drift: { gone: false, differences: [] } });
   });
 
+  test('what was chosen there behind our back is found too, and either side wins', async () => {
+    const show = await placed([library]);
+    await there(show, 'reelmoor', { adverts: 'yes' });
+    await post(show, 'look');
+    const found = airing(await read(show), 'reelmoor');
+    expect(found.drift!.differences).toEqual([{ field: 'choices', ours: { adverts: false }, theirs: { adverts: true }, changed: 'there' }]);
+    await post(show, `airings/${found.id}/settle`, { sides: { choices: 'ours' } });
+    expect(airing((await post(show, 'look')).show, 'reelmoor').drift!.differences).toEqual([]);
+    expect(await pageOf(show, 'reelmoor')).toContain('adverts: no');
+    await there(show, 'reelmoor', { adverts: 'yes' });
+    await post(show, 'look');
+    await post(show, `airings/${found.id}/settle`, { sides: { choices: 'theirs' } });
+    expect(airing(await read(show), 'reelmoor')).toMatchObject({ choices: { adverts: true }, drift: { differences: [] } });
+  });
+
   test('their start moves the show, and the other channels are then known not to have been told', async () => {
     const show = await placed([library, town]);
     await there(show, 'townfold', { minutesLater: '30' });

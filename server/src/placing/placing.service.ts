@@ -3,13 +3,13 @@ import type { ChannelResult } from '@lantern/contract';
 import {
   airingAfter,
   checkShow,
+  asItWillStand,
   differencesOf,
   sayFinding,
   wordingFor,
   wordsOnChannel,
   type AiringEvent,
   type AiringFacts,
-  type AiringSettings,
   type Finding,
   type RuleSheet,
   sayAllButOne,
@@ -227,8 +227,9 @@ export class PlacingService {
         else order.visibility = airing.visibility;
       }
     } else {
-      const { title, text, startsAt, lengthMs, visibility } = facts;
-      Object.assign(order, { wording: { title, text, shortened: false }, startsAt, lengthMs, visibility });
+      const { title, text, startsAt, lengthMs, visibility, choices } = facts;
+      const settings = { ...order.settings, ...choices, visibility };
+      Object.assign(order, { wording: { title, text, shortened: false }, startsAt, lengthMs, visibility, settings });
     }
     if (connector) {
       await connector.change(this.access.of(channel), airing.remoteId!, order);
@@ -345,10 +346,7 @@ export class PlacingService {
     const { title, startsAt, lengthMs, visibility } = there.facts;
     const ours = this.airings.facts(show, airing, channel, station);
     const line = there.remoteLineId === undefined ? null : await this.lines.chosen(airing, channel);
-    const same =
-      differencesOf(ours, there.facts, airing.told).length === 0 &&
-      saysChoices(this.airings.chosen(airing, channel), there) &&
-      (line === null || line.remoteId === there.remoteLineId);
+    const same = differencesOf(ours, there.facts, airing.told).length === 0 && (line === null || line.remoteId === there.remoteLineId);
     return { title, startsAt, lengthMs, visibility, watchUrl: airing.watchUrl, same };
   }
 
@@ -397,8 +395,9 @@ export class PlacingService {
   }
 
   /** What is kept of what a channel was told. */
-  private toldNow(show: Show, airing: Airing, channel: Channel, { wording, startsAt, lengthMs, visibility }: AiringOrder): Partial<Airing> {
-    const told: AiringFacts = { title: wording.title, text: wording.text, startsAt: startsAt ?? show.startsAt, lengthMs, visibility };
+  private toldNow(show: Show, airing: Airing, channel: Channel, { wording, startsAt, lengthMs, visibility, settings }: AiringOrder): Partial<Airing> {
+    const { title, text } = wording;
+    const told: AiringFacts = { title, text, startsAt: startsAt ?? show.startsAt, lengthMs, visibility, choices: asItWillStand(settings) };
     return { told, visibility, toldPicture: show.thumbnail?.version ?? null, toldChoices: this.airings.choicesKey(airing, channel) };
   }
 
@@ -483,11 +482,6 @@ const isReady = ({ placing }: Airing): boolean => placing === 'placed' || placin
 
 /** Whether there is something on the channel, or waiting for it, that can be taken back. */
 const isWithdrawable = (airing: Airing): boolean => standsThere(airing) || airing.placing === 'awaits air' || airing.placing === 'awaits reach';
-
-/** Whether an event says what was chosen, as far as its network tells. */
-function saysChoices(chosen: AiringSettings, { settings = {} }: SeenEvent): boolean {
-  return (Object.keys(settings) as (keyof AiringSettings)[]).every((name) => chosen[name] === null || chosen[name] === settings[name]);
-}
 
 function result(airing: Airing, channel: Channel, done: boolean, words: string): ChannelResult {
   return { airingId: airing.id, channelName: channelInFull(channel), done, words };

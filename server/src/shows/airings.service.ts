@@ -11,6 +11,7 @@ import {
   type AiringSettings,
   type Filling,
   type ShowFacts,
+  asItWillStand,
 } from '@lantern/core';
 import { Inject, Injectable } from '@nestjs/common';
 import type { Channel } from '../channels/channel.entities';
@@ -74,7 +75,9 @@ export class AiringsService {
   /** What the channel is to be told about an airing. */
   facts(show: Show, airing: Airing, channel: Channel, station: Pick<Station, 'cities'>): AiringFacts {
     const wording = wordingFor({ ...wordsOnChannel(show, airing), filling: this.filling(show, airing.watchUrl, station) }, this.ruleBook.rules(channel));
-    return { title: wording.title, text: wording.text, startsAt: show.startsAt, lengthMs: show.lengthMs, visibility: this.chosen(airing, channel).visibility };
+    const chosen = this.chosen(airing, channel);
+    const { startsAt, lengthMs } = show;
+    return { title: wording.title, text: wording.text, startsAt, lengthMs, visibility: chosen.visibility, choices: asItWillStand(chosen) };
   }
 
   /** The same as the rules look at it. */

@@ -453,7 +453,9 @@ export class ShowsService implements OnApplicationBootstrap {
     if (airing.placing !== 'placed') return [];
     const ours = this.airings.facts(show, airing, channel, station);
     const told = airing.told ?? { ...ours, startsAt: airing.placedAt ?? ours.startsAt, visibility: airing.visibility };
-    const fields: UntoldField[] = AIRING_FIELDS.filter((field) => differencesOf(ours, told, told).some((difference) => difference.field === field));
+    // What else is chosen is told from the line below: a channel's own settings may change without anything to tell.
+    const apart = differencesOf(ours, told, told).map(({ field }) => field);
+    const fields: UntoldField[] = AIRING_FIELDS.filter((field) => field !== 'choices' && apart.includes(field));
     if (airing.told === null) return fields;
     if ((show.thumbnail?.version ?? null) !== airing.toldPicture) fields.push('picture');
     if (airing.toldChoices !== null && this.airings.choicesKey(airing, channel) !== airing.toldChoices) fields.push('choices');

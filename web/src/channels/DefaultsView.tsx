@@ -2,7 +2,17 @@
 // its name, watch address and limits stand here instead.
 import { classValidatorResolver } from '@hookform/resolvers/class-validator';
 import { TypedInChannelChange, type ChannelView } from '@lantern/contract';
-import { CATEGORIES, MINUTE_MS, type ChannelDefaults, type MessageRule } from '@lantern/core';
+import {
+  CATEGORIES,
+  languageName,
+  LICENCE_WORDS,
+  MESSAGE_WORDS,
+  MINUTE_MS,
+  sayListing,
+  type ChannelDefaults,
+  type Licence,
+  type MessageRule,
+} from '@lantern/core';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
@@ -10,7 +20,7 @@ import { FormProvider, useForm } from 'react-hook-form';
 import { server, ServerError, wordsOf } from '../app/server';
 import { Field } from '../look/Field';
 import { Notice } from '../look/Notice';
-import { LANGUAGES, languageName, MESSAGE_WORDS } from './choice-words';
+import { LANGUAGES } from './choice-words';
 import { useKeepChannel } from './channel-queries';
 import { useChannel } from './ChannelPage';
 import { LimitFields, NO_LIMITS } from './LimitFields';
@@ -94,6 +104,51 @@ function Defaults({ channel }: { channel: ChannelView }) {
             ))}
           </Form.Select>
         </Field>
+      )}
+      {rules.listingDays.length > 1 && (
+        <Field
+          id="default-listed"
+          label="When a coming show is listed on the channel’s page"
+          help="By itself the network lists it at its start, when nobody can plan for it any more."
+          trouble={trouble.listedDays}
+        >
+          <Form.Select value={defaults.listedDays ?? ''} onChange={({ target }) => set({ listedDays: Number(target.value) })}>
+            {rules.listingDays.map((days) => (
+              <option key={days} value={days}>
+                {sayListing(days)}
+              </option>
+            ))}
+          </Form.Select>
+        </Field>
+      )}
+      {rules.licences.length > 1 && (
+        <Field id="default-licence" label="How others may use the recording" trouble={trouble.licence}>
+          <Form.Select value={defaults.licence ?? ''} onChange={({ target }) => set({ licence: target.value as Licence })}>
+            {rules.licences.map((licence) => (
+              <option key={licence} value={licence}>
+                {LICENCE_WORDS[licence]}
+              </option>
+            ))}
+          </Form.Select>
+        </Field>
+      )}
+      {defaults.adverts !== null && (
+        <Form.Check
+          id="default-adverts"
+          className="mb-2"
+          label="The network may put adverts into a show"
+          checked={defaults.adverts}
+          onChange={({ target }) => set({ adverts: target.checked })}
+        />
+      )}
+      {defaults.keepsMessages !== null && (
+        <Form.Check
+          id="default-keeps-messages"
+          className="mb-2"
+          label="Messages stay beneath the recording"
+          checked={defaults.keepsMessages}
+          onChange={({ target }) => set({ keepsMessages: target.checked })}
+        />
       )}
       {defaults.rewind !== null && (
         <Form.Check

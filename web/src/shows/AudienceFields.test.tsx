@@ -34,3 +34,20 @@ test('on air, what its network keeps as it is can not be changed and says so; th
   fireEvent.change(screen.getByLabelText('Messages'), { target: { value: 'followers' } });
   expect(put).toMatchObject([{ variants: [{ channelId: 'library', choices: { messages: 'followers' } }] }]);
 });
+
+test('countries are named one by one, and taken out again', () => {
+  const group = rulesFor('townfold', 'group');
+  const town = { ...library, id: 'town', network: 'townfold', kind: 'group', rules: group, defaults: defaultsFor(group) } as unknown as ChannelView;
+  const countries = { rule: 'only in', of: ['IE'] } as const;
+  const limited = { ...draft, variants: [{ channelId: 'town', title: null, description: null, choices: { countries } }] } as unknown as ShowDraft;
+  put = [];
+  const show = { state: 'draft', airings: [] } as unknown as ShowView;
+  shown(<AudienceFields channels={[town]} draft={limited} show={show} put={(change) => void put.push(change as { variants?: unknown[] })} />);
+  expect(screen.getByText(/only in Ireland/)).toBeTruthy();
+  fireEvent.change(screen.getByLabelText('Seen'), { target: { value: 'NL' } });
+  fireEvent.click(screen.getByRole('button', { name: 'Take Ireland out' }));
+  expect(put).toMatchObject([
+    { variants: [{ choices: { countries: { rule: 'only in', of: ['IE', 'NL'] } } }] },
+    { variants: [{ choices: { countries: { rule: 'only in', of: [] } } }] },
+  ]);
+});

@@ -1,6 +1,6 @@
 // What was changed on a channel behind the sheet's back, field by field, and which side is to win.
 import { NETWORK_NAMES, type AiringView, type PlaceResult, type ShowView } from '@lantern/contract';
-import { instant, sayDistance, sayLength, sayWhen, type AiringField, type Difference } from '@lantern/core';
+import { instant, nameChoices, sayDistance, sayLength, sayWhen, type AiringChosen, type AiringField, type Difference } from '@lantern/core';
 import { Button } from 'react-bootstrap';
 import { useNow } from '../app/clock';
 import { server } from '../app/server';
@@ -8,7 +8,7 @@ import { Explained } from '../look/Explained';
 import { Notice } from '../look/Notice';
 import type { Run } from './sheet-acts';
 
-const FIELD_NAMES: Record<AiringField, string> = { title: 'Title', text: 'Text', startsAt: 'Start', lengthMs: 'Length', visibility: 'For' };
+const FIELD_NAMES: Record<AiringField, string> = { title: 'Title', text: 'Text', startsAt: 'Start', lengthMs: 'Length', visibility: 'For', choices: 'Choices' };
 
 interface Props {
   show: ShowView;
@@ -106,6 +106,7 @@ function say({ field, ...sides }: Difference, side: 'ours' | 'theirs', zone: str
   const value = sides[side];
   if (field === 'startsAt') return sayWhen(instant(value as number), zone);
   if (field === 'lengthMs') return sayLength(value as number);
+  if (field === 'choices') return nameChoices(value as AiringChosen).join(', ');
   const text = String(value);
   return text.length > 120 ? `${text.slice(0, 120)}…` : text;
 }

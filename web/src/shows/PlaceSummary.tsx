@@ -1,6 +1,6 @@
 // The summary before placing: who, where, when there and in the cities, what is against it, and what cannot be changed later.
 import type { PlaceResult, ShowDraft, ShowView } from '@lantern/contract';
-import { sayTime, sayWhen, wordingFor, type City, type Filling } from '@lantern/core';
+import { sayChoices, sayTime, sayWhen, settingsFor, wordingFor, type City, type Filling } from '@lantern/core';
 import { useState } from 'react';
 import { Button, Modal } from 'react-bootstrap';
 import { server } from '../app/server';
@@ -9,6 +9,7 @@ import { Identity } from '../look/Identity';
 import { Notice } from '../look/Notice';
 import type { Judged } from './judged';
 import type { Run } from './sheet-acts';
+import { variantOf } from './sheet-draft';
 import type { ShowClash } from './show-clashes';
 
 interface Props {
@@ -72,6 +73,12 @@ export function PlaceSummary({ show, draft, each, clashes, filling, cities, open
   );
 }
 
+/** What else is asked of a channel; nothing where it is asked nothing. */
+function Chosen({ channel, draft }: { channel: Judged['channel']; draft: ShowDraft }) {
+  const said = sayChoices(settingsFor(variantOf(draft, channel.id).choices, channel.defaults, channel.rules));
+  return said.length > 0 && <span className="soft small-words d-block">{said.join(', ')}</span>;
+}
+
 interface SummaryProps extends Pick<Props, 'draft' | 'filling' | 'cities' | 'each'> {
   /** What concerns the whole show. */
   whole: readonly ShowClash[];
@@ -123,6 +130,7 @@ function Summary({ draft, each, whole, filling, cities }: SummaryProps) {
                   {wording.title || wording.text.split('\n')[0]}
                   <span className="soft">, for {facts.visibility}</span>
                 </span>
+                <Chosen channel={channel} draft={draft} />
                 {waits && <span className="soft small-words d-block">too far ahead for now: placed by itself once it is near enough</span>}
                 {objections.map((words) => (
                   <Notice key={words} kind="refusal" live={false}>

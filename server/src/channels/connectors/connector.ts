@@ -102,8 +102,6 @@ export interface SeenEvent {
   /** How it stands: one that is over or cancelled may still be read, but nobody will see a show there. */
   state: Exclude<NetworkReport['event'], 'missing'>;
   facts: AiringFacts;
-  /** What else the network says of it; what is left out it does not tell. */
-  settings?: Partial<AiringSettings>;
   remoteLineId?: string;
 }
 

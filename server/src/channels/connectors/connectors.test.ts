@@ -11,7 +11,20 @@ import { join } from 'node:path';
 import sharp from 'sharp';
 import { AppModule as Networks } from '../../../../networks/src/app.module';
 import { configureHttp } from '../../../../networks/src/http';
-import { defaultsFor, messageRules, MINUTE_MS, rulesFor, settingsFor, wordingFor, type AccountKind, type NetworkId } from '@lantern/core';
+import {
+  asItWillStand,
+  defaultsFor,
+  differencesOf,
+  messageRules,
+  MINUTE_MS,
+  rulesFor,
+  settingsFor,
+  wordingFor,
+  type AccountKind,
+  type AiringChoices,
+  type AiringSettings,
+  type NetworkId,
+} from '@lantern/core';
 import { AccessEnded, NetworkRefusal, NetworkSilence, type Access, type AiringOrder, type Connector, type MessageThere } from './connector';
 import { GuildhandConnector } from './guildhand.connector';
 import { ask, bodyOrError, patiently } from './network-http';
@@ -48,6 +61,12 @@ const CASES: [string, Case][] = [
   ['Guildhand', { connector: new GuildhandConnector(), kind: 'organisation', good: 'gh-alderfell', bad: 'gh-maren', remedy: { connections: '60' } }],
   ['Pipwire', { connector: new PipwireConnector(), kind: 'handle', good: 'pw-alderfellsky', bad: 'pw-juniordome', remedy: { followers: '101' } }],
 ];
+/** Something of everything that any of them asks. */
+const CHOSEN: AiringChoices = {
+  ...{ audience: 'adults', messages: 'followers', category: 'science', language: 'cy', delayS: 10, rewind: false, replay: false },
+  ...{ tags: ['sky', 'dusk'], embedding: false, paidMention: true, licence: 'CC BY 4.0', listedDays: 3, adverts: true, keepsMessages: false },
+  ...{ playlist: 'Dusk Report', countries: { rule: 'only in', of: ['IE', 'GB'] } },
+};
 const tokens = new Map<string, string>();
 
 beforeAll(async () => {
@@ -173,7 +192,8 @@ describe.each(CASES)('%s', (_name, it) => {
     const its = await order(it, { visibility: rulesFor(connector.network, it.kind).visibilities.at(-1)! });
     const { remoteId, watchUrl } = await connector.place(mine, its, randomBytes(8).toString('hex'));
     const { wording, startsAt, lengthMs, visibility } = its;
-    const placed = { remoteId, watchUrl, state: 'planned', facts: { title: wording.title, text: wording.text, startsAt, lengthMs, visibility } };
+    const facts = expect.objectContaining({ title: wording.title, text: wording.text, startsAt, lengthMs, visibility });
+    const placed = { remoteId, watchUrl, state: 'planned', facts };
     expect(await connector.look(mine, remoteId)).toMatchObject(placed);
     expect(await connector.planned!(mine)).toContainEqual(expect.objectContaining(placed));
     await operate('events', { network: connector.network, event: remoteId, title: 'Somebody was here', minutesLater: '60' });
@@ -183,6 +203,31 @@ describe.each(CASES)('%s', (_name, it) => {
     await operate('events', { network: connector.network, event: remoteId, what: 'forget' });
     expect(await connector.look(mine, remoteId)).toBeNull();
     expect((await connector.planned!(mine)).map((event) => event.remoteId)).not.toContain(remoteId);
+  });
+
+  test('stands as it was chosen, as far as the network tells, and as it is chosen anew', async () => {
+    if (!connector.look) return;
+    const mine = access(it);
+    const rules = rulesFor(connector.network, it.kind);
+    const chosen = settingsFor(CHOSEN, defaultsFor(rules), rules);
+    const its = await order(it, { settings: chosen });
+    const { remoteId } = await connector.place(mine, its, randomBytes(8).toString('hex'));
+    const told = (settings: AiringSettings) => ({ facts: { choices: asItWillStand(settings) } });
+    const apart = async (settings: AiringSettings) => {
+      const there = (await connector.look!(mine, remoteId))!.facts;
+      return differencesOf({ ...there, ...told(settings).facts }, there, null);
+    };
+    expect(await apart(chosen)).toEqual([]);
+    const other = settingsFor(
+      { ...CHOSEN, audience: 'everybody', adverts: false, countries: { rule: 'everywhere but in', of: ['FR'] } },
+      defaultsFor(rules),
+      rules,
+    );
+    const asked = rules.audiences.length > 0;
+    expect((await apart(other)).length).toBe(asked ? 1 : 0);
+    await connector.change(mine, remoteId, { ...its, settings: other });
+    expect(await apart(other)).toEqual([]);
+    await connector.withdraw(mine, remoteId);
   });
 
   test('takes a rendition of its own shape', async () => {
@@ -425,4 +470,19 @@ describe.each(CASES)('%s', (_name, it) => {
     await expect(connector.identities(access(it, it.good, 'made-up').request)).rejects.toBeInstanceOf(AccessEnded);
     await expect(connector.report(access(it, it.good, 'made-up'), 'x')).rejects.toBeInstanceOf(AccessEnded);
   });
+});
+
+test('Reelmoor shows next only what stands there itself, and says so in our words', async () => {
+  const [, it] = CASES[0]!;
+  const { connector } = it;
+  const mine = access(it);
+  const its = await order(it, {});
+  const first = await connector.place(mine, its, randomBytes(8).toString('hex'));
+  const rules = rulesFor('reelmoor', it.kind);
+  const followedBy = (next: string) => ({ ...its, settings: settingsFor({ next }, defaultsFor(rules), rules) });
+  for (const elsewhere of ['http://elsewhere.example/watch/x', first.watchUrl.replace(first.remoteId, 'nothing')])
+    await expect(connector.change(mine, first.remoteId, followedBy(elsewhere))).rejects.toMatchObject({ reason: 'nextUrl' });
+  expect(ourWords(connector, 'nextUrl')).toContain('what stands on Reelmoor itself');
+  await connector.change(mine, first.remoteId, followedBy(first.watchUrl));
+  await connector.withdraw(mine, first.remoteId);
 });

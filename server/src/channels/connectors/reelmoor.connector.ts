@@ -46,6 +46,7 @@ const WORDS: Readonly<Record<string, string>> = {
   'too-early': 'Reelmoor lets a show start from 45 minutes before its time.',
   'no-picture': 'Reelmoor sees no picture yet. It is asked again in a moment.',
   'not-eligible': 'This channel may not broadcast on Reelmoor yet. Its page here says what is missing.',
+  nextUrl: 'Reelmoor shows next only what stands on Reelmoor itself: write the address of its page there.',
   lineId: 'The line chosen for this show is gone from Reelmoor. Choose another, then try again.',
 };
 const REFUSAL = refusalBy('reason', 'text');
@@ -154,7 +155,7 @@ export class ReelmoorConnector implements Connector {
   }
 
   private changeable({ wording, startsAt, lengthMs, visibility, remoteLineId, settings }: AiringOrder): ReelmoorBroadcastChange {
-    const { category, language, messages, audience, tags, embedding, paidMention } = settings;
+    const { category, language, messages, audience, tags, embedding, paidMention, licence, listedDays, playlist, next, adverts, keepsMessages } = settings;
     return {
       title: wording.title,
       description: wording.text,
@@ -169,6 +170,12 @@ export class ReelmoorConnector implements Connector {
       ...(tags !== null && { tags }),
       ...(embedding !== null && { embeddable: embedding }),
       ...(paidMention !== null && { paidMention }),
+      ...(licence !== null && { licence: LICENCE[licence] }),
+      ...(listedDays !== null && { listedDaysBefore: listedDays }),
+      ...(playlist !== null && { playlist }),
+      ...(next !== null && { nextUrl: next }),
+      ...(adverts !== null && { adverts }),
+      ...(keepsMessages !== null && { messagesStay: keepsMessages }),
     };
   }
 
@@ -177,6 +184,8 @@ export class ReelmoorConnector implements Connector {
   }
 }
 
+const LICENCE = { 'all rights kept': 'all-rights-kept', 'CC BY 4.0': 'CC-BY-4.0' } as const;
+const SEEN_LICENCE = { 'all-rights-kept': 'all rights kept', 'CC-BY-4.0': 'CC BY 4.0' } as const;
 const SEEN = Object.fromEntries(Object.entries(VISIBILITY).map(([ours, theirs]) => [theirs, ours])) as Record<ReelmoorVisibility, Visibility>;
 
 /** How it is played: what may be chosen until it is public. */
@@ -191,9 +200,15 @@ function playbackOf({ settings: { delayS, rewind, replay, beginsByItself } }: Ai
 
 function seen(event: ReelmoorBroadcast): SeenEvent {
   const { broadcastId, status, title, description, scheduledStart, durationMinutes, visibility, watchUrl, admissionUrl, lineId } = event;
-  const facts = { title, text: description, startsAt: Date.parse(scheduledStart), lengthMs: durationMinutes * MINUTE_MS, visibility: SEEN[visibility] };
-  const settings = { delayS: event.delaySeconds, rewind: event.rewindHours > 0, replay: event.replay, beginsByItself: event.beginsBy === 'picture' };
-  return { remoteId: broadcastId, watchUrl: admissionUrl ?? watchUrl, state: EVENT[status], facts, settings, remoteLineId: lineId };
+  const { category, language, audience, tags, embeddable, paidMention, licence, listedDaysBefore, playlist, nextUrl, adverts, messagesStay } = event.chosen;
+  const choices = {
+    ...{ delayS: event.delaySeconds, rewind: event.rewindHours > 0, replay: event.replay, beginsByItself: event.beginsBy === 'picture' },
+    ...{ messages: event.messages, category, language, audience, tags, embedding: embeddable, paidMention, licence: SEEN_LICENCE[licence] },
+    ...{ listedDays: listedDaysBefore, playlist, next: nextUrl, adverts, keepsMessages: messagesStay },
+  };
+  const when = { startsAt: Date.parse(scheduledStart), lengthMs: durationMinutes * MINUTE_MS };
+  const facts = { title, text: description, ...when, visibility: SEEN[visibility], choices };
+  return { remoteId: broadcastId, watchUrl: admissionUrl ?? watchUrl, state: EVENT[status], facts, remoteLineId: lineId };
 }
 
 const linesOf = (channel: string): string => `/reelmoor/api/channels/${channel}/lines`;

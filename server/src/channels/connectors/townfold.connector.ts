@@ -10,7 +10,7 @@ import {
   TownfoldNotices,
   TownfoldPlaces,
 } from '@lantern/contract/network-http';
-import { DAY_MS, HOUR_MS, MINUTE_MS, type AccountKind, type Condition, type NetworkReport, type RuleNotice } from '@lantern/core';
+import { DAY_MS, HOUR_MS, MINUTE_MS, type AccountKind, type Condition, type NetworkReport, type RuleNotice, type CountryLimit } from '@lantern/core';
 import {
   seenOrGone,
   type Access,
@@ -138,13 +138,20 @@ export class TownfoldConnector implements Connector {
 
 const shownTo = ({ visibility }: AiringOrder) => (visibility === 'group members' ? 'members' : 'everyone');
 
-function choicesOf({ settings: { messages, audience } }: AiringOrder): Pick<TownfoldGatheringEdit, 'talk' | 'from_age'> {
-  return { ...(messages !== null && { talk: messages as 'everyone' | 'followers' }), ...(audience !== null && { from_age: audience === 'adults' ? 18 : 0 }) };
+function choicesOf({ settings: { messages, audience, countries } }: AiringOrder): Pick<TownfoldGatheringEdit, 'talk' | 'from_age' | 'only_in' | 'not_in'> {
+  const within = (rule: CountryLimit['rule']) => (countries?.rule === rule ? countries.of : []);
+  return {
+    ...(messages !== null && { talk: messages as 'everyone' | 'followers' }),
+    ...(audience !== null && { from_age: audience === 'adults' ? 18 : 0 }),
+    ...(countries !== null && { only_in: within('only in'), not_in: within('everywhere but in') }),
+  };
 }
 
 function seen(event: TownfoldGathering): SeenEvent {
   const { gathering_ref, phase, headline, words, begins_at, lasts_minutes, shown_to, page_address, members_address } = event;
   const visibility = shown_to === 'members' ? 'group members' : 'everyone';
-  const facts = { title: headline, text: words, startsAt: begins_at * 1000, lengthMs: lasts_minutes * MINUTE_MS, visibility } as const;
+  const countries: CountryLimit = event.not_in.length ? { rule: 'everywhere but in', of: event.not_in } : { rule: 'only in', of: event.only_in };
+  const choices = { messages: event.talk, audience: event.from_age ? 'adults' : 'everybody', countries } as const;
+  const facts = { title: headline, text: words, startsAt: begins_at * 1000, lengthMs: lasts_minutes * MINUTE_MS, visibility, choices } as const;
   return { remoteId: gathering_ref, watchUrl: members_address ?? page_address, state: EVENT[phase], facts };
 }
