@@ -1,7 +1,7 @@
 // Messages from all channels of a show, as one list.
-import type { HoldingRules, MessagePlace, MessageRule, TalkRules, WriterStanding } from '@lantern/core';
+import type { HoldingRules, MessagePlace, MessageRule, TalkRules, WriterStanding, Writing, WRITING } from '@lantern/core';
 import type { Silence } from '../house/talk';
-import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsNotEmpty, IsString, Matches, MaxLength } from 'class-validator';
+import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsInt, IsNotEmpty, IsOptional, IsString, Matches, MaxLength } from 'class-validator';
 
 /** Nothing longer is sent to any network. */
 const LONGEST_ANSWER = 1_000;
@@ -34,7 +34,7 @@ export interface MessageView {
   held: HeldReason | null;
   /** Of the house page: how many others said that they ask this too. */
   askedToo: number;
-  /** Of the house page: for how long the browser that wrote it writes nothing more there; null: it is none of a visitor there. */
+  /** For how long whoever wrote it writes nothing more there; null: nobody can be kept from writing there, or it is the team’s own. */
   silence: Silence | null;
 }
 
@@ -51,8 +51,15 @@ export interface MessageSource {
   talk: TalkRules | null;
   /** Who may write there, as it was chosen; null: the network knows no such choice. */
   writers: MessageRule | null;
-  /** What may be chosen at this moment; of fewer than two there is no choice. */
-  writersFrom: MessageRule[];
+  /** What may be chosen of who writes, how often and what, with what was chosen. */
+  offers: WritingOffer[];
+}
+
+/** Something that is chosen of writing there, of at least two. */
+export interface WritingOffer {
+  name: (typeof WRITING)[number];
+  now: MessageRule | number;
+  from: readonly (MessageRule | number)[];
 }
 
 export interface MessagesView {
@@ -87,9 +94,23 @@ export interface SaidView {
   said: { channelId: string; name: string; refusal: string }[];
 }
 
-export class WritersChoice {
+/** What is chosen anew of who writes on a channel, how often and what; what is left out stays. */
+export class WritingChoice implements Writing {
+  @IsOptional()
   @IsIn(['everyone', 'followers', 'members', 'off'])
-  writers!: MessageRule;
+  messages?: MessageRule;
+
+  @IsOptional()
+  @IsInt()
+  messagesEveryS?: number;
+
+  @IsOptional()
+  @IsInt()
+  writersAgedDays?: number;
+
+  @IsOptional()
+  @IsInt()
+  shortestMessage?: number;
 }
 
 export const MOST_HELD_WORDS = 200;

@@ -122,3 +122,9 @@ export class PipwireFold {
   @IsBoolean()
   folded!: boolean;
 }
+
+/** Whether whoever wrote a reply writes no more beneath the cast. */
+export class PipwireHush {
+  @IsBoolean()
+  hushed!: boolean;
+}

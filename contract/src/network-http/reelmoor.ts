@@ -1,6 +1,6 @@
 // Reelmoor's HTTP interface, as published by Reelmoor.
 import { IsCount, IsIdentifier, IsIngestAddress, IsListOf, IsMoment, IsOf, IsOneOf, IsSecret, IsWebAddress, IsWords, IsYesOrNo, OrNull } from './kinds';
-import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsInt, IsISO8601, IsOptional, IsString, Max, MaxLength, Min } from 'class-validator';
+import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsInt, IsISO8601, IsOptional, IsString, Max, MaxLength, Min, ValidateIf } from 'class-validator';
 
 export class ReelmoorChannel {
   @IsIdentifier() channelId!: string;
@@ -80,6 +80,19 @@ export class ReelmoorChoices {
   @IsBoolean()
   paidMention?: boolean;
 
+  /** How many seconds lie between two messages of one writer, and how many days old their account is, at least. */
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  @Max(300)
+  messageEverySeconds?: number;
+
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  @Max(365)
+  writerAgeDays?: number;
+
   /** Terms under which others may use the recording. */
   @IsOptional()
   @IsIn(LICENCES)
@@ -123,6 +136,8 @@ export class ReelmoorChosen {
   @IsArray() @ArrayMaxSize(50) @IsString({ each: true }) @MaxLength(40, { each: true }) tags!: string[];
   @IsYesOrNo() embeddable!: boolean;
   @IsYesOrNo() paidMention!: boolean;
+  @IsCount() messageEverySeconds!: number;
+  @IsCount() writerAgeDays!: number;
   @IsOneOf(LICENCES) licence!: (typeof LICENCES)[number];
   @IsCount() listedDaysBefore!: number;
   @IsWords(60) playlist!: string;
@@ -302,4 +317,13 @@ export class ReelmoorMessageRequest {
 export class ReelmoorMessageChange {
   @IsBoolean()
   hidden!: boolean;
+}
+
+/** For how many minutes whoever wrote a message writes nothing more beneath the broadcast. 0: they write; null: for as long as it is there. */
+export class ReelmoorMuting {
+  @ValidateIf(({ minutes }: ReelmoorMuting) => minutes !== null)
+  @IsInt()
+  @Min(0)
+  @Max(1_440)
+  minutes!: number | null;
 }

@@ -64,6 +64,13 @@ export class TownfoldGatheringRequest {
   @IsOptional()
   @IsCountries()
   not_in?: string[];
+
+  /** How many characters a remark has at least. */
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  @Max(100)
+  shortest_remark?: number;
 }
 
 export class TownfoldGatheringEdit {
@@ -108,6 +115,13 @@ export class TownfoldGatheringEdit {
   @IsOptional()
   @IsCountries()
   not_in?: string[];
+
+  /** How many characters a remark has at least. */
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  @Max(100)
+  shortest_remark?: number;
 }
 
 export class TownfoldGathering {
@@ -123,6 +137,7 @@ export class TownfoldGathering {
   @IsOneOf([0, 18]) from_age!: 0 | 18;
   @IsCountries() only_in!: string[];
   @IsCountries() not_in!: string[];
+  @IsCount() shortest_remark!: number;
   @IsYesOrNo() picture_in!: boolean;
   @IsCount() onlookers!: number;
   @IsWebAddress() page_address!: string;
@@ -201,4 +216,10 @@ export class TownfoldRemarkRequest {
 export class TownfoldRemarkChange {
   @IsBoolean()
   hidden!: boolean;
+}
+
+/** Whether whoever made a remark says nothing more at the gathering. */
+export class TownfoldBarring {
+  @IsBoolean()
+  barred!: boolean;
 }

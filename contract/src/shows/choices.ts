@@ -102,6 +102,18 @@ export class ChoicesDraft implements AiringChoices {
   keepsMessages?: boolean;
 
   @IsOptional()
+  @IsInt({ message: NOT_OFFERED })
+  messagesEveryS?: number;
+
+  @IsOptional()
+  @IsInt({ message: NOT_OFFERED })
+  writersAgedDays?: number;
+
+  @IsOptional()
+  @IsInt({ message: NOT_OFFERED })
+  shortestMessage?: number;
+
+  @IsOptional()
   @IsPart(() => CountryLimitDraft)
   countries?: CountryLimitDraft;
 

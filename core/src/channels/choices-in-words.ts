@@ -40,6 +40,14 @@ export const isCountry = (code: unknown): code is string => typeof code === 'str
 /** "only in Ireland and Wales"; null: it is seen everywhere. */
 export const sayCountries = ({ rule, of }: CountryLimit): string | null => (of.length ? `${rule} ${listed(of.map(countryName))}` : null);
 
+/** Each limit of writing in words; 0 is none. */
+export const WRITING_LIMIT_WORDS = {
+  messagesEveryS: (seconds: number) => (seconds === 0 ? 'as often as they like' : seconds === 60 ? 'once a minute' : `every ${seconds} seconds`),
+  writersAgedDays: (days: number) => (days === 0 ? 'accounts of any age' : `accounts ${days} ${days === 1 ? 'day' : 'days'} old or more`),
+  shortestMessage: (characters: number) => (characters === 0 ? 'messages of any length' : `messages of ${characters} characters or more`),
+} as const;
+export const WRITING_LIMITS = Object.keys(WRITING_LIMIT_WORDS) as (keyof typeof WRITING_LIMIT_WORDS)[];
+
 /** "listed from 7 days before", "listed at its start". */
 export const sayListing = (days: number): string => (days === 0 ? 'at its start' : `from ${days} day${days === 1 ? '' : 's'} before`);
 
@@ -53,6 +61,7 @@ export function sayChoices(settings: Partial<AiringSettings>): string[] {
     category,
     language && languageName(language),
     messages && `messages ${MESSAGE_WORDS[messages]}`,
+    ...WRITING_LIMITS.map((name) => settings[name] && WRITING_LIMIT_WORDS[name](settings[name])),
     delayS && `${delayS} s late`,
     listedDays !== null && listedDays !== undefined && `listed ${sayListing(listedDays)}`,
     beginsByItself && 'begins by itself',
@@ -86,6 +95,9 @@ const CHOICE_NAMES: Record<keyof AiringSettings, string> = {
   embedding: 'on other sites',
   paidMention: 'paid mention',
   beginsByItself: 'begins by itself',
+  messagesEveryS: 'how often one writes',
+  writersAgedDays: 'who writes',
+  shortestMessage: 'how long messages are',
   countries: 'seen',
   playlist: 'playlist',
   next: 'shown next',
@@ -93,8 +105,9 @@ const CHOICE_NAMES: Record<keyof AiringSettings, string> = {
 
 /** Each choice with its name, what goes without saying too: "adverts: yes". For two sides that differ. */
 export function nameChoices(chosen: Partial<AiringSettings>): string[] {
-  const said = <Name extends keyof AiringSettings>(name: Name, value: AiringSettings[Name]): string => {
+  const said = (name: keyof AiringSettings, value: unknown): string => {
     if (name === 'countries') return sayCountries(value as CountryLimit) ?? 'everywhere';
+    if (name === 'messagesEveryS' || name === 'writersAgedDays' || name === 'shortestMessage') return WRITING_LIMIT_WORDS[name](value as number);
     if (name === 'tags') return (value as string[]).join(', ') || 'none';
     if (name === 'listedDays') return sayListing(value as number);
     if (name === 'delayS') return `${value as number} s`;
@@ -102,7 +115,7 @@ export function nameChoices(chosen: Partial<AiringSettings>): string[] {
     if (name === 'audience') return AUDIENCE_WORDS[value as Audience];
     if (name === 'messages') return MESSAGE_WORDS[value as MessageRule];
     if (typeof value === 'boolean') return value ? 'yes' : 'no';
-    return String(value) || 'none';
+    return (value as string) || 'none';
   };
   const names = Object.keys(chosen) as (keyof AiringSettings)[];
   return names.flatMap((name) => ((chosen[name] ?? null) === null ? [] : [`${CHOICE_NAMES[name]}: ${said(name, chosen[name]!)}`]));

@@ -43,6 +43,10 @@ export interface AiringChoices extends Partial<{ [Field in keyof ChannelDefaults
   paidMention?: boolean;
   /** Whether it begins there by itself once a picture arrives, where that is a choice. */
   beginsByItself?: boolean;
+  /** Seconds between two messages of one writer; how many days old their account is; characters of a message: each at least. */
+  messagesEveryS?: number;
+  writersAgedDays?: number;
+  shortestMessage?: number;
   countries?: CountryLimit;
   /** The name of a playlist there that it is put into; empty: into none. */
   playlist?: string;
@@ -57,9 +61,22 @@ export interface AiringSettings extends ChannelDefaults {
   embedding: boolean | null;
   paidMention: boolean | null;
   beginsByItself: boolean | null;
+  messagesEveryS: number | null;
+  writersAgedDays: number | null;
+  shortestMessage: number | null;
   countries: CountryLimit | null;
   playlist: string | null;
   next: string | null;
+}
+
+/** What may be chosen of writing beneath a show, and changed while it is on. */
+export const WRITING = ['messages', 'messagesEveryS', 'writersAgedDays', 'shortestMessage'] as const;
+export type Writing = Partial<{ [Name in (typeof WRITING)[number]]: NonNullable<AiringSettings[Name]> }>;
+
+/** What a network offers of it. Fewer than two: there is no choice. */
+export function writingOffered(rules: RuleSheet): { [Name in (typeof WRITING)[number]]: readonly NonNullable<AiringSettings[Name]>[] } {
+  const { messages, messageIntervalsS, writerAgesDays, shortestMessages } = rules;
+  return { messages, messagesEveryS: messageIntervalsS, writersAgedDays: writerAgesDays, shortestMessage: shortestMessages };
 }
 
 /** Seen everywhere: no country is named. */
@@ -86,6 +103,9 @@ export function settingsFor(choices: AiringChoices, defaults: ChannelDefaults, r
     listedDays: offered(choices.listedDays, defaults.listedDays ?? plain.listedDays, rules.listingDays.length > 0),
     adverts: offered(choices.adverts, defaults.adverts ?? plain.adverts, rules.adverts === 'a choice'),
     keepsMessages: offered(choices.keepsMessages, defaults.keepsMessages ?? plain.keepsMessages, rules.messagesAfterwards === 'a choice'),
+    messagesEveryS: offered(choices.messagesEveryS, 0, rules.messageIntervalsS.length > 0),
+    writersAgedDays: offered(choices.writersAgedDays, 0, rules.writerAgesDays.length > 0),
+    shortestMessage: offered(choices.shortestMessage, 0, rules.shortestMessages.length > 0),
     countries: offered(choices.countries, EVERYWHERE, rules.countriesAreAChoice),
     playlist: offered(choices.playlist, '', rules.playlists),
     next: offered(choices.next, '', rules.nextIsAChoice),

@@ -89,6 +89,12 @@ function sayAudienceRules(rules: RuleSheet): string[] {
         'or',
       )}.`,
     );
+  const limits = [
+    rules.messageIntervalsS.length > 1 && 'how often each writes',
+    rules.writerAgesDays.length > 1 && 'how old their accounts are',
+    rules.shortestMessages.length > 1 && 'how short a message may be',
+  ].filter((words) => words !== false);
+  if (limits.length) said.push(`You may limit ${listed(limits)}.`);
   if (rules.countriesAreAChoice) said.push('They can be kept to some countries, or from some.');
   if (rules.listingDays.length)
     said.push(

@@ -72,6 +72,12 @@ export interface RuleSheet {
   video: { maxHeight: number; minKbps: number | null; maxKbps: number } | null;
   keyFrameEveryMs: number | null;
   messages: readonly MessageRule[];
+  /** Seconds between two messages of one writer that one may ask for, 0: as fast as they like; empty: it does not ask. */
+  messageIntervalsS: readonly number[];
+  /** How many days old an account has to be that writes, 0: any; empty: it does not ask. */
+  writerAgesDays: readonly number[];
+  /** Characters that a message has at least, 0: any; empty: it does not ask. */
+  shortestMessages: readonly number[];
   categories: boolean;
   languages: boolean;
   /** Whether one may choose that the recording cannot be watched there afterwards. */
@@ -143,6 +149,9 @@ const reelmoor: RuleSheet = {
   video: { maxHeight: 1080, minKbps: 2_500, maxKbps: 6_000 },
   keyFrameEveryMs: 4_000,
   messages: ['everyone', 'followers', 'off'],
+  messageIntervalsS: [0, 10, 30, 60],
+  writerAgesDays: [0, 1, 7, 30],
+  shortestMessages: [],
   categories: true,
   languages: true,
   replayIsAChoice: true,
@@ -194,6 +203,9 @@ const townfold: RuleSheet = {
   video: { maxHeight: 720, minKbps: null, maxKbps: 4_000 },
   keyFrameEveryMs: 2_000,
   messages: ['everyone', 'followers'],
+  messageIntervalsS: [],
+  writerAgesDays: [],
+  shortestMessages: [0, 3, 10, 20],
   categories: false,
   languages: false,
   replayIsAChoice: false,
@@ -253,6 +265,9 @@ const guildhand: RuleSheet = {
   video: { maxHeight: 1080, minKbps: null, maxKbps: 6_000 },
   keyFrameEveryMs: 4_000,
   messages: ['members'],
+  messageIntervalsS: [],
+  writerAgesDays: [],
+  shortestMessages: [],
   categories: false,
   languages: false,
   replayIsAChoice: false,
@@ -304,6 +319,9 @@ const pipwire: RuleSheet = {
   video: { maxHeight: 720, minKbps: null, maxKbps: 2_500 },
   keyFrameEveryMs: 3_000,
   messages: ['everyone'],
+  messageIntervalsS: [],
+  writerAgesDays: [],
+  shortestMessages: [],
   categories: false,
   languages: false,
   replayIsAChoice: false,
@@ -355,6 +373,9 @@ const typedIn: RuleSheet = {
   video: null,
   keyFrameEveryMs: null,
   messages: [],
+  messageIntervalsS: [],
+  writerAgesDays: [],
+  shortestMessages: [],
   categories: false,
   languages: false,
   replayIsAChoice: false,

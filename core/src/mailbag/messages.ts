@@ -1,5 +1,6 @@
 // Messages beneath a show on its channels, as one list: what each network lets the team do with them, and how the list stays in order.
 import type { NetworkId } from '../channels/rules';
+import { MINUTE_MS } from '../time/instant';
 import { LONGEST_SAID } from './house-talk';
 
 /** Where messages are written. */
@@ -15,14 +16,22 @@ export interface MessageRules {
   threads: boolean;
   /** What becomes of a message that is hidden: it can be shown again, or it is gone for good. */
   hiding: 'can be shown again' | 'for good';
+  /** For how long one may keep a writer from writing; empty: not at all. */
+  silences: readonly SilenceFor[];
 }
 
+/** For how long somebody writes nothing more beneath a show. */
+export type SilenceFor = 'ten minutes' | 'this show';
+export const WRITER_SILENT_MS = 10 * MINUTE_MS;
+
+const BOTH = ['ten minutes', 'this show'] as const;
+
 const RULES: Record<MessagePlace, MessageRules> = {
-  'house page': { longest: LONGEST_SAID, threads: true, hiding: 'can be shown again' },
-  reelmoor: { longest: 500, threads: true, hiding: 'can be shown again' },
-  townfold: { longest: 800, threads: false, hiding: 'can be shown again' },
-  guildhand: { longest: 1_000, threads: true, hiding: 'for good' },
-  pipwire: { longest: 270, threads: true, hiding: 'can be shown again' },
+  'house page': { longest: LONGEST_SAID, threads: true, hiding: 'can be shown again', silences: BOTH },
+  reelmoor: { longest: 500, threads: true, hiding: 'can be shown again', silences: BOTH },
+  townfold: { longest: 800, threads: false, hiding: 'can be shown again', silences: ['this show'] },
+  guildhand: { longest: 1_000, threads: true, hiding: 'for good', silences: [] },
+  pipwire: { longest: 270, threads: true, hiding: 'can be shown again', silences: ['this show'] },
 };
 
 export const messageRules = (network: MessagePlace): MessageRules => RULES[network];

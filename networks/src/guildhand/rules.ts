@@ -23,6 +23,7 @@ export const guildhandRules: NetworkRules = {
   withdrawn: 'event',
   messages: { longest: 1_000, threads: true },
   mayWrite: () => 'members',
+  writing: () => ({ everySeconds: 0, ageDays: 0, shortest: 0 }),
   messagesStay: ({ state }) => state !== 'over',
   listedFrom: () => 0,
   shownIn: () => null,

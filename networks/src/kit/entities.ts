@@ -133,6 +133,15 @@ export class MessageRow {
   @Column('boolean') hidden!: boolean;
   @Column('text', { nullable: true }) idempotencyKey!: string | null;
 }
+/** Somebody who writes nothing more beneath an event. */
+@Entity('muted')
+export class MutedRow {
+  @PrimaryColumn('text') eventId!: string;
+  @PrimaryColumn('text') writerId!: string;
+  /** Null: for as long as it is there. */
+  @Column('integer', { name: 'mutedUntil', nullable: true }) until!: number | null;
+}
+
 /** What a network knows of somebody who writes. */
 export type Standing = 'account' | 'member' | 'follower' | 'newcomer';
 

@@ -37,6 +37,8 @@ export interface NetworkRules {
   messages: { longest: number; threads: boolean };
   /** Who may write beneath an event. */
   mayWrite(event: EventRow): 'everyone' | 'followers' | 'members' | 'nobody';
+  /** How often one writer writes (seconds), how old their account is (days) and how long a message is (characters): each at least; 0: no such limit. */
+  writing(event: EventRow): { everySeconds: number; ageDays: number; shortest: number };
   /** Whether messages are still seen once it is over. */
   messagesStay(event: EventRow): boolean;
   /** From when on the account's page lists a planned event. */

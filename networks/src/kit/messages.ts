@@ -4,7 +4,7 @@ import { filter, Subject, type Observable } from 'rxjs';
 import { DataSource, Like, MoreThan } from 'typeorm';
 import { made, whenWritten } from './audience-words';
 import { now } from './clock';
-import { MessageRow, type EventRow, type Standing } from './entities';
+import { MessageRow, MutedRow, type EventRow, type Standing } from './entities';
 import { Events } from './events';
 import { Refusal } from './refusal';
 import { newId } from './secrets';
@@ -18,10 +18,15 @@ const MADE = 'made-';
 /** So that a page stays one that can be read. */
 const MOST_ON_A_PAGE = 200;
 
+/** As long as a network has known somebody of whom nothing else is said. */
+const AGE_DAYS: Record<Standing, number> = { account: Infinity, member: 400, follower: 40, newcomer: 0 };
+
 export interface Written {
   writerId: string | null;
   writer: string;
   standing: Standing;
+  /** How long the network has known them. */
+  ageDays?: number;
   text: string;
   answers?: string | null;
   once?: string | null;
@@ -77,7 +82,7 @@ export class Messages implements OnApplicationBootstrap, OnApplicationShutdown {
   }
 
   /** Writes a message; the same `once` gives the same message again, whatever it says. */
-  async write(event: EventRow, { writerId, writer, standing, text, answers = null, once = null }: Written): Promise<MessageRow> {
+  async write(event: EventRow, { writerId, writer, standing, text, ageDays = AGE_DAYS[standing], answers = null, once = null }: Written): Promise<MessageRow> {
     const earlier = once === null ? null : await this.rows.findOneBy({ eventId: event.id, idempotencyKey: once });
     if (earlier) return earlier;
     const { messages, mayWrite } = this.events.rulesOf(event.network);
@@ -87,6 +92,7 @@ export class Messages implements OnApplicationBootstrap, OnApplicationShutdown {
     if (who === 'followers' && standing === 'newcomer') throw new Refusal(403, 'followers-only', 'Only followers write here.');
     if (who === 'members' && standing !== 'member' && standing !== 'account') throw new Refusal(403, 'members-only', 'Only members write here.');
     if (!text.trim()) throw new Refusal(422, 'empty', 'Write something.');
+    if (writerId !== null) await this.mustMayWriteNow(event, writerId, ageDays, text);
     if ([...text].length > messages.longest) throw new Refusal(422, 'too-long', `Messages have ${messages.longest} characters at most.`);
     if (answers !== null && !(await this.rows.existsBy({ id: answers, eventId: event.id })))
       throw new Refusal(404, 'unknown-message', 'There is no such message.');
@@ -94,6 +100,29 @@ export class Messages implements OnApplicationBootstrap, OnApplicationShutdown {
     const row = await this.rows.save(Object.assign(new MessageRow(), facts));
     this.news.next(row);
     return row;
+  }
+
+  /** Throws where the account of the event asks for more, or for nothing from this writer. */
+  private async mustMayWriteNow(event: EventRow, writerId: string, ageDays: number, text: string): Promise<void> {
+    const { everySeconds, ageDays: oldEnough, shortest } = this.events.rulesOf(event.network).writing(event);
+    const eventId = event.id;
+    const muted = await this.muted.findOneBy({ eventId, writerId });
+    if (muted && (muted.until === null || muted.until > now())) throw new Refusal(403, 'muted', 'The host takes nothing more from you here.');
+    if (ageDays < oldEnough) throw new Refusal(403, 'account-too-new', `Only accounts of ${oldEnough} days or more write here.`);
+    if ([...text.trim()].length < shortest) throw new Refusal(422, 'too-short', `Messages have ${shortest} characters at least.`);
+    const last = everySeconds > 0 ? await this.rows.findOne({ where: { eventId, writerId }, order: { place: 'DESC' } }) : null;
+    if (last && now() - last.writtenAt < everySeconds * 1_000) throw new Refusal(429, 'too-often', `One message every ${everySeconds} seconds.`);
+  }
+
+  private get muted() {
+    return this.database.getRepository(MutedRow);
+  }
+
+  /** Has whoever wrote a message write nothing more beneath its event until then; null: ever, 0: they write again. */
+  async mute({ eventId, writerId }: MessageRow, until: number | null): Promise<void> {
+    if (writerId === null) throw new Refusal(422, 'own', 'This is the account itself.');
+    if (until === 0) await this.muted.delete({ eventId, writerId });
+    else await this.muted.upsert({ eventId, writerId, until }, ['eventId', 'writerId']);
   }
 
   /** For the account itself. */
@@ -132,7 +161,12 @@ export class Messages implements OnApplicationBootstrap, OnApplicationShutdown {
         const { writerId, writer, standing, text } = made(event.id, index);
         // Whoever may not write here does not.
         const fits = who === 'everyone' || (who === 'followers' && standing === 'follower') || who === 'members';
-        if (fits) await this.write(event, { writerId, writer, standing: who === 'members' ? 'member' : standing, text, once: `${MADE}${index}` });
+        if (!fits) continue;
+        await this.write(event, { writerId, writer, standing: who === 'members' ? 'member' : standing, text, once: `${MADE}${index}` }).catch(
+          (error: unknown) => {
+            if (!(error instanceof Refusal)) throw error;
+          },
+        );
       }
       this.madeUp.set(event.id, index);
     }

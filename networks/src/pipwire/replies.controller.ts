@@ -1,5 +1,5 @@
 // Replies to Pipwire's casts: written and folded away here, read on a socket.
-import { PipwireFold, PipwireReplyRequest, type PipwireReply } from '@lantern/contract/network-http';
+import { PipwireFold, PipwireHush, PipwireReplyRequest, type PipwireReply } from '@lantern/contract/network-http';
 import { Body, Controller, Headers, HttpCode, Param, Post, UseInterceptors } from '@nestjs/common';
 import { ApiBearerAuth, ApiOperation, ApiTags } from '@nestjs/swagger';
 import { DataSource } from 'typeorm';
@@ -36,5 +36,16 @@ export class PipwireRepliesController {
     const { message, event } = await this.messages.find(id);
     await this.events.ofAccount('pipwire', event.id, await loginOf(this.database, 'pipwire', bearer));
     return replyOf(await this.messages.setHidden(message, folded));
+  }
+
+  @Post('replies/:reply/hush')
+  @HttpCode(200)
+  @ApiOperation({ summary: 'Has whoever wrote a reply write no more beneath the cast, or lets them' })
+  @bodyOf('PipwireHush')
+  async hush(@Headers('authorization') bearer: string, @Param('reply') id: string, @Body() { hushed }: PipwireHush): Promise<PipwireHush> {
+    const { message, event } = await this.messages.find(id);
+    await this.events.ofAccount('pipwire', event.id, await loginOf(this.database, 'pipwire', bearer));
+    await this.messages.mute(message, hushed ? null : 0);
+    return { hushed };
   }
 }

@@ -23,6 +23,7 @@ export const pipwireRules: NetworkRules = {
   withdrawn: 'nothing',
   messages: { longest: 270, threads: true },
   mayWrite: () => 'everyone',
+  writing: () => ({ everySeconds: 0, ageDays: 0, shortest: 0 }),
   messagesStay: () => true,
   listedFrom: () => 0,
   shownIn: () => null,

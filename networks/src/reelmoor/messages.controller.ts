@@ -1,8 +1,9 @@
 // Reelmoor's messages: read with a cursor, hidden and shown again, answered in threads.
-import { ReelmoorMessageChange, ReelmoorMessageRequest, type ReelmoorMessage, type ReelmoorMessagePage } from '@lantern/contract/network-http';
-import { Body, Controller, Get, Headers, Param, Patch, Post, Query, UseInterceptors } from '@nestjs/common';
+import { ReelmoorMessageChange, ReelmoorMessageRequest, ReelmoorMuting, type ReelmoorMessage, type ReelmoorMessagePage } from '@lantern/contract/network-http';
+import { Body, Controller, Get, Headers, Param, Patch, Post, Put, Query, UseInterceptors } from '@nestjs/common';
 import { ApiBearerAuth, ApiOperation, ApiTags } from '@nestjs/swagger';
 import { DataSource } from 'typeorm';
+import { now } from '../kit/clock';
 import type { MessageRow } from '../kit/entities';
 import { Events } from '../kit/events';
 import { Messages } from '../kit/messages';
@@ -54,6 +55,16 @@ export class ReelmoorMessagesController {
     const { message, event } = await this.messages.find(id);
     await this.events.ofAccount('reelmoor', event.id, await this.login(bearer));
     return shown(await this.messages.setHidden(message, hidden));
+  }
+
+  @Put('messages/:id/writer')
+  @ApiOperation({ summary: 'Has whoever wrote a message write nothing more beneath the broadcast for some minutes, or as long as it is there' })
+  @bodyOf('ReelmoorMuting')
+  async mute(@Headers('authorization') bearer: string, @Param('id') id: string, @Body() { minutes }: ReelmoorMuting): Promise<ReelmoorMuting> {
+    const { message, event } = await this.messages.find(id);
+    await this.events.ofAccount('reelmoor', event.id, await this.login(bearer));
+    await this.messages.mute(message, minutes === null ? null : minutes === 0 ? 0 : now() + minutes * 60_000);
+    return { minutes };
   }
 
   private login(bearer: string): Promise<string> {

@@ -263,12 +263,16 @@ export class ReelmoorController {
   /** What is asked for, as far as it can be had. */
   private async chosenOf(body: ReelmoorChoices): Promise<Partial<ReelmoorChosen>> {
     const { category, language, audience, tags, embeddable, paidMention, licence, listedDaysBefore, playlist, nextUrl, adverts, messagesStay } = body;
+    const { messageEverySeconds, writerAgeDays } = body;
     if (nextUrl) {
       const id = nextUrl.startsWith(`${this.settings.publicUrl}${NETWORK_LOOKS.reelmoor.eventPath}/`) ? nextUrl.split('/').at(-1)!.split('?')[0]! : '';
       const there = id ? await this.events.byId(id) : null;
       if (there?.network !== 'reelmoor') throw new Refusal(422, 'nextUrl', 'Only what stands here can be shown next.');
     }
-    const asked = { category, language, audience, tags, embeddable, paidMention, licence, listedDaysBefore, playlist, nextUrl, adverts, messagesStay };
+    const asked = {
+      ...{ category, language, audience, tags, embeddable, paidMention, licence, listedDaysBefore, playlist, nextUrl, adverts, messagesStay },
+      ...{ messageEverySeconds, writerAgeDays },
+    };
     return Object.fromEntries(Object.entries(asked).filter(([, value]) => value !== undefined));
   }
 
@@ -304,7 +308,7 @@ const MAY_WRITE = { everyone: 'everyone', followers: 'followers', members: 'foll
 /** How a broadcast stands whose maker has said nothing. */
 const UNCHOSEN: ReelmoorChosen = {
   ...{ category: null, language: null, audience: 'everybody', tags: [], embeddable: true, paidMention: false, licence: 'all-rights-kept' },
-  ...{ listedDaysBefore: 0, playlist: '', nextUrl: '', adverts: true, messagesStay: true },
+  ...{ listedDaysBefore: 0, playlist: '', nextUrl: '', adverts: true, messagesStay: true, messageEverySeconds: 0, writerAgeDays: 0 },
 };
 
 /** What its page shows of the choices. A programme for children has no messages, whatever was asked for. */

@@ -22,6 +22,7 @@ export const reelmoorRules: NetworkRules = {
   withdrawn: 'nothing',
   messages: { longest: 500, threads: true },
   mayWrite: ({ facts }) => (facts.messages === 'off' ? 'nobody' : facts.messages === 'from followers' ? 'followers' : 'everyone'),
+  writing: ({ chosen }) => ({ everySeconds: Number(chosen.messageEverySeconds ?? 0), ageDays: Number(chosen.writerAgeDays ?? 0), shortest: 0 }),
   messagesStay: ({ chosen }) => chosen.messagesStay !== false,
   listedFrom: ({ startsAt, chosen }) => startsAt - Number(chosen.listedDaysBefore ?? 0) * DAY_MS,
   shownIn: () => null,

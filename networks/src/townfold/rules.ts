@@ -21,6 +21,7 @@ export const townfoldRules: NetworkRules = {
   withdrawn: 'recording',
   messages: { longest: 800, threads: false },
   mayWrite: ({ facts }) => (facts.talk === 'from followers' ? 'followers' : 'everyone'),
+  writing: ({ chosen }) => ({ everySeconds: 0, ageDays: 0, shortest: Number(chosen.shortest_remark ?? 0) }),
   messagesStay: () => true,
   listedFrom: () => 0,
   shownIn: ({ chosen }) => {

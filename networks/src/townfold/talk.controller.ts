@@ -1,5 +1,5 @@
 // What is said at Townfold's gatherings: whoever asks for more waits until there is some. There are no threads.
-import { TownfoldRemarkChange, TownfoldRemarkRequest, type TownfoldRemark, type TownfoldTalk } from '@lantern/contract/network-http';
+import { TownfoldBarring, TownfoldRemarkChange, TownfoldRemarkRequest, type TownfoldRemark, type TownfoldTalk } from '@lantern/contract/network-http';
 import { Body, Controller, Get, Headers, HttpCode, Param, Post, Query, Res, UseInterceptors } from '@nestjs/common';
 import { ApiBearerAuth, ApiOperation, ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
@@ -73,6 +73,17 @@ export class TownfoldTalkController {
     const { message, event } = await this.messages.find(id);
     await this.own(bearer, event.id);
     return shown(await this.messages.setHidden(message, hidden));
+  }
+
+  @Post('remarks/:remark/speaker')
+  @HttpCode(200)
+  @ApiOperation({ summary: 'Bars whoever made a remark from saying more at the gathering, or lets them again' })
+  @bodyOf('TownfoldBarring')
+  async bar(@Headers('authorization') bearer: string, @Param('remark') id: string, @Body() { barred }: TownfoldBarring): Promise<TownfoldBarring> {
+    const { message, event } = await this.messages.find(id);
+    await this.own(bearer, event.id);
+    await this.messages.mute(message, barred ? null : 0);
+    return { barred };
   }
 
   private async own(bearer: string, ref: string): Promise<EventRow> {

@@ -249,7 +249,7 @@ export class TownfoldController {
       lasts_minutes: Math.ceil(event.lengthMs / MINUTE_MS),
       shown_to: event.visibility as 'everyone' | 'members',
       talk: townfoldRules.mayWrite(event) === 'everyone' ? 'everyone' : 'followers',
-      ...({ from_age: 0, only_in: [], not_in: [], ...event.chosen } as const),
+      ...({ from_age: 0, only_in: [], not_in: [], shortest_remark: 0, ...event.chosen } as const),
       picture_in: this.events.pictureArrives(event),
       onlookers: await this.events.watching(event),
       page_address: page,
@@ -259,12 +259,17 @@ export class TownfoldController {
   }
 }
 
-type Choices = Pick<TownfoldGatheringEdit, 'talk' | 'from_age' | 'only_in' | 'not_in'>;
+type Choices = Pick<TownfoldGatheringEdit, 'talk' | 'from_age' | 'only_in' | 'not_in' | 'shortest_remark'>;
 
 /** What is asked for, as far as it can be had. */
-function chosenOf({ from_age, only_in, not_in }: Choices): Pick<Choices, 'from_age' | 'only_in' | 'not_in'> {
+function chosenOf({ from_age, only_in, not_in, shortest_remark }: Choices): Omit<Choices, 'talk'> {
   if (only_in?.length && not_in?.length) throw new Refusal(422, 'only_in', 'Name the countries it is shown in, or those it is not shown in.');
-  return { ...(from_age !== undefined && { from_age }), ...(only_in && { only_in }), ...(not_in && { not_in }) };
+  return {
+    ...(from_age !== undefined && { from_age }),
+    ...(only_in && { only_in }),
+    ...(not_in && { not_in }),
+    ...(shortest_remark !== undefined && { shortest_remark }),
+  };
 }
 
 /** What its page shows of the choices. */

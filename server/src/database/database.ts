@@ -46,6 +46,7 @@ import { Speakers1766700000000 } from './migrations/1766700000000-speakers';
 import { HeldBack1766900000000 } from './migrations/1766900000000-held-back';
 import { HouseTalk1767000000000 } from './migrations/1767000000000-house-talk';
 import { Polls1767100000000 } from './migrations/1767100000000-polls';
+import { Silences1767300000000 } from './migrations/1767300000000-silences';
 import { PreparedAnswers1767200000000 } from './migrations/1767200000000-prepared-answers';
 import { Messages1766800000000 } from './migrations/1766800000000-messages';
 import { Questions1766600000000 } from './migrations/1766600000000-questions';
@@ -137,6 +138,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       HouseTalk1767000000000,
       Polls1767100000000,
       PreparedAnswers1767200000000,
+      Silences1767300000000,
     ],
     migrationsRun: true,
     /** Where another program holds the file, a query that waits for it holds up everything else here. */

@@ -1,6 +1,6 @@
 // What visitors write on a show's house page: taken without an account, looked at first where the team wants that, and hidden from one moment to the next.
 import { HOUSE_PAGE, MOST_SAID_HERE, type HouseMessage, type HouseTalk, type Silence, type TalkKept, type TalkWritten } from '@lantern/contract';
-import { heldBecause, looksAsked, MINUTE_MS, silentUntil, takesTalk, USUAL_TALK, waitsBecause, type TalkRules } from '@lantern/core';
+import { heldBecause, looksAsked, silentUntil, takesTalk, USUAL_TALK, waitsBecause, type TalkRules } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { setTimeout } from 'node:timers/promises';
 import { concatMap, filter, from, type Observable } from 'rxjs';
@@ -17,6 +17,7 @@ import { Stations } from '../people/stations';
 import type { Show } from '../shows/show.entities';
 import { AskedTooRow, HouseTalkRow, HouseWriter, Message } from './message.entities';
 import { MessageRows } from './message-rows';
+import { FOR_GOOD, saySilence, SILENCE_WORDS, silentFor } from './silences';
 
 /** Strangers fill no disk, and keep no message of a channel from being kept. */
 const MOST_PER_SHOW = 20_000;
@@ -27,9 +28,6 @@ const NEWS_AT_ONCE = 50;
 const NEWS_PAUSE_MS = 40;
 /** SQLite takes so many values in one statement. */
 const KEYS_AT_ONCE = 200;
-const SILENT_MS = 10 * MINUTE_MS;
-/** For as long as a show is, and longer than any. */
-const FOR_GOOD = Number.MAX_SAFE_INTEGER;
 
 /** Stands where the airing of a channel would. */
 const placeOf = (showId: string) => `house page ${showId}`;
@@ -110,7 +108,7 @@ export class HouseTalkService {
       await entities.upsert(HouseWriter, { showId, writerHash, wroteAt: now, silentUntil: before?.silentUntil ?? null }, ['showId', 'writerHash']);
       const row = await this.rows.addHere(entities, {
         ...{ showId, airingId, channelId: HOUSE_PAGE, remoteId, writer: called, words: said, writerHash, held, answers: null, writtenAt: now },
-        ...{ standing: before ? 'unknown' : 'newcomer', state: held ? 'hidden' : 'shown', answeredAt: null, questionId: null, askedToo: 0 },
+        ...{ standing: before ? 'unknown' : 'newcomer', state: held ? 'hidden' : 'shown', answeredAt: null, questionId: null, askedToo: 0, silentUntil: null },
       });
       return { row, isNew: true };
     });
@@ -160,7 +158,7 @@ export class HouseTalkService {
       if (!(await entities.existsBy(Message, { airingId, remoteId })))
         await this.rows.addHere(entities, {
           ...{ showId, airingId, channelId: HOUSE_PAGE, remoteId, writer: name, words: said, writerHash: null, held: null, writtenAt: now },
-          ...{ answers: answers?.remoteId ?? null, standing: 'own', state: 'shown', answeredAt: null, questionId: null, askedToo: 0 },
+          ...{ answers: answers?.remoteId ?? null, standing: 'own', state: 'shown', answeredAt: null, questionId: null, askedToo: 0, silentUntil: null },
         });
     });
     this.rows.changed(showId);
@@ -170,7 +168,7 @@ export class HouseTalkService {
   async silence(by: Person, show: Show, { writer, writerHash }: Message, silence: Silence): Promise<void> {
     if (writerHash === null) throw new PlainError(409, 'Only who writes on the house page can be silenced from here. Elsewhere, hide what they write.');
     const showId = show.id;
-    const until = { no: null, 'ten minutes': this.clock.now() + SILENT_MS, 'this show': FOR_GOOD }[silence];
+    const until = silentFor(silence, this.clock.now());
     await together(this.database, async (entities) => {
       if (!(await changeRow(entities, HouseWriter, { showId, writerHash }, { silentUntil: until }))) throw new PlainError(404, 'They are not there any more.');
       const theirs = await entities.find(Message, {
@@ -183,8 +181,7 @@ export class HouseTalkService {
       await this.rows.changeAll(entities, showId, idsOf('hidden'), {});
       await this.rows.changeAll(entities, showId, idsOf('shown'), silence === 'this show' ? { state: 'hidden', held: null } : {});
     });
-    const what = { no: 'let write again', 'ten minutes': 'silenced for ten minutes', 'this show': 'shut out' }[silence];
-    await this.audit.note(by, what, `${writer} on the house page of “${show.title}”`);
+    await this.audit.note(by, SILENCE_WORDS[silence], `${writer} on the house page of “${show.title}”`);
     this.rows.changed(showId);
   }
 
@@ -199,11 +196,7 @@ export class HouseTalkService {
         .findBy({ showId: rows[0]!.showId, writerHash: In(some), silentUntil: MoreThan(this.clock.now()) });
       for (const { writerHash, silentUntil: until } of found) silent.set(writerHash, until!);
     }
-    return ({ writerHash }) => {
-      if (writerHash === null) return null;
-      const until = silent.get(writerHash);
-      return until === undefined ? 'no' : until === FOR_GOOD ? 'this show' : 'ten minutes';
-    };
+    return ({ writerHash }) => (writerHash === null ? null : saySilence(silent.get(writerHash) ?? null, this.clock.now()));
   }
 
   /** All of it, also where more came at once than is told at once. */

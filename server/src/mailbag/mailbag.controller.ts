@@ -6,7 +6,7 @@ import {
   PreparedAnswers,
   SilenceChoice,
   TalkChoice,
-  WritersChoice,
+  WritingChoice,
   type MessagesView,
   type SaidView,
 } from '@lantern/contract';
@@ -73,12 +73,12 @@ export class MailbagController {
     await this.mailbag.silence(person, (await this.shows.whole(person.stationId, id)).show, messageId, silence);
   }
 
-  /** Who may write on one channel from now on. */
+  /** Who may write on one channel from now on, how often and what. */
   @May('help on the stage')
   @Put('writers/:channelId')
   @HttpCode(204)
-  async setWriters(@SignedIn() person: Person, @ShowId() id: string, @Param('channelId') channelId: string, @Body() { writers }: WritersChoice): Promise<void> {
-    await this.mailbag.setWriters(person, (await this.shows.whole(person.stationId, id)).show, channelId, writers);
+  async setWriting(@SignedIn() person: Person, @ShowId() id: string, @Param('channelId') channelId: string, @Body() writing: WritingChoice): Promise<void> {
+    await this.mailbag.setWriting(person, (await this.shows.whole(person.stationId, id)).show, channelId, writing);
   }
 
   @May('help on the stage')

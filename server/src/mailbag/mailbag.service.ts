@@ -1,6 +1,18 @@
 // All that is written beneath a show, wherever: read as one list, answered where it was written, hidden there, and gathered as questions.
-import { HOUSE_PAGE, type MessageSource, type MessagesView, type MessageView, type SaidView, type Silence } from '@lantern/contract';
-import { messageRules, tooLongBy, wordedAnswer, type HoldingRules, type MessageRule, type NetworkId, type TalkRules } from '@lantern/core';
+import { HOUSE_PAGE, type MessageSource, type MessagesView, type MessageView, type SaidView, type Silence, type WritingOffer } from '@lantern/contract';
+import {
+  messageRules,
+  nameChoices,
+  tooLongBy,
+  wordedAnswer,
+  WRITING,
+  writingOffered,
+  type HoldingRules,
+  type MessagePlace,
+  type NetworkId,
+  type TalkRules,
+  type Writing,
+} from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { ChannelAccessService, channelInFull, placeName, wordsOfNetworkError } from '../channels/access.service';
 import { ChannelRows } from '../channels/channel-rows';
@@ -21,6 +33,7 @@ import { CollectorsService } from './collectors.service';
 import { HouseTalkService } from './house-talk.service';
 import type { Message } from './message.entities';
 import { MessageRows } from './message-rows';
+import { saySilence, SILENCE_WORDS, silentFor } from './silences';
 
 const gone = () => new PlainError(404, 'This message is not there any more.');
 const changedMeanwhile = () => new PlainError(409, 'Somebody else has changed this meanwhile. Look at it again.');
@@ -61,13 +74,21 @@ export class MailbagService {
         trouble: this.collectors.troubleOf(airing.id),
         talk: null,
       },
-      ...{ writers: this.airingsService.chosen(airing, channel).messages, writersFrom: this.writersFrom(channel) },
+      ...{ writers: this.airingsService.chosen(airing, channel).messages, offers: this.offers(airing, channel) },
     }));
     if (this.talk.isThere(show)) {
-      const here = { channelId: HOUSE_PAGE, name: 'House page', network: HOUSE_PAGE, trouble: '', writers: null, writersFrom: [] } as const;
-      sources.push({ ...here, writersFrom: [], talk: await this.talk.rulesOf(show.id) });
+      const here = { channelId: HOUSE_PAGE, name: 'House page', network: HOUSE_PAGE, trouble: '', writers: null } as const;
+      sources.push({ ...here, offers: [], talk: await this.talk.rulesOf(show.id) });
     }
-    const silenceOf = await this.talk.silences(rows);
+    const onPage = await this.talk.silences(rows);
+    const networkOf = new Map<string, MessagePlace>(sources.map(({ channelId, network }) => [channelId, network]));
+    const now = this.clock.now();
+    const silenceOf = (row: Message): Silence | null => {
+      if (row.channelId === HOUSE_PAGE) return onPage(row);
+      const network = networkOf.get(row.channelId);
+      if (!network || row.standing === 'own' || !messageRules(network).silences.length) return null;
+      return saySilence(row.silentUntil, now);
+    };
     return {
       rules: await this.rows.rulesOf(show.stationId),
       prepared: await this.rows.preparedOf(show.stationId),
@@ -174,28 +195,42 @@ export class MailbagService {
 
   /** Has whoever wrote a message on the house page write nothing more, for a time or in this show; or lets them. */
   async silence(by: Person, show: Show, id: string, silence: Silence): Promise<void> {
-    const message = await this.rows.byId(show.id, id);
-    if (!message) throw gone();
-    await this.talk.silence(by, show, message, silence);
+    const here = await this.onHousePage(show, id);
+    if (here) return this.talk.silence(by, show, here, silence);
+    const { message, airing, channel } = await this.placeOf(show, id);
+    const network = channel.network as NetworkId;
+    const { silences } = messageRules(network);
+    if (message.standing === 'own' || !(silences.length && (silence === 'no' || silences.includes(silence))))
+      throw new PlainError(409, `${placeName(channel)} knows no such way to keep somebody from writing. Hide what they write.`);
+    const now = await this.asking({ airing, channel }, ({ messages }, access) => messages.silence!(access, message.remoteId, silence));
+    if (now !== silence) throw new PlainError(502, `${placeName(channel)} took it, and says otherwise afterwards. Look at its page there.`);
+    await this.rows.change(message, { silentUntil: silentFor(silence, this.clock.now()) });
+    await this.audit.note(by, SILENCE_WORDS[silence], `${message.writer} on ${channelInFull(channel)}`);
+    // Whoever is shut out for what they wrote has it taken from sight too, where that can be undone.
+    if (silence === 'this show' && message.state === 'shown' && messageRules(network).hiding !== 'for good') await this.setHidden(by, show, id, true);
   }
 
-  /** Changes who may write on a channel: there, as it is read back, and on the sheet, so that neither says otherwise than the other. */
-  async setWriters(by: Person, show: Show, channelId: string, writers: MessageRule): Promise<void> {
+  /** Changes who may write on a channel, how often and what: there, as it is read back, and on the sheet, so that neither says otherwise than the other. */
+  async setWriting(by: Person, show: Show, channelId: string, writing: Writing): Promise<void> {
     const place = (await this.places(show)).find(({ channel }) => channel.id === channelId);
     if (!place) throw new PlainError(404, 'This show stands on no such channel.');
     const { airing, channel } = place;
-    if (!this.writersFrom(channel).includes(writers)) throw new PlainError(409, `${placeName(channel)} leaves no such choice of who may write.`);
-    const now = await this.asking(place, ({ messages }, access) => messages.setWriters!(access, airing.remoteId!, writers));
-    if (now !== writers) throw new PlainError(502, `${placeName(channel)} took it, and says otherwise afterwards. Look at its page there.`);
+    const offers = this.offers(airing, channel);
+    const wanted = WRITING.filter((name) => writing[name] !== undefined);
+    const offered = wanted.every((name) => offers.some((offer) => offer.name === name && offer.from.includes(writing[name]!)));
+    if (!wanted.length || !offered) throw new PlainError(409, `${placeName(channel)} leaves no such choice of who may write.`);
+    const now = await this.asking(place, ({ messages }, access) => messages.setWriting!(access, airing.remoteId!, writing));
+    if (wanted.some((name) => now[name] !== writing[name]))
+      throw new PlainError(502, `${placeName(channel)} took it, and says otherwise afterwards. Look at its page there.`);
     // Looked at anew: while the network took its time, somebody may have typed another title.
     const sheet = await this.shows.whole(show.stationId, show.id);
     const typed = sheet.airings.find((each) => each.airing.id === airing.id)?.airing ?? airing;
     const asTold = typed.toldChoices === this.airingsService.choicesKey(typed, channel);
     const { title, description } = typed;
-    const choices = { ...typed.choices, messages: writers };
+    const choices = { ...typed.choices, ...Object.fromEntries(wanted.map((name) => [name, writing[name]])) };
     await this.shows.keep(by, show.id, { base: sheet.show.version, changes: { variants: [{ channelId, title, description, choices }] } });
     if (asTold) await this.airings.change(airing.id, { toldChoices: this.airingsService.choicesKey({ ...typed, choices }, channel) });
-    await this.audit.note(by, 'set', `who may write on ${channelInFull(channel)}: ${writers}`);
+    await this.audit.note(by, 'set', `who may write on ${channelInFull(channel)}: ${nameChoices(writing).join(', ')}`);
     this.rows.changed(show.id);
   }
 
@@ -207,8 +242,12 @@ export class MailbagService {
     this.rows.changed(show.id);
   }
 
-  private writersFrom(channel: Channel): MessageRule[] {
-    return this.access.connectorOf(channel)?.messages.setWriters ? [...this.ruleBook.rules(channel).messages] : [];
+  /** What its network lets one choose of writing there, where it leaves a choice at all. */
+  private offers(airing: Airing, channel: Channel): WritingOffer[] {
+    if (!this.access.connectorOf(channel)?.messages.setWriting) return [];
+    const offered = writingOffered(this.ruleBook.rules(channel));
+    const chosen = this.airingsService.chosen(airing, channel);
+    return WRITING.flatMap((name) => (offered[name].length > 1 && chosen[name] !== null ? [{ name, now: chosen[name], from: offered[name] }] : []));
   }
 
   private async write(place: Place, words: string, answers: string | null, key: string): Promise<void> {

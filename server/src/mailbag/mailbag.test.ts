@@ -132,10 +132,12 @@ test('abuse is hidden where it stands, and shown again where that can be', async
 
 test('who may write is set for each channel from here; a network that leaves no choice says so, and the sheet agrees', async () => {
   await onAir(channels.library, channels.town, channels.guild);
-  const writers = (channel: ChannelView, rule: string) => as('put', `/api/shows/${show.id}/messages/writers/${channel.id}`, moderator).send({ writers: rule });
+  const writers = (channel: ChannelView, rule: string) => as('put', `/api/shows/${show.id}/messages/writers/${channel.id}`, moderator).send({ messages: rule });
   for (const channel of [channels.library, channels.town]) await writers(channel, 'followers').expect(204);
   for (const channel of [channels.library, channels.town]) await expect(viewer(channel, 'From outside')).rejects.toThrow();
-  expect((await list()).sources.map(({ network, writers, writersFrom }) => [network, writers, writersFrom.length]).sort()).toEqual([
+  expect(
+    (await list()).sources.map(({ network, writers, offers }) => [network, writers, offers.find(({ name }) => name === 'messages')?.from.length ?? 0]).sort(),
+  ).toEqual([
     ['guildhand', 'members', 0],
     ['house page', null, 0],
     ['reelmoor', 'followers', 3],
@@ -151,6 +153,61 @@ test('who may write is set for each channel from here; a network that leaves no 
   await networks.operate('faults', { network: 'townfold', fault: 'down' });
   await writers(channels.town, 'everyone').expect(502);
   expect((await list()).sources.find(({ network }) => network === 'townfold')).toMatchObject({ writers: 'followers' });
+});
+
+test('how often, from which accounts and how short one writes is set where a network knows of it, and holds there', async () => {
+  await onAir(channels.library, channels.town);
+  const set = (channel: ChannelView, body: object) => as('put', `/api/shows/${show.id}/messages/writers/${channel.id}`, moderator).send(body);
+  const offersOf = async (channel: ChannelView) =>
+    (await list()).sources.find(({ channelId }) => channelId === channel.id)!.offers.map(({ name, now }) => [name, now]);
+  expect(await offersOf(channels.library)).toEqual([
+    ['messages', 'everyone'],
+    ['messagesEveryS', 0],
+    ['writersAgedDays', 0],
+  ]);
+  await set(channels.library, { messagesEveryS: 60 }).expect(204);
+  await viewer(channels.library, 'Once', 'Moss');
+  await expect(viewer(channels.library, 'And again', 'Moss')).rejects.toThrow();
+  await viewer(channels.library, 'Somebody else', 'Sedge');
+  await set(channels.library, { writersAgedDays: 30, messagesEveryS: 0 }).expect(204);
+  await expect(viewer(channels.library, 'New here', 'Heath')).rejects.toThrow();
+  expect(await offersOf(channels.library)).toEqual([
+    ['messages', 'everyone'],
+    ['messagesEveryS', 0],
+    ['writersAgedDays', 30],
+  ]);
+  await set(channels.town, { shortestMessage: 10 }).expect(204);
+  await expect(viewer(channels.town, 'Hm')).rejects.toThrow();
+  await set(channels.town, { messagesEveryS: 60 }).expect(409);
+  await set(channels.library, { messagesEveryS: 7 }).expect(409);
+  await set(channels.library, {}).expect(409);
+  const sheet = (await as('get', `/api/shows/${show.id}`)).body as ShowView;
+  expect(sheet.airings.flatMap(({ untold }) => untold)).toEqual([]);
+});
+
+test('who writes too much on a network writes nothing more there, as far as it knows such a thing; said is what it has confirmed', async () => {
+  await onAir(channels.library, channels.guild);
+  await viewer(channels.library, 'you snarkwits', 'Moss');
+  await viewer(channels.guild, 'you snarkwits there', 'Moss');
+  const message = await saying('you snarkwits');
+  expect(message.silence).toBe('no');
+  const silence = (of: { id: string }, value: string) => as('put', `/api/shows/${show.id}/messages/${of.id}/silence`, moderator).send({ silence: value });
+  await networks.operate('faults', { network: 'reelmoor', fault: 'down' });
+  await silence(message, 'ten minutes').expect(502);
+  expect((await saying('you snarkwits')).silence).toBe('no');
+  await networks.operate('faults', { network: 'reelmoor', fault: 'none' });
+  await silence(message, 'ten minutes').expect(204);
+  await silence(message, 'ten minutes').expect(204);
+  expect(await saying('you snarkwits')).toMatchObject({ silence: 'ten minutes', state: 'shown' });
+  await expect(viewer(channels.library, 'still here', 'Moss')).rejects.toThrow();
+  await silence(message, 'no').expect(204);
+  await viewer(channels.library, 'back again', 'Moss');
+  await silence(message, 'this show').expect(204);
+  expect(await saying('you snarkwits')).toMatchObject({ silence: 'this show', state: 'hidden' });
+  expect(await seenOn(channels.library)).toEqual(['back again']);
+  const there = await saying('you snarkwits there');
+  expect(there.silence).toBeNull();
+  expect((await silence(there, 'this show').expect(409)).body).toMatchObject({ words: expect.stringContaining('Guildhand knows no such way') });
 });
 
 test('a message is gathered as a question once, with where it came from', async () => {

@@ -130,7 +130,10 @@ export class MessageRows {
   }
 
   /** Changes a message; false: it is gone, or is not as it was looked at. */
-  async change({ id, showId, state }: Message, columns: Partial<Pick<Message, 'state' | 'answeredAt' | 'questionId' | 'held'>>): Promise<boolean> {
+  async change(
+    { id, showId, state }: Message,
+    columns: Partial<Pick<Message, 'state' | 'answeredAt' | 'questionId' | 'held' | 'silentUntil'>>,
+  ): Promise<boolean> {
     const done = await together(this.database, async (entities) => {
       const revision = (await this.newest(entities, showId)) + 1;
       return changeRow(entities, Message, { id, state }, { ...columns, revision });
@@ -170,7 +173,7 @@ export class MessageRows {
       ...{ writer: writer.trim().slice(0, LONGEST_NAME) || 'Somebody', words: words.slice(0, LONGEST_WORDS) },
       ...{ answers, writtenAt: Math.min(writtenAt, now + MOST_AHEAD_MS), state: hidden ? 'hidden' : 'shown', answeredAt: null, questionId: null },
       held: standing === 'own' || hidden ? null : heldBecause(words, rules),
-      ...{ writerHash: null, askedToo: 0 },
+      ...{ writerHash: null, askedToo: 0, silentUntil: null },
     }));
     for (const some of inParts(rows)) await entities.insert(Message, some);
     // What the channel itself has answered, from here or there, is answered.

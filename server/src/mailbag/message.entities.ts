@@ -28,6 +28,8 @@ export class Message {
   @Column('text', { nullable: true }) held!: HeldReason | null;
   /** Of the house page: SHA-256 of what the browser that wrote it keeps; null: it came from a channel, or from the team. */
   @Column('text', { nullable: true }) writerHash!: string | null;
+  /** Of a channel: until then its writer writes nothing more there, as its network has said; null: they write. */
+  @Column('integer', { nullable: true, default: null }) silentUntil!: number | null;
   /** How many others on the house page ask this too. */
   @Column('integer', { default: 0 }) askedToo!: number;
 }

@@ -57,11 +57,14 @@ const view = (since: number): MessagesView => ({
       trouble: '',
       talk: null,
       writers: 'everyone',
-      writersFrom: ['everyone', 'followers'],
+      offers: [
+        { name: 'messages', now: 'everyone', from: ['everyone', 'followers'] },
+        { name: 'messagesEveryS', now: 0, from: [0, 10] },
+      ],
     },
-    { channelId: 'guild', name: 'Sky Club (Guildhand)', network: 'guildhand', trouble: '', talk: null, writers: 'members', writersFrom: [] },
+    { channelId: 'guild', name: 'Sky Club (Guildhand)', network: 'guildhand', trouble: '', talk: null, writers: 'members', offers: [] },
     {
-      ...{ channelId: 'house page', name: 'House page', network: 'house page', trouble: '', writers: null, writersFrom: [] },
+      ...{ channelId: 'house page', name: 'House page', network: 'house page', trouble: '', writers: null, offers: [] },
       talk: { open: true, lookedAt: 'first', everyS: 5 },
     },
   ],

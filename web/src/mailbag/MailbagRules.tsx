@@ -1,6 +1,6 @@
 // What the team sets for its mailbag: what is held back, who may write where, and answers that are given often.
-import { HOUSE_PAGE, type MessageSource, type TalkChoice } from '@lantern/contract';
-import { LOOKED_AT_FIRST, TALK_INTERVALS_S, type HoldingRules, type LookedAtFirst, type MessageRule, type TalkRules } from '@lantern/core';
+import { HOUSE_PAGE, type MessageSource, type TalkChoice, type WritingChoice, type WritingOffer } from '@lantern/contract';
+import { LOOKED_AT_FIRST, TALK_INTERVALS_S, WRITING_LIMIT_WORDS, type HoldingRules, type LookedAtFirst, type MessageRule, type TalkRules } from '@lantern/core';
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Button, Form } from 'react-bootstrap';
@@ -84,10 +84,18 @@ export function Prepared({ answers, path, onSet }: { answers: readonly string[];
   );
 }
 
+const LIMITS: Record<Exclude<WritingOffer['name'], 'messages'>, string> = {
+  messagesEveryS: 'How often',
+  writersAgedDays: 'From which accounts',
+  shortestMessage: 'How short',
+};
+const sayOffered = (name: WritingOffer['name'], value: MessageRule | number): string =>
+  name === 'messages' ? WRITERS[value as MessageRule] : WRITING_LIMIT_WORDS[name](value as number);
+
 /** Who may write where, from one place, as far as each network leaves the choice. */
 export function Writers({ sources, path, onSet }: { sources: readonly MessageSource[]; path: string; onSet: () => Promise<unknown> }) {
   const set = useMutation({
-    mutationFn: ({ channelId, writers }: { channelId: string; writers: MessageRule }) => server.put(`${path}/writers/${channelId}`, { writers }),
+    mutationFn: ({ channelId, writing }: { channelId: string; writing: WritingChoice }) => server.put(`${path}/writers/${channelId}`, writing),
     onSettled: onSet,
   });
   if (!sources.length) return null;
@@ -101,28 +109,35 @@ export function Writers({ sources, path, onSet }: { sources: readonly MessageSou
         ))}
       {sources
         .filter(({ network }) => network !== HOUSE_PAGE)
-        .map(({ channelId, name, network, writers, writersFrom }) => (
-          <label key={channelId}>
-            {name}
-            {writersFrom.length > 1 && writers ? (
-              <Form.Select
-                size="sm"
-                disabled={set.isPending}
-                value={set.isPending && set.variables.channelId === channelId ? set.variables.writers : writers}
-                onChange={({ target }) => set.mutate({ channelId, writers: target.value as MessageRule })}
-              >
-                {writersFrom.map((each) => (
-                  <option key={each} value={each}>
-                    {WRITERS[each]}
-                  </option>
-                ))}
-              </Form.Select>
-            ) : (
-              <span className="soft">
-                {writers ? WRITERS[writers] : 'as it likes'}: {placeWords(network)} leaves no choice
-              </span>
+        .map(({ channelId, name, network, writers, offers }) => (
+          <fieldset key={channelId} aria-label={name}>
+            {!offers.some((offer) => offer.name === 'messages') && (
+              <label>
+                {name}
+                <span className="soft">
+                  {writers ? WRITERS[writers] : 'as it likes'}: {placeWords(network)} leaves no choice
+                </span>
+              </label>
             )}
-          </label>
+            {offers.map((offer) => (
+              <label key={offer.name}>
+                {offer.name === 'messages' ? name : <span className="soft">{LIMITS[offer.name]}</span>}
+                <Form.Select
+                  size="sm"
+                  aria-label={offer.name === 'messages' ? name : `${LIMITS[offer.name]}, ${name}`}
+                  disabled={set.isPending}
+                  value={(set.isPending && set.variables.channelId === channelId && set.variables.writing[offer.name]) || offer.now}
+                  onChange={({ target }) => set.mutate({ channelId, writing: { [offer.name]: offer.from.find((each) => String(each) === target.value) } })}
+                >
+                  {offer.from.map((each) => (
+                    <option key={each} value={each}>
+                      {sayOffered(offer.name, each)}
+                    </option>
+                  ))}
+                </Form.Select>
+              </label>
+            ))}
+          </fieldset>
         ))}
       {set.error && <Notice kind="refusal">{wordsOf(set.error)}</Notice>}
     </details>

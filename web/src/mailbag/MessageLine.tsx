@@ -102,17 +102,23 @@ export function MessageLine({
           </Button>
         </span>
       )}
-      {silencing && (
+      {silencing && source && (
         <span className="message-acts" role="group" aria-label={`Silence ${writer}?`}>
           <b>
-            <bdi>{writer}</bdi> writes nothing more on the house page:
+            <bdi>{writer}</bdi> writes nothing more {here ? 'on the house page' : `on ${placeWords(source.network)}`}:
           </b>
-          <Button variant="outline-primary" size="sm" autoFocus disabled={busy} onClick={() => onAct({ does: 'silence', silence: 'ten minutes' })}>
-            For ten minutes
-          </Button>
-          <Button variant="outline-danger" size="sm" disabled={busy} onClick={() => onAct({ does: 'silence', silence: 'this show' })}>
-            In this show, and hide all they wrote
-          </Button>
+          {messageRules(source.network).silences.map((silence, at) => (
+            <Button
+              key={silence}
+              variant={silence === 'this show' ? 'outline-danger' : 'outline-primary'}
+              size="sm"
+              autoFocus={at === 0}
+              disabled={busy}
+              onClick={() => onAct({ does: 'silence', silence })}
+            >
+              {silence === 'ten minutes' ? 'For ten minutes' : here ? 'In this show, and hide all they wrote' : 'In this show, and hide this'}
+            </Button>
+          ))}
           <Button variant="quiet" size="sm" onClick={() => onSilencing(null)}>
             Leave it
           </Button>

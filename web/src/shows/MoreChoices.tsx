@@ -13,6 +13,9 @@ import {
   sayChoices,
   sayFixedOnAir,
   sayListing,
+  WRITING_LIMIT_WORDS,
+  WRITING_LIMITS,
+  writingOffered,
   type AiringSettings,
   type CountryLimit,
   type FixedOnAir,
@@ -21,6 +24,8 @@ import type { ReactNode } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { LANGUAGES } from '../channels/choice-words';
 import { placeOf } from './judged';
+
+const WRITING_LABELS = { messagesEveryS: 'How often one writes', writersAgedDays: 'Who writes', shortestMessage: 'What is written' } as const;
 
 interface Props {
   channel: ChannelView;
@@ -93,6 +98,16 @@ export function MoreChoices({ channel, settings, set, begun }: Props) {
       rules.messages,
       (who) => MESSAGE_WORDS[who],
       (messages) => set({ messages }),
+    ),
+    ...WRITING_LIMITS.map((name) =>
+      select(
+        name,
+        WRITING_LABELS[name],
+        settings[name],
+        writingOffered(rules)[name],
+        (value) => WRITING_LIMIT_WORDS[name](value),
+        (value) => set({ [name]: value }),
+      ),
     ),
     select('listed', 'Listed on its page', settings.listedDays, rules.listingDays, sayListing, (listedDays) => set({ listedDays }), begun),
     settings.countries && <Countries key="countries" id={id('countries')} limit={settings.countries} put={(countries) => set({ countries })} />,

@@ -5,14 +5,15 @@ import type {
   AiringFacts,
   AiringSettings,
   Condition,
-  MessageRule,
   NetworkId,
   NetworkReport,
   RuleNotice,
+  SilenceFor,
   SpeakerAnswer,
   Visibility,
   Wording,
   WriterStanding,
+  Writing,
 } from '@lantern/core';
 
 /** Where a picture is sent. The key is a secret. */
@@ -166,8 +167,10 @@ export interface MessagesThere {
   write(access: Access, eventId: string, words: string, answers: string | null, once: string): Promise<MessageThere>;
   /** Hides a message from the public or, where that is all a network knows, takes it away for good; `hidden` false shows it again. */
   setHidden(access: Access, messageId: string, hidden: boolean): Promise<void>;
-  /** Changes who may write beneath an event; answers with who may, as it stands there now. Only where a network leaves the choice. */
-  setWriters?(access: Access, eventId: string, writers: MessageRule): Promise<MessageRule>;
+  /** Changes who may write beneath an event, how often and what; answers with how that stands there now. Only where a network leaves a choice. */
+  setWriting?(access: Access, eventId: string, writing: Writing): Promise<Writing>;
+  /** Has whoever wrote a message write nothing more beneath its event, or lets them; answers with how that stands there now. Only where a network knows that. */
+  silence?(access: Access, messageId: string, silence: SilenceFor | 'no'): Promise<SilenceFor | 'no'>;
 }
 
 export interface Connector {

@@ -20,6 +20,8 @@ import {
   rulesFor,
   settingsFor,
   wordingFor,
+  WRITING_LIMITS,
+  writingOffered,
   type AccountKind,
   type AiringChoices,
   type AiringSettings,
@@ -380,12 +382,12 @@ describe.each(CASES)('%s', (_name, it) => {
     const mine = access(it);
     const { remoteId, watchUrl } = await connector.place(mine, await order(it), randomBytes(8).toString('hex'));
     const page = watchUrl.replace(/^http:\/\/[^/]+/, url);
-    const viewer = async (words: string, standing = 'member') =>
+    const viewer = async (words: string, standing = 'member', name = 'Fern') =>
       (
         await fetch(`${page}/said`, {
           method: 'POST',
           headers: { 'content-type': 'application/json' },
-          body: JSON.stringify({ name: 'Fern', words, standing }),
+          body: JSON.stringify({ name, words, standing }),
         })
       ).status;
     const seen = async () => ((await (await fetch(`${page}/said`)).json()) as { text: string }[]).map(({ text }) => text);
@@ -445,12 +447,31 @@ describe.each(CASES)('%s', (_name, it) => {
       expect(await seen()).toContain('Good evening!');
     }
     // Who may write is changed where a network leaves the choice, and is what the network says afterwards.
-    if (connector.messages.setWriters) {
-      expect(await connector.messages.setWriters(mine, remoteId, 'followers')).toBe('followers');
+    const offered = writingOffered(rulesFor(connector.network, it.kind));
+    if (connector.messages.setWriting) {
+      const { setWriting } = connector.messages;
+      expect(await setWriting(mine, remoteId, { messages: 'followers' })).toMatchObject({ messages: 'followers' });
       expect([await viewer('From outside', 'newcomer'), await viewer('From a follower', 'follower')]).toEqual([403, 200]);
-      expect(await connector.messages.setWriters(mine, remoteId, 'everyone')).toBe('everyone');
+      expect(await setWriting(mine, remoteId, { messages: 'everyone' })).toMatchObject({ messages: 'everyone' });
       expect(await viewer('From outside', 'newcomer')).toBe(200);
-    } else expect(rulesFor(connector.network, it.kind).messages).toHaveLength(1);
+      // What keeps a message out, of what the network asks.
+      for (const name of WRITING_LIMITS.filter((limit) => offered[limit].length > 1)) {
+        const least = offered[name].at(-1)!;
+        expect(await setWriting(mine, remoteId, { [name]: least })).toMatchObject({ messages: 'everyone', [name]: least });
+        expect(await viewer('Hm', 'newcomer')).toBeGreaterThanOrEqual(403);
+        expect(await setWriting(mine, remoteId, { [name]: 0 })).toMatchObject({ [name]: 0 });
+        expect(await viewer('Hm', 'newcomer')).toBe(200);
+      }
+    } else expect(Object.values(offered).filter(({ length }) => length > 1)).toEqual([]);
+    // Whoever is to write nothing more does not, others do, and they write again once they may.
+    const { silences } = messageRules(connector.network);
+    expect(connector.messages.silence !== undefined).toBe(silences.length > 0);
+    for (const silence of silences) {
+      expect(await connector.messages.silence!(mine, kept[0]!.id, silence)).toBe(silence);
+      expect([await viewer('And again', 'follower'), await viewer('Somebody else', 'follower', 'Sedge')]).toEqual([403, 200]);
+      expect(await connector.messages.silence!(mine, kept[0]!.id, 'no')).toBe('no');
+      expect(await viewer('And again', 'follower')).toBe(200);
+    }
     const foreign = access(it, it.good, tokens.get(`${connector.network} stranger`));
     await expect(connector.messages.follow(foreign, remoteId, '', () => Promise.resolve(), new AbortController().signal)).rejects.toMatchObject({
       status: 403,

@@ -1,5 +1,5 @@
 // Replies to Pipwire's casts, which come on a socket.
-import { PipwireFold, PipwireReply, PipwireReplyRequest } from '@lantern/contract/network-http';
+import { PipwireFold, PipwireHush, PipwireReply, PipwireReplyRequest } from '@lantern/contract/network-http';
 import type { WriterStanding } from '@lantern/core';
 import { NetworkSilence, type MessageThere, type MessagesThere } from './connector';
 import { decoded } from './network-http';
@@ -24,6 +24,12 @@ export const pipwireMessages: MessagesThere = {
   async setHidden({ request }, messageId, hidden) {
     const body: PipwireFold = { folded: hidden };
     await request(`/pipwire/1/replies/${messageId}/fold`, { reply: PipwireReply, ...set('POST', body) });
+  },
+
+  async silence({ request }, messageId, silence) {
+    const body: PipwireHush = { hushed: silence !== 'no' };
+    const { hushed } = await request(`/pipwire/1/replies/${messageId}/hush`, { reply: PipwireHush, ...set('POST', body) });
+    return hushed ? 'this show' : 'no';
   },
 };
 

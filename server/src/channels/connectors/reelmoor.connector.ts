@@ -156,6 +156,7 @@ export class ReelmoorConnector implements Connector {
 
   private changeable({ wording, startsAt, lengthMs, visibility, remoteLineId, settings }: AiringOrder): ReelmoorBroadcastChange {
     const { category, language, messages, audience, tags, embedding, paidMention, licence, listedDays, playlist, next, adverts, keepsMessages } = settings;
+    const { messagesEveryS, writersAgedDays } = settings;
     return {
       title: wording.title,
       description: wording.text,
@@ -170,6 +171,8 @@ export class ReelmoorConnector implements Connector {
       ...(tags !== null && { tags }),
       ...(embedding !== null && { embeddable: embedding }),
       ...(paidMention !== null && { paidMention }),
+      ...(messagesEveryS !== null && { messageEverySeconds: messagesEveryS }),
+      ...(writersAgedDays !== null && { writerAgeDays: writersAgedDays }),
       ...(licence !== null && { licence: LICENCE[licence] }),
       ...(listedDays !== null && { listedDaysBefore: listedDays }),
       ...(playlist !== null && { playlist }),
@@ -204,6 +207,7 @@ function seen(event: ReelmoorBroadcast): SeenEvent {
   const choices = {
     ...{ delayS: event.delaySeconds, rewind: event.rewindHours > 0, replay: event.replay, beginsByItself: event.beginsBy === 'picture' },
     ...{ messages: event.messages, category, language, audience, tags, embedding: embeddable, paidMention, licence: SEEN_LICENCE[licence] },
+    ...{ messagesEveryS: event.chosen.messageEverySeconds, writersAgedDays: event.chosen.writerAgeDays },
     ...{ listedDays: listedDaysBefore, playlist, next: nextUrl, adverts, keepsMessages: messagesStay },
   };
   const when = { startsAt: Date.parse(scheduledStart), lengthMs: durationMinutes * MINUTE_MS };

@@ -6,8 +6,9 @@ import {
   ReelmoorMessageChange,
   ReelmoorMessagePage,
   ReelmoorMessageRequest,
+  ReelmoorMuting,
 } from '@lantern/contract/network-http';
-import type { WriterStanding } from '@lantern/core';
+import { MINUTE_MS, WRITER_SILENT_MS, type WriterStanding } from '@lantern/core';
 import type { MessageThere, MessagesThere } from './connector';
 import { following, pause } from './following';
 import { madeOnce, set } from './shared';
@@ -36,9 +37,20 @@ export const reelmoorMessages: MessagesThere = {
     await request(`/reelmoor/api/messages/${messageId}`, { reply: ReelmoorMessage, ...set('PATCH', body) });
   },
 
-  async setWriters({ request }, eventId, writers) {
-    const body: ReelmoorBroadcastChange = { messages: writers as 'everyone' | 'followers' | 'off' };
-    return (await request(`/reelmoor/api/broadcasts/${eventId}`, { reply: ReelmoorBroadcast, ...set('PATCH', body) })).messages;
+  async setWriting({ request }, eventId, { messages, messagesEveryS, writersAgedDays }) {
+    const body: ReelmoorBroadcastChange = {
+      ...(messages !== undefined && { messages: messages as 'everyone' | 'followers' | 'off' }),
+      ...(messagesEveryS !== undefined && { messageEverySeconds: messagesEveryS }),
+      ...(writersAgedDays !== undefined && { writerAgeDays: writersAgedDays }),
+    };
+    const now = await request(`/reelmoor/api/broadcasts/${eventId}`, { reply: ReelmoorBroadcast, ...set('PATCH', body) });
+    return { messages: now.messages, messagesEveryS: now.chosen.messageEverySeconds, writersAgedDays: now.chosen.writerAgeDays };
+  },
+
+  async silence({ request }, messageId, silence) {
+    const body: ReelmoorMuting = { minutes: { no: 0, 'ten minutes': WRITER_SILENT_MS / MINUTE_MS, 'this show': null }[silence] };
+    const { minutes } = await request(`/reelmoor/api/messages/${messageId}/writer`, { reply: ReelmoorMuting, ...set('PUT', body) });
+    return minutes === null ? 'this show' : minutes > 0 ? 'ten minutes' : 'no';
   },
 };
 

@@ -138,11 +138,14 @@ export class TownfoldConnector implements Connector {
 
 const shownTo = ({ visibility }: AiringOrder) => (visibility === 'group members' ? 'members' : 'everyone');
 
-function choicesOf({ settings: { messages, audience, countries } }: AiringOrder): Pick<TownfoldGatheringEdit, 'talk' | 'from_age' | 'only_in' | 'not_in'> {
+function choicesOf({
+  settings: { messages, audience, countries, shortestMessage },
+}: AiringOrder): Omit<TownfoldGatheringEdit, 'headline' | 'words' | 'begins_at' | 'lasts_minutes' | 'shown_to'> {
   const within = (rule: CountryLimit['rule']) => (countries?.rule === rule ? countries.of : []);
   return {
     ...(messages !== null && { talk: messages as 'everyone' | 'followers' }),
     ...(audience !== null && { from_age: audience === 'adults' ? 18 : 0 }),
+    ...(shortestMessage !== null && { shortest_remark: shortestMessage }),
     ...(countries !== null && { only_in: within('only in'), not_in: within('everywhere but in') }),
   };
 }
@@ -151,7 +154,7 @@ function seen(event: TownfoldGathering): SeenEvent {
   const { gathering_ref, phase, headline, words, begins_at, lasts_minutes, shown_to, page_address, members_address } = event;
   const visibility = shown_to === 'members' ? 'group members' : 'everyone';
   const countries: CountryLimit = event.not_in.length ? { rule: 'everywhere but in', of: event.not_in } : { rule: 'only in', of: event.only_in };
-  const choices = { messages: event.talk, audience: event.from_age ? 'adults' : 'everybody', countries } as const;
+  const choices = { messages: event.talk, audience: event.from_age ? 'adults' : 'everybody', countries, shortestMessage: event.shortest_remark } as const;
   const facts = { title: headline, text: words, startsAt: begins_at * 1000, lengthMs: lasts_minutes * MINUTE_MS, visibility, choices } as const;
   return { remoteId: gathering_ref, watchUrl: members_address ?? page_address, state: EVENT[phase], facts };
 }

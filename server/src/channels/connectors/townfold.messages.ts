@@ -1,5 +1,6 @@
 // What is said at Townfold's gatherings: an answer waits there until there is something new.
 import {
+  TownfoldBarring,
   TownfoldGathering,
   TownfoldGatheringEdit,
   TownfoldRemark,
@@ -38,9 +39,19 @@ export const townfoldMessages: MessagesThere = {
     await request(`/townfold/open/remarks/${messageId}`, { reply: TownfoldRemark, ...set('POST', body) });
   },
 
-  async setWriters({ request }, eventId, writers) {
-    const body: TownfoldGatheringEdit = { talk: writers as 'everyone' | 'followers' };
-    return (await request(`/townfold/open/gatherings/${eventId}/edit`, { reply: TownfoldGathering, ...set('POST', body) })).talk;
+  async setWriting({ request }, eventId, { messages, shortestMessage }) {
+    const body: TownfoldGatheringEdit = {
+      ...(messages !== undefined && { talk: messages as 'everyone' | 'followers' }),
+      ...(shortestMessage !== undefined && { shortest_remark: shortestMessage }),
+    };
+    const now = await request(`/townfold/open/gatherings/${eventId}/edit`, { reply: TownfoldGathering, ...set('POST', body) });
+    return { messages: now.talk, shortestMessage: now.shortest_remark };
+  },
+
+  async silence({ request }, messageId, silence) {
+    const body: TownfoldBarring = { barred: silence !== 'no' };
+    const { barred } = await request(`/townfold/open/remarks/${messageId}/speaker`, { reply: TownfoldBarring, ...set('POST', body) });
+    return barred ? 'this show' : 'no';
   },
 };
 
