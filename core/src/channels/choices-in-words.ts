@@ -1,6 +1,6 @@
 // What is chosen about an airing, in words: the same on the sheet, before placing and where it differs from what stands there.
 import type { AiringSettings, CountryLimit } from './defaults';
-import { listed } from '../words/listed';
+import { listed } from '../text/listed';
 import type { Audience, Licence, MessageRule } from './rules';
 
 export const AUDIENCE_WORDS: Record<Audience, string> = { everybody: 'everybody', adults: 'adults, 18 and over', children: 'children' };

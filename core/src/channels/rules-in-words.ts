@@ -2,7 +2,7 @@
 // cannot disagree.
 import { DAY_MS } from '../time/instant';
 import { sayLength } from '../time/zones';
-import { listed } from '../words/listed';
+import { listed } from '../text/listed';
 import { sayListing } from './choices-in-words';
 import type { FixedOnAir, LockedField, MessageRule, RuleNotice, RuleSheet, ThumbnailRule } from './rules';
 

@@ -1,6 +1,6 @@
 // Rules by which a show repeats: the part of RFC 5545, section 3.3.10, that hosts speak of. Rules are about
 // days of the calendar; what instants they stand for is worked out in occurrences.ts.
-import { listed as listWords } from '../words/listed';
+import { listed as listWords } from '../text/listed';
 import { dateOfDay, dayNumber, EARLIEST_DATE, LATEST_DATE, WEEKDAYS, weekdayOf, weekdayOfDate, type Weekday } from '../time/days';
 import { DAY_MS } from '../time/instant';
 
