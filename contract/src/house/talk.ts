@@ -1,6 +1,6 @@
 // What visitors write to one another and to the host on a show's house page.
 import { LONGEST_SAID, LOOKED_AT_FIRST, TALK_INTERVALS_S, type LookedAtFirst, type TalkRules } from '@lantern/core';
-import { IsBoolean, IsIn, IsNotEmpty, IsString, Matches, MaxLength } from 'class-validator';
+import { IsBoolean, IsIn, IsInt, IsNotEmpty, IsOptional, IsString, Matches, Max, MaxLength, Min } from 'class-validator';
 import { BROWSER_KEY, BrowserNamed, KEY_NOT_UNDERSTOOD } from './browser';
 import { NO_CONTROLS } from './house';
 
@@ -9,6 +9,9 @@ export const HOUSE_PAGE = 'house page';
 
 /** So many of the newest a page begins with, and keeps. */
 export const MOST_SAID_HERE = 200;
+
+/** Nobody follows a show that is later; what says so is left out. */
+export const MOST_BEHIND_MS = 120_000;
 
 /** `writer` names the browser. */
 export class TalkWritten extends BrowserNamed {
@@ -26,6 +29,13 @@ export class TalkWritten extends BrowserNamed {
   @IsNotEmpty({ message: 'Write something.' })
   @MaxLength(LONGEST_SAID, { message: `Keep it to ${LONGEST_SAID} characters.` })
   words!: string;
+
+  /** How late the page showed the programme then, in ms; left out: it showed none, or it does not know. */
+  @IsOptional()
+  @IsInt()
+  @Min(0)
+  @Max(MOST_BEHIND_MS)
+  behindMs?: number;
 }
 
 /** A message as everybody on the page sees it. */

@@ -32,6 +32,8 @@ export interface MessageView {
   gathered: boolean;
   /** Why the station’s rules held it back; null: they did not, or somebody has looked at it since. */
   held: HeldReason | null;
+  /** Of the house page: how late its writer saw the show as they wrote, in ms; null: they did not see it, or it is not known. */
+  behindMs: number | null;
   /** Of the house page: how many others said that they ask this too. */
   askedToo: number;
   /** For how long whoever wrote it writes nothing more there; null: nobody can be kept from writing there, or it is the team’s own. */

@@ -128,6 +128,7 @@ const FIXED_WORDS: Record<FixedOnAir, string> = {
   rewind: 'whether they may go back',
   replay: 'whether the recording may be watched',
   beginsByItself: 'how it begins',
+  picture: 'its picture',
 };
 
 /** What stays as it is once a show has begun there, as a sentence. `place`: its network. */

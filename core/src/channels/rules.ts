@@ -12,8 +12,9 @@ export type MessageRule = 'everyone' | 'followers' | 'members' | 'off';
 export type Audience = 'everybody' | 'adults' | 'children';
 /** Under which terms others may use a recording: none, or Creative Commons Attribution 4.0. */
 export type Licence = 'all rights kept' | 'CC BY 4.0';
-/** What a network may keep as it is while a show is on there, by the names of an airing's choices. */
-export type FixedOnAir = 'delayS' | 'rewind' | 'replay' | 'beginsByItself';
+/** What a network may keep as it is while a show is on there: choices of an airing by their names, and its picture. */
+export type FixedChoice = 'delayS' | 'rewind' | 'replay' | 'beginsByItself';
+export type FixedOnAir = FixedChoice | 'picture';
 export type LockedField = 'account' | 'start time' | 'visibility' | 'everything';
 
 /** Artwork that a network takes: pixels, bytes; `shape` is width over height. */
@@ -239,7 +240,7 @@ const guildhand: RuleSheet = {
   startGridMs: 15 * MINUTE_MS,
   startWindow: { earliestMs: -20 * MINUTE_MS, latestMs: 90 * MINUTE_MS },
   lockedAfterPlacing: ['start time', 'visibility'],
-  fixedOnAir: [],
+  fixedOnAir: ['picture'],
   takesTitle: true,
   titleMax: 80,
   textMax: 1_300,

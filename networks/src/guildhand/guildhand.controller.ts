@@ -159,6 +159,7 @@ export class GuildhandController {
   @bodyOf('GuildhandPictureRequest')
   async picture(@Headers('authorization') bearer: string, @Param('id') id: string, @Body() { data: { attributes } }: GuildhandPictureRequest): Promise<void> {
     const event = await this.open(bearer, id);
+    if (event.state === 'public') throw new Refusal(409, 'picture-locked', 'The picture of a talk stays as it is once it is open.');
     if (!attributes.words.trim()) throw new Refusal(422, 'picture-words', 'Say what the picture shows, for those who cannot see it.');
     await this.events.setThumbnail(event, Buffer.from(attributes.bytes, 'base64'), attributes.words);
   }

@@ -121,7 +121,7 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
   /** Keeps a composition as one of the show's pictures. A waiting picture follows the thumbnail until it has one of its own. */
   async keep(person: Person, showId: string, which: ShowPictureName, recipe: PictureRecipe): Promise<void> {
     await this.check(person.stationId, recipe);
-    await this.change(person, showId, async (show) => {
+    await this.change(person, showId, which, async (show) => {
       const pictures: Pictures = { [which]: await this.make(show, which, recipe) };
       if (which === 'thumbnail' && (show.waiting === null || show.waiting.follows)) {
         pictures.waiting = { ...(await this.make(show, 'waiting', recipe)), follows: true };
@@ -213,12 +213,12 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
 
   /** Takes a picture that came as a file. Throws what is wrong with it; the one before stays then. */
   setFile(person: Person, showId: string, which: ShowPictureName, bytes: Buffer): Promise<void> {
-    return this.change(person, showId, async (show) => ({ [which]: await this.thumbnails.store(filesOf(show, which), bytes) }));
+    return this.change(person, showId, which, async (show) => ({ [which]: await this.thumbnails.store(filesOf(show, which), bytes) }));
   }
 
   /** Early viewers see the thumbnail again, or what is made from its parts. */
   forgetWaiting(person: Person, showId: string): Promise<void> {
-    return this.change(person, showId, async (show) => {
+    return this.change(person, showId, 'waiting', async (show) => {
       const recipe = show.thumbnail?.recipe;
       return { waiting: recipe ? { ...(await this.make(show, 'waiting', recipe)), follows: true } : null };
     });
@@ -230,7 +230,7 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
     if (piece.recipe) return this.keep(person, showId, which, piece.recipe);
     const file = await this.pieces.file(pieceId);
     if (!file || piece.kind !== 'picture') throw new PlainError(409, 'Only pictures and compositions can be taken for a show.');
-    await this.change(person, showId, async (show) => {
+    await this.change(person, showId, which, async (show) => {
       const pictures: Pictures = { [which]: { ...(await this.thumbnails.store(filesOf(show, which), file)), pieceId } };
       if (which === 'thumbnail' && piece.alternative && !show.thumbnailAlternative.trim()) pictures.thumbnailAlternative = piece.alternative;
       return pictures;
@@ -274,14 +274,16 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
 
   /**
    * Gives a show other pictures, one change after the other. Making them takes its time, and somebody may be typing on the
-   * sheet meanwhile: nothing but the pictures is written.
+   * sheet meanwhile: nothing but the pictures is written. On air it is put right in lists and on event pages.
    */
-  private async change(person: Person, showId: string, work: (show: Show) => Promise<Pictures>): Promise<void> {
+  private async change(person: Person, showId: string, which: ShowPictureName, work: (show: Show) => Promise<Pictures>): Promise<void> {
     await this.shows.whole(person.stationId, showId); // It must be the station's own.
     await this.alone(showId, async () => {
       const { show } = await this.shows.whole(person.stationId, showId);
-      if (show.state !== 'draft' && show.state !== 'placed') {
-        throw new PlainError(409, 'This show has been on air or was withdrawn: its pictures stay as they are.');
+      const onAir = show.state === 'onAir' || show.state === 'interrupted';
+      if (onAir && which === 'waiting') throw new PlainError(409, 'This show is on air: nobody waits for it any more, and its waiting picture stays as it is.');
+      if (!onAir && show.state !== 'draft' && show.state !== 'placed') {
+        throw new PlainError(409, 'This show is over or was withdrawn: its pictures stay as they are.');
       }
       await this.shows.write(showId, await work(show), ['thumbnail'], person.name);
     });

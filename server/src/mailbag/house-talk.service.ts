@@ -86,7 +86,7 @@ export class HouseTalkService {
   }
 
   /** Keeps a message. One that is sent again, since its answer got lost, is the same one. */
-  async write(show: Show, { key, writer, name, words }: TalkWritten): Promise<TalkKept> {
+  async write(show: Show, { key, writer, name, words, behindMs }: TalkWritten): Promise<TalkKept> {
     const [remoteId, writerHash, said, called] = [digestOf(key), digestOf(writer), oneLine(words), oneLine(name)];
     const rules = await this.rulesOf(show.id);
     const holding = await this.rows.rulesOf(show.stationId);
@@ -108,7 +108,15 @@ export class HouseTalkService {
       await entities.upsert(HouseWriter, { showId, writerHash, wroteAt: now, silentUntil: before?.silentUntil ?? null }, ['showId', 'writerHash']);
       const row = await this.rows.addHere(entities, {
         ...{ showId, airingId, channelId: HOUSE_PAGE, remoteId, writer: called, words: said, writerHash, held, answers: null, writtenAt: now },
-        ...{ standing: before ? 'unknown' : 'newcomer', state: held ? 'hidden' : 'shown', answeredAt: null, questionId: null, askedToo: 0, silentUntil: null },
+        ...{
+          standing: before ? 'unknown' : 'newcomer',
+          state: held ? 'hidden' : 'shown',
+          answeredAt: null,
+          questionId: null,
+          askedToo: 0,
+          silentUntil: null,
+          behindMs: behindMs ?? null,
+        },
       });
       return { row, isNew: true };
     });
@@ -158,7 +166,16 @@ export class HouseTalkService {
       if (!(await entities.existsBy(Message, { airingId, remoteId })))
         await this.rows.addHere(entities, {
           ...{ showId, airingId, channelId: HOUSE_PAGE, remoteId, writer: name, words: said, writerHash: null, held: null, writtenAt: now },
-          ...{ answers: answers?.remoteId ?? null, standing: 'own', state: 'shown', answeredAt: null, questionId: null, askedToo: 0, silentUntil: null },
+          ...{
+            answers: answers?.remoteId ?? null,
+            standing: 'own',
+            state: 'shown',
+            answeredAt: null,
+            questionId: null,
+            askedToo: 0,
+            silentUntil: null,
+            behindMs: null,
+          },
         });
     });
     this.rows.changed(showId);

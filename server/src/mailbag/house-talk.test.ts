@@ -101,6 +101,13 @@ test('one that is sent again, since its answer got lost, is the same one; two at
   expect(await list()).toHaveLength(1);
 });
 
+test('how late a visitor saw the show as they wrote is kept with it, and only what can be', async () => {
+  await written('Lovely!', { behindMs: 4_200 });
+  await written('And you?');
+  expect((await list()).map(({ behindMs }) => behindMs)).toEqual([4_200, null]);
+  for (const behindMs of [-1, 1.5, 'late', 600_000]) await write('Odd', { behindMs }).expect(400);
+});
+
 test('each browser has its turn, and is told how long it waits', async () => {
   await set({ everyS: 15 }).expect(204);
   const writer = newKey();

@@ -299,9 +299,9 @@ export class MailbagService {
 }
 
 const viewOf = (
-  { id, place, channelId, writer, standing, words, writtenAt, state, answeredAt, questionId, held, askedToo }: Message,
+  { id, place, channelId, writer, standing, words, writtenAt, state, answeredAt, questionId, held, askedToo, behindMs }: Message,
   answers: string | null,
   silence: Silence | null,
 ): MessageView => ({
-  ...{ id, place, channelId, writer, standing, words, answers, writtenAt, state, answeredAt, gathered: questionId !== null, held, askedToo, silence },
+  ...{ id, place, channelId, writer, standing, words, answers, writtenAt, state, answeredAt, gathered: questionId !== null, held, askedToo, behindMs, silence },
 });

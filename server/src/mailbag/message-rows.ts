@@ -173,7 +173,7 @@ export class MessageRows {
       ...{ writer: writer.trim().slice(0, LONGEST_NAME) || 'Somebody', words: words.slice(0, LONGEST_WORDS) },
       ...{ answers, writtenAt: Math.min(writtenAt, now + MOST_AHEAD_MS), state: hidden ? 'hidden' : 'shown', answeredAt: null, questionId: null },
       held: standing === 'own' || hidden ? null : heldBecause(words, rules),
-      ...{ writerHash: null, askedToo: 0, silentUntil: null },
+      ...{ writerHash: null, askedToo: 0, silentUntil: null, behindMs: null },
     }));
     for (const some of inParts(rows)) await entities.insert(Message, some);
     // What the channel itself has answered, from here or there, is answered.

@@ -30,6 +30,8 @@ export class Message {
   @Column('text', { nullable: true }) writerHash!: string | null;
   /** Of a channel: until then its writer writes nothing more there, as its network has said; null: they write. */
   @Column('integer', { nullable: true, default: null }) silentUntil!: number | null;
+  /** Of the house page: how late its writer saw the show then, in ms; null: they did not, or it is not known. */
+  @Column('integer', { nullable: true, default: null }) behindMs!: number | null;
   /** How many others on the house page ask this too. */
   @Column('integer', { default: 0 }) askedToo!: number;
 }

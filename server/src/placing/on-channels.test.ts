@@ -1,6 +1,7 @@
 // What shows tell the networks and what they read back, against the real stand-ins.
 import type { ChannelView, DoorView, FoundEvent, GuestPassLink, GuestView, PlaceResult, ShowDraft, ShowView } from '@lantern/contract';
 import { DAY_MS, HOUR_MS, instant, wallTimeOf, type NetworkId } from '@lantern/core';
+import sharp from 'sharp';
 import type request from 'supertest';
 import { Clock } from '../foundation/clock';
 import { SpeakersService } from '../guests/speakers.service';
@@ -236,6 +237,40 @@ describe('placing', () => {
     await save(show, { variants: [{ ...variant, choices: { visibility: 'link holders', messages: 'followers' } }] });
     expect((await post(show, 'tell')).results).toMatchObject([{ done: true, proof: { same: true } }]);
     expect(await networks.event(eventId(show, 'reelmoor'))).toMatchObject({ visibility: 'link-holders' });
+    await become('placed');
+  });
+
+  test('another picture on air goes to each channel that takes one then, with a result each; what cannot be is said before it is tried', async () => {
+    const show = await placed([library, town, guild]);
+    const become = (state: 'onAir' | 'placed') => station.database.getRepository(Show).update({ id: show.id }, { state, onAirSince: Date.now() });
+    const picture = async (colour: string) =>
+      sharp({ create: { width: 1600, height: 900, channels: 3, background: colour } })
+        .png()
+        .toBuffer();
+    await become('onAir');
+    const put = async (colour: string, which = 'thumbnail') =>
+      as(http().put(`/api/shows/${show.id}/${which}`))
+        .set('content-type', 'image/png')
+        .send(await picture(colour));
+    expect((await put('#402020')).status).toBe(200);
+    expect(new Set((await read(show)).airings.flatMap(({ untold }) => untold))).toEqual(new Set(['picture']));
+    const { results } = await post(show, 'tell');
+    expect(results.map(({ channelName, done }) => [channelName, done]).sort()).toEqual([
+      [expect.stringContaining('Guildhand'), false],
+      [expect.stringContaining('Reelmoor'), true],
+      [expect.stringContaining('Townfold'), true],
+    ]);
+    expect(results.find(({ channelName }) => channelName.includes('Guildhand'))!.words).toBe(
+      'Guildhand keeps its picture as it is once a show has begun there.',
+    );
+    const colourOn = async (network: NetworkId) => {
+      const address = `${airing(await read(show), network).watchUrl!}/picture`;
+      const reply = await fetch(address);
+      if (!reply.ok) return reply.status;
+      const { channels } = await sharp(Buffer.from(await reply.arrayBuffer())).stats();
+      return channels[0]!.mean > channels[2]!.mean + 10;
+    };
+    expect([await colourOn('reelmoor'), await colourOn('townfold'), await colourOn('guildhand')]).toEqual([true, true, 404]);
     await become('placed');
   });
 

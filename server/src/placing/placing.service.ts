@@ -6,6 +6,7 @@ import {
   asItWillStand,
   differencesOf,
   sayFinding,
+  sayFixedOnAir,
   wordingFor,
   wordsOnChannel,
   type AiringEvent,
@@ -199,15 +200,18 @@ export class PlacingService {
       return result(airing, channel, false, clash);
     }
     const locked = this.locked(show, airing, channel, station);
-    const lockedWords = locked.map((finding) => sayFinding(finding, placeName(channel), show.zone)).join(' ');
-    const held = new Set(locked.map(({ subject }) => subject));
-    if (this.shows.untold(show, airing, channel, station).every((field) => held.has(field as Finding['subject']))) {
-      return result(airing, channel, false, lockedWords);
-    }
+    const untold = this.shows.untold(show, airing, channel, station);
+    const pictureStays = untold.includes('picture') && this.pictureStays(show, channel);
+    const lockedWords = [
+      ...locked.map((finding) => sayFinding(finding, placeName(channel), show.zone)),
+      ...(pictureStays ? [sayFixedOnAir(['picture'], placeName(channel))] : []),
+    ].join(' ');
+    const held = new Set<string>([...locked.map(({ subject }) => subject), ...(pictureStays ? ['picture'] : [])]);
+    if (untold.every((field) => held.has(field))) return result(airing, channel, false, lockedWords);
     const told = await this.attempt(airing, channel, () => this.tell(show, airing, channel, station));
     if (!told.done) return told;
     const proven = await this.proven(told, show, airing, channel, station);
-    return locked.length ? { ...proven, done: false, words: sayAllButOne(proven.words, lockedWords) } : proven;
+    return lockedWords ? { ...proven, done: false, words: sayAllButOne(proven.words, lockedWords) } : proven;
   }
 
   /** What the channel does not change of what stands there, where the sheet says otherwise by now. */
@@ -233,7 +237,7 @@ export class PlacingService {
     }
     if (connector) {
       await connector.change(this.access.of(channel), airing.remoteId!, order);
-      if (airing.toldPicture !== (show.thumbnail?.version ?? null)) await this.sendPicture(show, airing, channel);
+      if (airing.toldPicture !== (show.thumbnail?.version ?? null) && !this.pictureStays(show, channel)) await this.sendPicture(show, airing, channel);
     }
     await this.keep(airing, { placedAt: order.startsAt ?? show.startsAt, refusal: '', ...this.toldNow(show, airing, channel, order) });
     return sayPlaced({ code: 'changed', channel: channelInFull(channel) });
@@ -394,11 +398,17 @@ export class PlacingService {
     };
   }
 
+  /** Whether a channel keeps the picture that it has, now that the show is on there. */
+  private pictureStays(show: Show, channel: Channel): boolean {
+    return (show.state === 'onAir' || show.state === 'interrupted') && this.ruleBook.rules(channel).fixedOnAir.includes('picture');
+  }
+
   /** What is kept of what a channel was told. */
   private toldNow(show: Show, airing: Airing, channel: Channel, { wording, startsAt, lengthMs, visibility, settings }: AiringOrder): Partial<Airing> {
     const { title, text } = wording;
     const told: AiringFacts = { title, text, startsAt: startsAt ?? show.startsAt, lengthMs, visibility, choices: asItWillStand(settings) };
-    return { told, visibility, toldPicture: show.thumbnail?.version ?? null, toldChoices: this.airings.choicesKey(airing, channel) };
+    const toldPicture = this.pictureStays(show, channel) ? airing.toldPicture : (show.thumbnail?.version ?? null);
+    return { told, visibility, toldPicture, toldChoices: this.airings.choicesKey(airing, channel) };
   }
 
   private async picture(show: Show, rules: RuleSheet): Promise<Picture | null> {

@@ -347,7 +347,7 @@ export class ShowsService implements OnApplicationBootstrap {
       const rules = this.ruleBook.rules(channel);
       const now = settingsFor(airing.choices, channel.defaults, rules);
       const wanted = settingsFor(variants.find(({ channelId }) => channelId === channel.id)?.choices ?? {}, channel.defaults, rules);
-      const fixed = rules.fixedOnAir.filter((name) => now[name] !== wanted[name]);
+      const fixed = rules.fixedOnAir.filter((name) => name !== 'picture' && now[name] !== wanted[name]);
       if (fixed.length) throw new PlainError(409, sayFixedOnAir(fixed, placeName(channel)));
     }
   }
@@ -495,7 +495,7 @@ function mayChange(show: Show, fields: string[]): void {
   if (show.rehearsalOf !== null) throw new PlainError(409, 'A rehearsal follows the sheet of its show. Change it there.');
   if (show.state === 'over' && fields.length) throw new PlainError(409, 'This show is over. Plan it again to change something for the next time.');
   if (!isStillPlanned(show) && !fields.every(isChangedOnAir))
-    throw new PlainError(409, 'On air only the words of a show can be changed: its title, its text and what each channel says.');
+    throw new PlainError(409, 'On air only the words and the picture of a show can be changed: its title, its text and what each channel says.');
 }
 
 function trailerView(showId: string, { version, state, lengthMs, words }: Trailer): TrailerView {

@@ -99,7 +99,8 @@ function Composer({ show, artwork, which }: { show: ShowView; artwork: ArtworkVi
       setKept(name!.trim());
       setName(null);
     });
-  const editable = show.state === 'draft' || show.state === 'placed';
+  const onAir = show.state === 'onAir' || show.state === 'interrupted';
+  const editable = show.state === 'draft' || show.state === 'placed' || (onAir && which === 'thumbnail');
 
   return (
     <>
@@ -144,8 +145,12 @@ function Composer({ show, artwork, which }: { show: ShowView; artwork: ArtworkVi
             )}
             <p className="soft small-words mb-0">
               {editable
-                ? 'It follows the show: a new title, time or guest makes it anew.'
-                : 'This show has been on air or was withdrawn: its pictures stay as they are.'}
+                ? onAir
+                  ? 'Used now, it stays as it is; the sheet then brings it to the channels that take it while they are on air.'
+                  : 'It follows the show: a new title, time or guest makes it anew.'
+                : onAir
+                  ? 'Nobody waits any more: this one stays as it is.'
+                  : 'This show is over or was withdrawn: its pictures stay as they are.'}
             </p>
           </div>
         </Form>

@@ -1,8 +1,8 @@
 // The public's page of one show: counts down, then plays, then says that it is over. Never needs a reload.
 import type { HouseView, InvitationAnswer } from '@lantern/contract';
 import { DAY_MS, instant, messageFor, sayClock, sayLength, sayWhen } from '@lantern/core';
-import { lazy, Suspense, useEffect, useState, type CSSProperties } from 'react';
-import { useNow } from '../app/clock';
+import { lazy, Suspense, useEffect, useRef, useState, type CSSProperties } from 'react';
+import { serverNow, useNow } from '../app/clock';
 import { server, wordsOf } from '../app/server';
 import { LanternMark } from '../look/LanternMark';
 import { useLetters } from '../looks/use-letters';
@@ -12,6 +12,9 @@ import { TalkHere } from './TalkHere';
 import { useVisitorName } from './this-browser';
 import { AskedIn, AskTheHost, useOwnQuestions } from './AskTheHost';
 import { ReminderForm } from './ReminderForm';
+
+/** What was seen longer ago than this is not what is seen now: the picture stands. */
+const SEEN_WITHIN_MS = 5_000;
 
 /** Fetched by pages that play, and only when they do. */
 const Player = lazy(async () => ({ default: (await import('./Player')).Player }));
@@ -50,7 +53,7 @@ const inLook = ({ palette: { ground, ink, accent } }: NonNullable<HouseView['wai
   ({ '--place-ground': ground, '--place-ink': ink, '--place-accent': accent, ...(family !== null && { '--place-letters': `"${family}"` }) }) as CSSProperties;
 
 /** The picture, or what stands in its place. */
-function Screen({ house }: { house: HouseView }) {
+function Screen({ house, onSeen }: { house: HouseView; onSeen?: (receivedAt: number) => void }) {
   const [trailing, setTrailing] = useState(false);
   const playing = house.state === 'onAir' && house.playlistUrl !== null;
   const replay = replayOf(house);
@@ -67,7 +70,7 @@ function Screen({ house }: { house: HouseView }) {
     >
       {playing ? (
         <Suspense fallback={<Waiting house={house} />}>
-          <Player house={house} />
+          <Player house={house} onSeen={onSeen} />
         </Suspense>
       ) : replay ? (
         <video src={replay.url} controls playsInline preload="metadata" poster={house.thumbnailUrl ?? undefined} aria-label="The recording of the show" />
@@ -92,10 +95,13 @@ function Show({ slug, house, keep, hearing }: House & { slug: string }) {
   const playing = house.state === 'onAir' && house.playlistUrl !== null;
   const { own, add, set, follow } = useOwnQuestions(slug);
   const [name, setName] = useVisitorName();
+  /** What the page shows at this moment: when that was received, by the server's clock. */
+  const seenAt = useRef<{ receivedAt: number; at: number } | null>(null);
+  const behindMs = () => (seenAt.current && playing && Date.now() - seenAt.current.at < SEEN_WITHIN_MS ? serverNow() - seenAt.current.receivedAt : null);
   const now = useNow(10_000);
   const open = house.talk !== null && now >= house.talk.from;
   const isOn = house.state === 'onAir' || house.state === 'paused';
-  const talk = house.talk && (open || isOn) && <TalkHere slug={slug} {...{ hearing, open, name }} onName={setName} onAsked={follow} />;
+  const talk = house.talk && (open || isOn) && <TalkHere slug={slug} {...{ hearing, open, name, behindMs }} onName={setName} onAsked={follow} />;
   const asked = own.findLast(({ place }) => place === 'offered' || place === 'accepted');
   useEffect(() => {
     document.title = `${house.title} · ${house.stationName}`;
@@ -108,7 +114,7 @@ function Show({ slug, house, keep, hearing }: House & { slug: string }) {
           {house.stationName}
         </a>
       </p>
-      <Screen house={house} />
+      <Screen house={house} onSeen={(receivedAt) => (seenAt.current = { receivedAt, at: Date.now() })} />
       {asked && house.state !== 'over' && house.state !== 'withdrawn' && (
         <AskedIn slug={slug} question={asked} onAnswer={(question) => set(asked.key, question)} />
       )}

@@ -36,6 +36,7 @@ const PATH = '/api/house/dusk/messages';
 let server: Answers;
 let hearing: Set<HearsSaid>;
 let asked: string[];
+let late: number | null = null;
 const hears = (...said: HouseMessage[]) => act(async () => hearing.forEach(({ onSaid }) => onSaid?.(said)));
 const settles = () => act(() => new Promise((next) => setTimeout(next, 20)));
 const seen = () =>
@@ -47,7 +48,7 @@ const send = () => act(async () => void fireEvent.click(screen.getByRole('button
 
 function Page() {
   const [name, setName] = useState('Orla');
-  return <TalkHere slug="dusk" hearing={hearing} open name={name} onName={setName} onAsked={(key) => asked.push(key)} />;
+  return <TalkHere slug="dusk" hearing={hearing} open behindMs={() => late} name={name} onName={setName} onAsked={(key) => asked.push(key)} />;
 }
 
 beforeEach(async () => {
@@ -98,4 +99,21 @@ test('what is looked at first is said to wait, until it is shown', async () => {
   await hears(message(7, { words: 'Hello all' }));
   expect(screen.queryByRole('status')).toBeNull();
   expect(seen().at(-1)).toContain('Hello all');
+});
+
+test.each([
+  [4_210.4, { behindMs: 4_210 }],
+  // It shows no picture, or something that nobody follows.
+  [null, {}],
+  [-20, {}],
+  [900_000, {}],
+])('how late the page shows the programme goes along: %s ms', async (ms, told) => {
+  late = ms;
+  server.to(`POST ${PATH}`, () => ({ body: { id: 'm9', waits: false, message: message(9) } }));
+  await type('Your message', 'Lovely!');
+  await send();
+  await settles();
+  const body = server.of(`POST ${PATH}`)[0]!.body as object;
+  expect(body).toMatchObject({ words: 'Lovely!', ...told });
+  expect('behindMs' in body).toBe('behindMs' in told);
 });

@@ -1,5 +1,5 @@
 // What visitors say to one another and to the host, without an account. Some of it may be looked at before it is shown, and that is said to who wrote it.
-import type { HouseMessage, TalkKept } from '@lantern/contract';
+import { MOST_BEHIND_MS, type HouseMessage, type TalkKept } from '@lantern/contract';
 import { instant, LONGEST_SAID, looksAsked, sayTime } from '@lantern/core';
 import { useEffect, useRef, useState, type FormEvent } from 'react';
 import { server, wordsOf } from '../app/server';
@@ -15,6 +15,8 @@ interface Props {
   hearing: Set<HearsSaid>;
   /** Whether one can write at this moment. */
   open: boolean;
+  /** How late the page shows the programme at this moment, in ms; null: it shows none. */
+  behindMs: () => number | null;
   name: string;
   onName: (name: string) => void;
   /** What looks like a question may become one of the host's: its key follows that. */
@@ -26,7 +28,7 @@ interface Waiting {
   words: string;
 }
 
-export function TalkHere({ slug, hearing, open, name, onName, onAsked }: Props) {
+export function TalkHere({ slug, hearing, open, name, behindMs, onName, onAsked }: Props) {
   const path = `/api/house/${slug}/messages`;
   const { messages, trouble, add } = useSaid(slug, hearing);
   const [words, setWords] = useState('');
@@ -50,7 +52,9 @@ export function TalkHere({ slug, hearing, open, name, onName, onAsked }: Props) 
     if (busy || !words.trim() || !name.trim()) return;
     setBusy(true);
     try {
-      const { id, waits, message } = await server.post<TalkKept>(path, { key, writer: browserKey(), name: name.trim(), words: words.trim() });
+      const late = behindMs();
+      const seeing = late !== null && late >= 0 && late <= MOST_BEHIND_MS ? { behindMs: Math.round(late) } : {};
+      const { id, waits, message } = await server.post<TalkKept>(path, { key, writer: browserKey(), name: name.trim(), words: words.trim(), ...seeing });
       if (message) add([message]);
       setMine((before) => new Set([...before, id]));
       if (waits) setWaiting((before) => [...before.filter((each) => each.id !== id), { id, words: words.trim() }].slice(-5));

@@ -20,7 +20,7 @@ const SHOW = {
 } as unknown as ShowView;
 const message = (place: number, change: Partial<MessageView> = {}): MessageView => ({
   ...{ id: `m${place}`, place, channelId: 'town', writer: `Viewer ${place}`, standing: 'follower', words: `Said ${place}`, answers: null },
-  ...{ writtenAt: Date.UTC(2027, 2, 4, 20, 31), state: 'shown', answeredAt: null, gathered: false, held: null, askedToo: 0, silence: null },
+  ...{ writtenAt: Date.UTC(2027, 2, 4, 20, 31), state: 'shown', answeredAt: null, gathered: false, held: null, askedToo: 0, behindMs: null, silence: null },
   ...change,
 });
 let server: Answers;
@@ -185,4 +185,23 @@ test('a message stands beside what its writer was seeing, by how late the channe
   expect(line('Said 2').textContent).not.toContain('seeing');
   // Nobody knows how late that channel is.
   expect(line('Said 3').textContent).not.toContain('seeing');
+  // Whoever answers by word of mouth is heard so much later.
+  await choose('Said 2');
+  expect(line('Said 2').textContent).toContain('hears you 12 s late');
+});
+
+test('of the house page, each writer’s own page has said how late it was', async () => {
+  const begun = Date.UTC(2027, 2, 4, 20, 30);
+  const ran = [
+    { cue: 'open', at: begun },
+    { cue: 'moon', at: begun + 50_000 },
+  ];
+  const here = { channelId: 'house page', writtenAt: begun + 53_000 };
+  all = [message(1, { ...here, behindMs: 4_000 }), message(2, { ...here, behindMs: 2_000 }), message(3, here)];
+  await opened({ ran, airings: [] } as unknown as AirView);
+  expect(line('Said 1').textContent).toContain('seeing “Opening”');
+  expect(line('Said 2').textContent).not.toContain('seeing');
+  expect(line('Said 3').textContent).not.toContain('seeing');
+  await choose('Said 1');
+  expect(line('Said 1').textContent).toContain('hears you 4 s late');
 });

@@ -64,11 +64,15 @@ export function Mailbag({ show, air }: { show: ShowView; air: AirView | null }) 
   const wanted = useMemo(() => messages.filter((each) => belongsTo(view, each) && (!from || each.channelId === from)), [messages, view, from]);
   const onNow = air && cueOnAt(show.cues, air.ran, Infinity);
   /** What was on when its writer saw it: later than it was made, by what the channel's viewers are late. Null also where that is still on. */
-  const seeing = ({ channelId, writtenAt }: MessageView): string | null => {
-    const airingId = show.airings.find((each) => each.channel.id === channelId)?.id;
-    const behind = air?.airings.find((each) => each.airingId === airingId)?.behind;
-    const seen = air && behind ? cueOnAt(show.cues, air.ran, writtenAt - behind.ms) : null;
+  const seeing = (message: MessageView): string | null => {
+    const late = lateFor(message);
+    const seen = air && late !== null ? cueOnAt(show.cues, air.ran, message.writtenAt - late) : null;
     return seen === onNow ? null : seen;
+  };
+  /** How late whoever wrote it sees and hears the show, in ms: on the house page as their own page said; null: nobody knows. */
+  const lateFor = ({ channelId, behindMs }: MessageView): number | null => {
+    const airingId = show.airings.find((each) => each.channel.id === channelId)?.id;
+    return behindMs ?? air?.airings.find((each) => each.airingId === airingId)?.behind?.ms ?? null;
   };
   const counts = useMemo(() => messages.filter((each) => belongsTo('unanswered', each)).length, [messages]);
   if (!mailbag.data || show.rehearsal) return null;
@@ -116,6 +120,7 @@ export function Mailbag({ show, air }: { show: ShowView; air: AirView | null }) 
           sources={sources}
           zone={show.zone}
           seeing={seeing}
+          lateFor={lateFor}
           pending={pending}
           onAnswer={(to) => setAnswering({ to, key: newKey() })}
           onAct={(to, what) => act.mutate({ to, act: what })}
@@ -149,13 +154,15 @@ interface ListProps {
   zone: string;
   /** What a message's writer was seeing; null: nobody knows. */
   seeing: (message: MessageView) => string | null;
+  /** How late its writer sees and hears the show, in ms; null: nobody knows. */
+  lateFor: (message: MessageView) => number | null;
   /** Those of which something has been asked that is not done. */
   pending: ReadonlySet<string>;
   onAnswer: (to: MessageView) => void;
   onAct: (to: MessageView, act: MessageAct) => void;
 }
 
-function MessageList({ messages, all, sources, zone, seeing, pending, onAnswer, onAct }: ListProps) {
+function MessageList({ messages, all, sources, zone, seeing, lateFor, pending, onAnswer, onAct }: ListProps) {
   const scroller = useRef<HTMLDivElement>(null);
   const [chosenId, setChosen] = useState<string | null>(null);
   /** What would be gone for good is asked about first. */
@@ -275,6 +282,7 @@ function MessageList({ messages, all, sources, zone, seeing, pending, onAnswer, 
                   source={sources.find(({ channelId }) => channelId === message.channelId) ?? null}
                   answers={message.answers === null ? null : (byId.get(message.answers) ?? null)}
                   seeing={seeing(message)}
+                  lateMs={lateFor(message)}
                   zone={zone}
                   busy={pending.has(message.id)}
                   chosen={message.id === chosenId}

@@ -20,6 +20,8 @@ interface Props {
   answers: MessageView | null;
   /** What its writer was seeing; null: nobody knows. */
   seeing: string | null;
+  /** How late they see and hear the show, in ms; null: nobody knows. */
+  lateMs: number | null;
   zone: string;
   busy: boolean;
   chosen: boolean;
@@ -40,6 +42,7 @@ export function MessageLine({
   source,
   answers,
   seeing,
+  lateMs,
   zone,
   busy,
   chosen,
@@ -59,6 +62,8 @@ export function MessageLine({
     here && standing === 'newcomer' ? 'first message here' : STANDING[standing],
     sayTime(instant(writtenAt), zone, false),
     seeing && `seeing “${seeing}”`,
+    // Whoever answers by word of mouth is heard so much later.
+    chosen && lateMs !== null && `hears you ${Math.max(1, Math.round(lateMs / 1_000))} s late`,
   ].filter(Boolean);
   const others = askedToo === 1 ? '1 other asks this too.' : `${askedToo} others ask this too.`;
   const stands = !here ? STATE[state] : state !== 'shown' && held === null ? 'Hidden.' : '';

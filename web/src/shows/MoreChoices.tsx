@@ -18,7 +18,7 @@ import {
   writingOffered,
   type AiringSettings,
   type CountryLimit,
-  type FixedOnAir,
+  type FixedChoice,
 } from '@lantern/core';
 import type { ReactNode } from 'react';
 import { Button, Form } from 'react-bootstrap';
@@ -38,7 +38,7 @@ interface Props {
 export function MoreChoices({ channel, settings, set, begun }: Props) {
   const { rules } = channel;
   const id = (name: string) => `${name}-${channel.id}`;
-  const fixed = (name: FixedOnAir) => begun && rules.fixedOnAir.includes(name);
+  const fixed = (name: FixedChoice) => begun && rules.fixedOnAir.includes(name);
   const select = <T extends string | number>(
     name: string,
     label: string,
@@ -163,13 +163,14 @@ export function MoreChoices({ channel, settings, set, begun }: Props) {
   ];
   if (![...whom, ...what, ...how].some(Boolean)) return null;
   const said = sayChoices(settings);
+  const keeps = begun ? rules.fixedOnAir.filter((each) => each !== 'picture') : [];
   return (
     <details className="more-choices small-words mt-1">
       <summary>{said.length ? said.join(', ') : 'More that it asks'}</summary>
       <Group name="Whom it is for" of={whom} />
       <Group name="What it is" of={what} />
       <Group name="How it runs there and stays" of={how} />
-      {begun && rules.fixedOnAir.length > 0 && <p className="soft mb-0">{sayFixedOnAir(rules.fixedOnAir, placeOf(channel))}</p>}
+      {keeps.length > 0 && <p className="soft mb-0">{sayFixedOnAir(keeps, placeOf(channel))}</p>}
     </details>
   );
 }

@@ -281,6 +281,7 @@ function Sheet({ show, channels }: { show: ShowView; channels: ChannelView[] }) 
                   </span>
                 }
                 {...own}
+                still={!(editable || onAir) || busy}
               >
                 <ThumbnailPicker show={show} onStored={stored} />
               </Section>
