@@ -36,6 +36,8 @@ export * from './air/signal';
 export * from './mailbag/held-back';
 export * from './mailbag/house-talk';
 export * from './mailbag/messages';
+export * from './mailbag/column';
+export * from './scenes/column';
 export * from './polls/polls';
 export * from './report/last-hour';
 export * from './questions/on-picture';

@@ -7,6 +7,7 @@ import {
   IsBoolean,
   IsIn,
   IsInt,
+  IsOptional,
   IsNotEmpty,
   IsNumber,
   IsString,
@@ -81,6 +82,10 @@ export class SceneDraft implements Omit<Scene, 'id'> {
 
   @IsIn(['cut', 'dissolve'], { message: 'Say how the scene comes.' })
   comes!: Scene['comes'];
+
+  @IsOptional()
+  @IsBoolean()
+  messages?: boolean;
 }
 
 /** A scene that a show has of its own, by the name that it has at its station. */

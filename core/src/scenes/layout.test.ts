@@ -4,7 +4,7 @@ import { OWN_PALETTE, type Box, type Measure } from '../drawing/drawing';
 import { CARD_STYLES, SPONSOR_TURN_MS } from '../looks/look';
 import { instant, type Instant } from '../time/instant';
 import { layOut, placesOn, sizeWanted, staysUntil, type ProgrammeDrawing, type SceneContent } from './layout';
-import { FIRST_SCENES, isPersonSeat, sceneOf, SCENE_LAYOUTS, SEATS, type Scene, type Seat } from './scene';
+import { FIRST_SCENES, isPersonSeat, plainScene, sceneOf, SCENE_LAYOUTS, SEATS, type Scene, type Seat } from './scene';
 import { COUNTDOWN_PLACE, PROGRAMME, SAFE_MARGIN_PX } from '../drawing/programme';
 import { placesFor } from './slots';
 
@@ -253,4 +253,46 @@ test('a scene that is not laid out anew before it has to be is never behind', ()
     ),
     { seed: 20261126 },
   );
+});
+
+describe('a column of messages', () => {
+  const written = (count: number) =>
+    Array.from({ length: count }, (_, at) => ({ name: `Viewer ${at + 1}`, words: `Message ${at + 1}, and what belongs to it` }));
+  const seats = { host: person('Maren Tolliver'), 'guest 1': person('Juno Hartsel'), share: thing };
+
+  test('stands on nobody: whoever is seen makes room for it, on any scene', () => {
+    fc.assert(
+      fc.property(anyScene, (drawn) => {
+        const withIt = { ...made({ ...drawn, layout: drawn.layout === 'card' ? 'one' : drawn.layout }), messages: true };
+        const all = layOut(withIt, { ...content, seated: Object.fromEntries(drawn.seats.map((seat) => [seat, thing])), messages: written(3) }, START, measure);
+        const left = all.find((drawing) => drawing.kind === 'plate' && drawing.height === PROGRAMME.height && drawing.width > 300) as Box;
+        for (const picture of pictures(all).filter(({ of }) => of !== 'background')) expect(apart(picture, left)).toBe(true);
+      }),
+    );
+  });
+
+  test('has the newest at its foot, as many as there is room for, within the margins and above what is laid over the scene', () => {
+    const withIt = { ...scene('together'), messages: true };
+    const drawn = (graphic: SceneContent['graphic'] = null) => layOut(withIt, { ...content, seated: seats, messages: written(20), graphic }, START, measure);
+    const of = (all: ProgrammeDrawing[]) => texts(all).filter(({ text }) => /^(Viewer|Message)/.test(text));
+    const said = of(drawn());
+    expect(Math.max(...said.map(({ y }) => y))).toBe(said.find(({ text }) => text.startsWith('Message 20'))!.y);
+    expect(said.length).toBeGreaterThan(4);
+    for (const { x, y, text, sizePx } of texts(drawn()).filter(({ x }) => x > PROGRAMME.width - 344)) {
+      expect(x + measure(text, sizePx, 'text')).toBeLessThanOrEqual(PROGRAMME.width - SAFE_MARGIN_PX);
+      expect(y).toBeLessThanOrEqual(PROGRAMME.height - SAFE_MARGIN_PX);
+      expect(y).toBeGreaterThan(SAFE_MARGIN_PX);
+    }
+    const under = of(drawn({ kind: 'crawl', text: 'The moon rises', more: '', id: 'g', since: START }));
+    expect(Math.max(...under.map(({ y }) => y))).toBeLessThan(Math.max(...said.map(({ y }) => y)));
+  });
+
+  test('takes no room where nothing was written, on a scene without it, and on a card', () => {
+    const plain = scene('together');
+    const without = layOut(plain, { ...content, seated: seats }, START, measure);
+    expect(layOut({ ...plain, messages: true }, { ...content, seated: seats, messages: [] }, START, measure)).toEqual(without);
+    expect(layOut(plain, { ...content, seated: seats, messages: written(3) }, START, measure)).toEqual(without);
+    expect(plainScene({ ...holding, messages: true })).not.toHaveProperty('messages');
+    expect(plainScene({ ...plain, messages: true })).toMatchObject({ messages: true });
+  });
 });

@@ -7,6 +7,7 @@ import type { Instant } from '../time/instant';
 import { SPONSOR_TURN_MS, type StrapStyle } from '../looks/look';
 import { cardStaysUntil, drawCard, onPaper, type CardContent, type CardSource } from './cards';
 import { band, drawGraphic, groundOf, type ShownGraphic } from './graphics';
+import { besideColumn, drawColumn, type ColumnMessage } from './column';
 import { isPersonSeat, type Scene, type SceneSeat, type Seat } from './scene';
 import { PROGRAMME, SAFE_MARGIN_PX, WHOLE } from '../drawing/programme';
 import { placesFor } from './slots';
@@ -26,6 +27,8 @@ export interface SceneContent extends CardContent {
   seated: Readonly<Partial<Record<Seat, Seated>>>;
   /** What is laid over it; null: nothing. */
   graphic: ShownGraphic | null;
+  /** What was written, the oldest first, for scenes with a column of it; missing: nothing. */
+  messages?: readonly ColumnMessage[];
   /** How names and captions are drawn; missing: with an edge. */
   straps?: StrapStyle;
   /** Whether the marks of sponsors stand in a corner by turns, wherever the station's own does. */
@@ -53,7 +56,9 @@ function sponsorAt({ bug: marked }: Scene, { sponsors = 0, sponsorsInCorner }: S
 /** The drawing list of one scene at `now`, first at the back, in programme pixels. */
 export function layOut(scene: Scene, content: SceneContent, now: Instant, measure: Measure, shapes: Shapes = {}): ProgrammeDrawing[] {
   if (scene.layout === 'card') return drawCard(scene.card ?? 'holding', content, now, measure);
-  const placed = placesOn(scene, (seat) => content.seated[seat] !== undefined, shapes);
+  const column = scene.messages && content.messages?.length ? content.messages : null;
+  const all = placesOn(scene, (seat) => content.seated[seat] !== undefined, shapes);
+  const placed = column ? all.map((each) => ({ ...each, place: besideColumn(each.place) })) : all;
   const drawings = placed.flatMap(({ place, seat, view }) => seatIn(place, { seat, view }, content));
   // The strap is the first one's who fills the picture; beside each other everybody has a name of their own.
   const graphic = content.graphic ? drawGraphic(content.graphic, content.palette, placed.length < 2 || scene.layout === 'inset', measure, content.straps) : [];
@@ -65,7 +70,8 @@ export function layOut(scene: Scene, content: SceneContent, now: Instant, measur
   const ground: ProgrammeDrawing[] = placed[0] && fills(placed[0].place) ? [] : [background()];
   const sponsor = sponsorAt(scene, content, now);
   const marks = [...(scene.bug ? bug(content.palette) : []), ...(sponsor === null ? [] : onPaper(content.palette, SPONSOR_CORNER, sponsor))];
-  return [...ground, ...drawings, ...names, ...graphic, ...marks];
+  const written = column ? drawColumn(column, content.palette, graphic, measure) : [];
+  return [...ground, ...drawings, ...written, ...names, ...graphic, ...marks];
 }
 
 /** Where the filled seats of a scene stand. */

@@ -48,6 +48,8 @@ export interface Scene {
   microphones: 'shut' | 'open';
   /** How it follows the scene before. */
   comes: 'cut' | 'dissolve';
+  /** Whether messages stand beside it as they come; missing: they do not. */
+  messages?: boolean;
 }
 
 /** How long a dissolve takes, in ms. */
@@ -81,10 +83,11 @@ export const FIRST_SCENES: readonly Scene[] = [
 ];
 
 /** A scene as it is kept, in one order and without what its layout has no use for. A station's holding card stays one. */
-export function plainScene({ id, name, layout, card, seats: all, straps, bug, microphones, comes }: Scene): Scene {
+export function plainScene({ id, name, layout, card, seats: all, straps, bug, microphones, comes, messages }: Scene): Scene {
   const isCard = layout === 'card';
   return {
     ...{ id, name: name.trim(), layout, microphones, comes, bug, straps: straps && !isCard },
+    ...(messages && !isCard && { messages }),
     card: !isCard ? null : id === HOLDING ? 'holding' : (card ?? 'closing'),
     seats: isCard ? [] : all.map(({ seat, view }) => ({ seat, view: view && { zoom: view.zoom, x: view.x, y: view.y } })),
   };

@@ -60,6 +60,14 @@ export function SceneFields({ id, draft, troubles, onChange }: Props) {
         {!isCard && (
           <Form.Check id="scene-bug" label="The station’s mark in the corner" checked={draft.bug} onChange={({ target }) => set({ bug: target.checked })} />
         )}
+        {!isCard && (
+          <Form.Check
+            id="scene-messages"
+            label="Messages as they come, in a column beside it"
+            checked={draft.messages ?? false}
+            onChange={({ target }) => set({ messages: target.checked })}
+          />
+        )}
         <Form.Check
           id="scene-microphones"
           label="Microphones are open"

@@ -7,6 +7,13 @@ import type { Drawn } from '../programme/drawn-source';
 import { CompositorHere } from '../programme/start-compositor';
 import { SEAT_WORDS } from './scene-words';
 
+/** What stands in a column of messages, of people who are made up. */
+const WRITTEN = [
+  { name: 'Niamh', words: 'Good evening from the quay!' },
+  { name: 'Fern', words: 'What is the little orange light on the left?' },
+  { name: 'Old Peat', words: 'We can see it from the bridge, and so can the dog.' },
+];
+
 /** The card counts down from so far before its start. */
 const TO_GO_MS = 7 * 60_000;
 
@@ -31,6 +38,7 @@ export function ScenePreview({ scene, people, stationName, hostName, look }: Pro
     const thing: Seated = { name: '', caption: '', seen: true };
     return {
       ...{ title: 'Your show', stationName, startsAt, zone: Intl.DateTimeFormat().resolvedOptions().timeZone },
+      messages: WRITTEN,
       ...{ begun: false, waiting: null, ...look, graphic: null, seated: { ...Object.fromEntries(there), share: thing, clip: thing, line: thing } },
     };
   }, [people, stationName, hostName, look, startsAt]);

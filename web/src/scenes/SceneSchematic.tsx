@@ -1,25 +1,27 @@
 // A scene as a few outlines: how many are seen, and how large. Drawn from the same places as the programme.
-import { isPersonSeat, placesFor, PROGRAMME, type Scene, type Seat } from '@lantern/core';
+import { besideColumn, isPersonSeat, placesFor, PROGRAMME, type Scene, type Seat } from '@lantern/core';
 
 /** How many people a schematic shows of those who may be there. */
 const MOST_PEOPLE = 4;
 
 interface Props {
-  scene: Pick<Scene, 'layout' | 'seats'>;
+  scene: Pick<Scene, 'layout' | 'seats' | 'messages'>;
   /** Which seats are filled at this moment: the others are drawn faintly. */
   filled?: (seat: Seat) => boolean;
 }
 
 export function SceneSchematic({ scene, filled }: Props) {
   const seats = seatsDrawn(scene);
-  const places = placesFor(
+  const all = placesFor(
     scene.layout,
     seats.map((seat) => ({ shape: 16 / 9, whole: !isPersonSeat(seat) })),
   );
+  const places = scene.messages ? all.map(besideColumn) : all;
   return (
     <svg className="schematic" viewBox={`-20 -20 ${PROGRAMME.width + 40} ${PROGRAMME.height + 40}`} aria-hidden="true">
       <rect className="edge" {...{ width: PROGRAMME.width, height: PROGRAMME.height }} />
       {scene.layout === 'card' && <path className="words" d="M120 260h520M120 380h340M120 540h240" />}
+      {scene.messages && <path className="words" d="M990 240h230M990 300h160M990 430h230M990 490h200" />}
       {places.map(({ x, y, width, height }, at) => (
         <g key={seats[at]} className={`${isPersonSeat(seats[at]!) ? 'person' : 'thing'}${filled && !filled(seats[at]!) ? ' vacant' : ''}`}>
           <rect {...{ x, y, width, height }} />

@@ -55,6 +55,7 @@ import { useArtwork } from '../app/artwork';
 import { useClips } from '../clips/clip-queries';
 import { playableOf } from '../clips/clips-of-show';
 import { contentOfLook, lookOfShow } from '../looks/look-content';
+import { useColumn } from '../mailbag/use-column';
 import { useScenes } from '../scenes/scene-queries';
 import type { StageContent } from '../programme/compositor-messages';
 import { ClipsOnStage } from './ClipsOnStage';
@@ -187,6 +188,7 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
   } = me;
   const look = useLook(show);
   const pieces = useArtwork().data?.pieces;
+  const messages = useColumn(show.id, scenes);
   const content = useMemo<StageContent>(
     () => ({
       title: show.title,
@@ -197,9 +199,10 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
       waiting: show.waiting && { url: show.waiting.url, keepsPlace: show.waiting.recipe !== null },
       ...contentOfLook(look, pieces ?? []),
       graphic: null,
+      messages,
       seated: { host: { name: hostName, caption: show.people.find(({ name }) => name === hostName)?.caption ?? stationName, seen: true } },
     }),
-    [show, hostName, stationName, look, pieces],
+    [show, hostName, stationName, look, pieces, messages],
   );
   const { engine, nextFrame, programmeVideo } = useEngine(show.id, { air: me.air, tab }, content, scenes, {
     ...{
