@@ -40,6 +40,7 @@ export * from './mailbag/column';
 export * from './scenes/column';
 export * from './polls/polls';
 export * from './report/last-hour';
+export * from './report/signal-line';
 export * from './questions/on-picture';
 export * from './air/lease';
 export * from './air/lateness';

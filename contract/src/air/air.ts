@@ -1,6 +1,6 @@
 // What the stage and the server say to each other while a show is on air.
 import type { Behind, CueRan, HandOver, Lamp, LastHour, OutsideFacts, SceneId, SourceId, SwitchReason } from '@lantern/core';
-import { ArrayMaxSize, ArrayMinSize, IsArray, IsOptional, IsUUID, Matches } from 'class-validator';
+import { ArrayMaxSize, ArrayMinSize, IsArray, IsInt, IsOptional, IsUUID, Matches, Max, Min, ValidateIf } from 'class-validator';
 import type { ChannelIdentity } from '../channels/channels';
 import type { GuestOrder, GuestSignal, GuestThere, WayThrough } from '../guests/guests';
 import type { ShowState } from '../shows/states';
@@ -115,6 +115,21 @@ export class BeginAir {
   @IsOptional() @Matches(/^[0-9a-zA-Z-]{8,64}$/) tab!: string | null;
   /** The airings that begin now; the others are held back until they are begun one by one. Missing: all. */
   @IsOptional() @IsArray() @ArrayMinSize(1, { message: 'Choose at least one channel.' }) @ArrayMaxSize(200) @IsUUID('all', { each: true }) only?: string[];
+}
+
+/** How a show goes out, as the stage that sends it measures it: of the last seconds the worst. Null: not measured. */
+export class SignalTold {
+  @ValidateIf((_, value) => value !== null)
+  @IsInt()
+  @Min(0)
+  @Max(240)
+  pictures!: number | null;
+
+  @ValidateIf((_, value) => value !== null)
+  @IsInt()
+  @Min(0)
+  @Max(1_000_000)
+  kbps!: number | null;
 }
 
 /** The longest piece that a stage may send, in bytes. */

@@ -1,4 +1,5 @@
 // The figures of a past show.
+import type { SignalSample } from '@lantern/core';
 import { IsBoolean } from 'class-validator';
 
 /** Whether the recording may be seen on the station's own page. */
@@ -37,6 +38,8 @@ export interface ShowReport {
   airings: AiringReport[];
   /** The cues as they really ran. `at`: in ms since it went on air; `lengthMs` null: it was the last. */
   ran: { name: string; at: number; lengthMs: number | null; plannedMs: number | null }[];
+  /** How it went out, as the stages that sent it measured it. */
+  signal: SignalSample[];
   /** The recording on the station's own page: whether it is shown, and until when; null: without end. */
   replay: { shown: boolean; until: number | null; pageUrl: string };
   recording: { state: 'none' | 'making' | 'ready' | 'failed'; url: string | null; lengthMs: number; words: string; canTryAgain: boolean };

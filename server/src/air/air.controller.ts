@@ -1,4 +1,4 @@
-import { BeginAir, type AirView, type OnAirSummary, type WatchingView, type WrapResult } from '@lantern/contract';
+import { BeginAir, SignalTold, type AirView, type OnAirSummary, type WatchingView, type WrapResult } from '@lantern/contract';
 import { Body, Controller, Delete, Get, HttpCode, Param, Post } from '@nestjs/common';
 import type { Person } from '../people/people.entities';
 import { May, SignedIn } from '../people/signed-in';
@@ -24,6 +24,14 @@ export class AirController {
   @Get('watching')
   watching(@SignedIn() person: Person, @ShowId() id: string): Promise<WatchingView> {
     return this.air.watching(person.stationId, id);
+  }
+
+  /** How it goes out, as the stage that sends measures it; kept for the report. */
+  @May('go on air')
+  @Post('signal')
+  @HttpCode(204)
+  async signal(@SignedIn() person: Person, @ShowId() id: string, @Body() told: SignalTold): Promise<void> {
+    await this.air.hearSignal(person.stationId, id, told);
   }
 
   /** Also resumes a show that was interrupted. */

@@ -21,6 +21,16 @@ export class HappeningRow {
   @Column('text', { nullable: true }) what!: string | null;
 }
 
+/** How a show went out, as it was measured where it was made. */
+@Entity('signal_samples')
+export class SignalRow {
+  @PrimaryGeneratedColumn() id!: number;
+  @Column('text') showId!: string;
+  @Column('integer') at!: number;
+  @Column('integer', { nullable: true }) pictures!: number | null;
+  @Column('integer', { nullable: true }) kbps!: number | null;
+}
+
 export interface StartsBy {
   personId: string;
   tab: string | null;

@@ -20,6 +20,7 @@ import { MailModule } from '../mail/mail.module';
 import { HappeningRows } from './happening-rows';
 import { HouseAudience } from './house-audience';
 import { LatenessService } from './lateness.service';
+import { SignalRows } from './signal-rows';
 import { StageRows } from './stage-rows';
 import { UplinkController } from './uplink.controller';
 
@@ -29,7 +30,7 @@ import { UplinkController } from './uplink.controller';
     ...[OutsideModule, PeopleModule, PlacingModule, RecordingModule, ShowsModule],
   ],
   controllers: [AirController, OnAirController, UplinkController],
-  providers: [AirSamples, StageRows, HappeningRows, AirLink, BreakCards, AirService, ByItself, HouseAudience, LatenessService],
-  exports: [AirLink, AirSamples, HappeningRows, AirService, HouseAudience],
+  providers: [AirSamples, StageRows, HappeningRows, SignalRows, AirLink, BreakCards, AirService, ByItself, HouseAudience, LatenessService],
+  exports: [AirLink, AirSamples, HappeningRows, SignalRows, AirService, HouseAudience],
 })
 export class AirModule {}

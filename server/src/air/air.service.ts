@@ -1,6 +1,6 @@
 // Going on air, resuming and wrapping up. Owns the life of every show that is on air; the air process carries its pictures.
 import { OF_AIRINGS, RemovalService } from '../shows/removal.service';
-import type { AirView, ChannelResult, OnAirSummary, WatchingView, WrapResult } from '@lantern/contract';
+import type { AirView, ChannelResult, OnAirSummary, SignalTold, WatchingView, WrapResult } from '@lantern/contract';
 import {
   DAY_MS,
   HOUR_MS,
@@ -75,6 +75,7 @@ import { AirLink } from './air-link';
 import { AirSession, baseOf } from './air-session';
 import { BreakCards, type BreakCard } from './break-cards';
 import { HappeningRows } from './happening-rows';
+import { SignalRows } from './signal-rows';
 import { StageRows } from './stage-rows';
 import { Bus } from '../foundation/bus';
 
@@ -119,6 +120,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     private readonly samples: AirSamples,
     private readonly stages: StageRows,
     private readonly happenings: HappeningRows,
+    private readonly signal: SignalRows,
     private readonly recordingRows: RecordingRows,
     private readonly access: ChannelAccessService,
     private readonly lines: LinesService,
@@ -140,7 +142,12 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     @Inject(SETTINGS) private readonly settings: Settings,
     removal: RemovalService,
   ) {
-    removal.takeAlong({ table: 'air_samples', where: OF_AIRINGS }, { table: 'stages', where: 'showId = ?' }, { table: 'happenings', where: 'showId = ?' });
+    removal.takeAlong(
+      { table: 'air_samples', where: OF_AIRINGS },
+      { table: 'stages', where: 'showId = ?' },
+      { table: 'happenings', where: 'showId = ?' },
+      { table: 'signal_samples', where: 'showId = ?' },
+    );
     jobs.takeUp({
       kind: END,
       atOnce: 4,
@@ -306,8 +313,15 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     this.bus.tell({ kind: 'show', showId });
   }
 
+  /** How a show goes out, as its stage measured it. Of one that is not on air nothing is kept. */
+  async hearSignal(stationId: string, showId: string, { pictures, kbps }: SignalTold): Promise<void> {
+    const { show } = await this.shows.whole(stationId, showId);
+    if (show.state === 'onAir') await this.signal.add(showId, { at: this.clock.now(), pictures, kbps });
+  }
+
   private forget(showId: string): void {
     this.sessions.delete(showId);
+    this.signal.over(showId);
     this.cardsSent.delete(showId);
     this.lampsTold.delete(showId);
   }
@@ -465,6 +479,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
       if (!(await this.showRows.move(showId, 'onAir', 'taken back', { onAirSince: null }))) return false;
       await this.stages.forget(showId);
       await this.happenings.forget(showId);
+      await this.signal.forget(showId);
       await this.recordingRows.forget(showId);
       return true;
     });

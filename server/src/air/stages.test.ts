@@ -333,6 +333,26 @@ test('what is shown is found by whoever has the stage next, and what happened is
   expect(await kept()).toEqual([]);
 });
 
+test('how a show goes out is kept for its report while it is on air, no more often than it is measured, until it is taken back', async () => {
+  const told = (pictures: unknown, kbps: unknown) => as('post', `/api/shows/${show.id}/signal`).send({ pictures, kbps });
+  const signal = async () => ((await as('get', `/api/shows/${show.id}/report`).expect(200)).body as ShowReport).signal;
+  await told(30, 2_400).expect(204);
+  expect(await signal()).toEqual([]);
+  await goOnAir('host');
+  await told(29, 2_400).expect(204);
+  await told(3, null).expect(204);
+  expect(await signal()).toEqual([{ at: expect.any(Number), pictures: 29, kbps: 2_400 }]);
+  for (const [pictures, kbps] of [
+    [-1, 0],
+    [30.5, 0],
+    ['many', 0],
+    [30, 9e12],
+  ])
+    await told(pictures, kbps).expect(400);
+  await as('delete', `/api/shows/${show.id}/air`).expect(200);
+  expect(await signal()).toEqual([]);
+});
+
 test('a browser from which a screen is shared is known as one, on air or not, until it stops or is gone', async () => {
   const host = await stage('host');
   const known = station.app.get(StagesOnAir);

@@ -1,7 +1,7 @@
 // The product's SQLite file and the steps by which its tables came to be.
 import { join } from 'node:path';
 import { DataSource } from 'typeorm';
-import { AirSampleRow, HappeningRow, Stage } from '../air/air.entities';
+import { AirSampleRow, HappeningRow, SignalRow, Stage } from '../air/air.entities';
 import { Channel, PendingLink, RuleNoticeRow } from '../channels/channel.entities';
 import { Look, Piece } from '../artwork/piece.entities';
 import { Clip } from '../clips/clip.entities';
@@ -46,6 +46,7 @@ import { Speakers1766700000000 } from './migrations/1766700000000-speakers';
 import { HeldBack1766900000000 } from './migrations/1766900000000-held-back';
 import { HouseTalk1767000000000 } from './migrations/1767000000000-house-talk';
 import { Polls1767100000000 } from './migrations/1767100000000-polls';
+import { Signal1767400000000 } from './migrations/1767400000000-signal';
 import { Silences1767300000000 } from './migrations/1767300000000-silences';
 import { PreparedAnswers1767200000000 } from './migrations/1767200000000-prepared-answers';
 import { Messages1766800000000 } from './migrations/1766800000000-messages';
@@ -101,6 +102,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Contact,
       AirSampleRow,
       HappeningRow,
+      SignalRow,
       Stage,
       Recording,
       Job,
@@ -139,6 +141,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Polls1767100000000,
       PreparedAnswers1767200000000,
       Silences1767300000000,
+      Signal1767400000000,
     ],
     migrationsRun: true,
     /** Where another program holds the file, a query that waits for it holds up everything else here. */

@@ -9,6 +9,7 @@ import type { Person } from '../people/people.entities';
 import { May, SignedIn } from '../people/signed-in';
 import type { RecordingState } from '../recording/recording.entities';
 import { HappeningRows } from '../air/happening-rows';
+import { SignalRows } from '../air/signal-rows';
 import type { Show } from '../shows/show.entities';
 import { RecordingRows } from '../recording/recording-rows';
 import { RecordingService } from '../recording/recording.service';
@@ -38,6 +39,7 @@ export class ReportController {
     private readonly recordings: RecordingService,
     private readonly recordingRows: RecordingRows,
     private readonly happenings: HappeningRows,
+    private readonly signal: SignalRows,
     private readonly airings: AiringsService,
     private readonly views: HouseViewsService,
     private readonly bus: Bus,
@@ -61,6 +63,7 @@ export class ReportController {
       endedAt: show.endedAt,
       lengthMs: show.onAirSince !== null && show.endedAt !== null ? show.endedAt - show.onAirSince : 0,
       plannedMs: show.lengthMs,
+      signal: await this.signal.of(show.id),
       ran: ranOf(show, await this.happenings.of(show.id)),
       peakTogether: past ? past.peakTogether : peakTogether(samples),
       airings: airings.map(({ airing, channel }, at) => {

@@ -10,6 +10,7 @@ import { serverNow } from '../app/clock';
 import { server, wordsOf } from '../app/server';
 import { Notice } from '../look/Notice';
 import { AudienceChart } from './AudienceChart';
+import { SignalChart } from './SignalChart';
 import { PageTitle } from '../app/PageTitle';
 
 export function ReportView() {
@@ -95,6 +96,7 @@ export function ReportView() {
       {report.data.ran.length > 0 && <AsItRan ran={report.data.ran} />}
       {!rehearsalOf && <OnEachChannel airings={airings} />}
       {rehearsalOf ? <p>It reached nobody, and is thrown away seven days after it was made.</p> : <AudienceChart report={report.data} />}
+      <SignalChart report={report.data} />
     </>
   );
 }

@@ -1,7 +1,9 @@
 // How the show goes out, way by way: what is measured, what is wrong and what to do, and how it was over the last ten minutes.
-import { loudnessVerdict, SignalWatch, type SignalFacts, type WayVerdict } from '@lantern/core';
+import { loudnessVerdict, SIGNAL_EVERY_MS, signalOf, SignalWatch, type SignalFacts, type WayVerdict } from '@lantern/core';
 import { line, scaleLinear } from 'd3';
 import { useEffect, useState } from 'react';
+import { serverNow } from '../app/clock';
+import { server } from '../app/server';
 import { useStage, type StageState } from './stage-store';
 
 const KEPT_S = 600;
@@ -12,6 +14,8 @@ type Followed = keyof typeof FOLLOWED;
 
 /** One second of the ten minutes; null: not measured. */
 type Second = Record<Followed, number | null>;
+
+const whole = (value: number | null): number | null => value && Math.round(value);
 
 const WEIGHT = { mind: 'To mind', bad: 'Wrong' } as const;
 
@@ -31,19 +35,34 @@ function factsOf(state: StageState, microphones: boolean): SignalFacts {
   };
 }
 
-export function SignalHere({ microphones }: { microphones: boolean }) {
+export function SignalHere({ showId, microphones }: { showId: string; microphones: boolean }) {
   const [watch] = useState(() => new SignalWatch());
   const [seen, setSeen] = useState<{ ways: readonly WayVerdict[]; seconds: readonly Second[] }>({ ways: [], seconds: [] });
   const [open, setOpen] = useState(false);
   useEffect(() => {
+    let untold: Second[] = [];
+    /** What the stage that sends has measured is told in one, for the report. That it could not be is nothing for the host: so much is missing there. */
+    const tell = (second: Second) => {
+      const { air, sending } = useStage.getState();
+      if (!sending || air?.showState !== 'onAir') untold = [];
+      else if ((untold = [...untold, second]).length * 1_000 >= SIGNAL_EVERY_MS) {
+        const sample = signalOf(
+          untold.map(({ stage, line: kbps }) => ({ pictures: whole(stage), kbps: whole(kbps) })),
+          serverNow(),
+        );
+        untold = [];
+        if (sample) server.post(`/api/shows/${showId}/signal`, { pictures: sample.pictures, kbps: sample.kbps }).catch(() => undefined);
+      }
+    };
     const timer = setInterval(() => {
       const facts = factsOf(useStage.getState(), microphones);
       const ways = watch.hear(facts);
       const second: Second = { stage: facts.pictures?.made ?? null, line: facts.line && (facts.line.connected ? facts.line.confirmedKbps : 0) };
       setSeen(({ seconds }) => ({ ways, seconds: [...seconds, second].slice(-KEPT_S) }));
+      tell(second);
     }, 1_000);
     return () => clearInterval(timer);
-  }, [watch, microphones]);
+  }, [watch, microphones, showId]);
   const wrong = seen.ways.filter(({ fault }) => fault !== null);
   if (!seen.ways.length) return null;
   return (
