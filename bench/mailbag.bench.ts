@@ -1,8 +1,9 @@
-// Two hundred messages a second over four networks, on the stage: whether the picture goes on, how soon the newest is in sight, whether any is lost or
+// Two hundred messages a second over four networks, and as many on the house page as one address may write, on the stage: whether the picture goes on, how soon the newest is in sight, whether any is lost or
 // comes twice, and what the page keeps of them. Prints a table; passes whatever the figures are.
 import { test } from '@playwright/test';
 import type { MessagesView, ShowView } from '@lantern/contract';
 import { MINUTE_MS } from '@lantern/core';
+import { randomBytes } from 'node:crypto';
 import sharp from 'sharp';
 import { Captures } from '../e2e/support/captures';
 import { Host } from '../e2e/support/host';
@@ -12,6 +13,9 @@ import { lampOf, openStage } from '../e2e/support/test';
 const FLOOD_S = Number(process.env.LANTERN_FLOOD_S ?? 300);
 const A_SECOND_EACH = 50;
 const QUIET_S = 20;
+/** One address may write thirty a minute. */
+const HOUSE_EVERY_S = 3;
+const key = () => randomBytes(24).toString('base64url');
 
 declare global {
   interface Window {
@@ -52,7 +56,7 @@ test('a flood of messages', async ({ browser }) => {
     for (const network of ['Reelmoor', 'Townfold']) await lampOf(page, network).filter({ hasText: 'lit' }).waitFor({ timeout: 60_000 });
     await page.keyboard.press('Space');
     await page.waitForTimeout(5_000);
-    const { airings } = await host.must<ShowView>('GET', `/api/shows/${show.id}`);
+    const { airings, houseUrl } = await host.must<ShowView>('GET', `/api/shows/${show.id}`);
     const events = airings.flatMap(({ channel, watchUrl }) =>
       watchUrl ? [{ network: channel.network, event: new URL(watchUrl).pathname.split('/').at(-1)! }] : [],
     );
@@ -69,6 +73,22 @@ test('a flood of messages', async ({ browser }) => {
       };
       look();
     });
+    const slug = new URL(houseUrl).pathname.split('/').at(-1)!;
+    const visitor = await context.newPage();
+    await visitor.goto(houseUrl);
+    await visitor.evaluate(() => {
+      window.seenAfter = [];
+      let newest = 0;
+      const look = () => {
+        const times = Array.from(document.body.innerText.matchAll(/at (\d{13})/g)).map(([, at]) => Number(at));
+        const last = Math.max(0, ...times);
+        if (last > newest) window.seenAfter.push(Date.now() - last);
+        newest = Math.max(newest, last);
+        setTimeout(look, 50);
+      };
+      look();
+    });
+    await page.bringToFront();
     const heap = async () => {
       const session = await context.newCDPSession(page);
       await session.send('HeapProfiler.collectGarbage');
@@ -87,6 +107,7 @@ test('a flood of messages', async ({ browser }) => {
     const quiet = rate(from, Date.now());
     from = Date.now();
     let written = 0;
+    let onHouse = 0;
     let heapEarly = 0;
     for (let second = 0; second < FLOOD_S; second++) {
       const begun = Date.now();
@@ -96,6 +117,18 @@ test('a flood of messages', async ({ browser }) => {
           written += A_SECOND_EACH;
         }),
       );
+      if (second % HOUSE_EVERY_S === 0) {
+        const words = `at ${Date.now()} of the house page ${second}`;
+        const body = JSON.stringify({ key: key(), writer: key(), name: 'Orla', words });
+        const reply = await fetch(`${product.url}/api/house/${slug}/messages`, {
+          method: 'POST',
+          headers: { 'content-type': 'application/json', origin: product.url },
+          body,
+        });
+        if (!reply.ok) throw new Error(`the house page took nothing: ${reply.status} ${await reply.text()}`);
+        written += 1;
+        onHouse += 1;
+      }
       if (second === Math.min(60, Math.floor(FLOOD_S / 3))) heapEarly = await heap();
       await page.waitForTimeout(Math.max(0, 1_000 - (Date.now() - begun)));
     }
@@ -104,6 +137,7 @@ test('a flood of messages', async ({ browser }) => {
     await page.waitForTimeout(8_000);
     const heapLate = await heap();
     const seenAfter = (await page.evaluate(() => window.seenAfter)).sort((a, b) => a - b);
+    const seenOnHouse = (await visitor.evaluate(() => window.seenAfter)).sort((a, b) => a - b);
     const words = new Map<string, number>();
     // From the first on, in steps, as a page does that has missed all of it.
     for (let revision = 1, more = true; more;) {
@@ -119,6 +153,9 @@ test('a flood of messages', async ({ browser }) => {
       },
       'pictures a second at a stand-in: quiet, flooded': { value: `${quiet.toFixed(1)}, ${flooded.toFixed(1)}` },
       'newest in sight after, ms: median, 95 %, longest': { value: `${at(0.5)}, ${at(0.95)}, ${at(1)}` },
+      'on the house page: written, in sight there after, ms: median, longest': {
+        value: `${onHouse}, ${seenOnHouse[seenOnHouse.length >> 1]}, ${seenOnHouse.at(-1)}`,
+      },
       'heap of the page, MB: early, late': { value: `${heapEarly.toFixed(1)}, ${heapLate.toFixed(1)}` },
     });
   } finally {

@@ -25,6 +25,7 @@ export * from './shows/check';
 export * from './air/by-itself';
 export * from './air/lamp';
 export * from './air/backoff';
+export * from './air/rendition';
 export * from './air/playout';
 export * from './air/line-gate';
 export * from './air/switcher';

@@ -4,6 +4,7 @@ import { openDatabase } from './kit/database';
 import { Events } from './kit/events';
 import { Messages } from './kit/messages';
 import { Posts } from './kit/posts';
+import { Shares } from './kit/shares';
 import { ReplyFeed } from './pipwire/reply-feed';
 import { Faults } from './kit/faults';
 import { HealthController } from './kit/health.controller';
@@ -64,6 +65,7 @@ import { TownfoldTalkController } from './townfold/talk.controller';
     ReplyFeed,
     Speakers,
     Posts,
+    Shares,
   ],
 })
 export class AppModule {}

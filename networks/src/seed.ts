@@ -32,7 +32,10 @@ const OF_THE_STATION: Record<Network, Record<string, Facts>> = {
 };
 const OF_A_STRANGER: Record<Network, Record<string, Facts>> = {
   reelmoor: { 'rm-stranger': { kind: 'library channel', name: 'Somebody Else', monogram: 'SE', hue: 20, followers: 5 } },
-  townfold: { 'tf-stranger': { kind: 'page', name: 'Somebody Else', monogram: 'SE', hue: 20, followers: 5 } },
+  townfold: {
+    'tf-stranger': { kind: 'page', name: 'Somebody Else', monogram: 'SE', hue: 20, followers: 5 },
+    'tf-library': { kind: 'page', name: 'Fell Valley Library', monogram: 'FL', hue: 28, followers: 48 },
+  },
   guildhand: { 'gh-stranger': { kind: 'member', name: 'Somebody Else', monogram: 'SE', hue: 20, followers: 5 } },
   pipwire: { 'pw-stranger': { kind: 'handle', name: '@somebody', monogram: 'SE', hue: 20, followers: 105 } },
 };

@@ -25,6 +25,8 @@ export interface AiringOnAirView {
   watching: number | null;
   /** How late viewers see it there, measured or as its network says; null: nobody knows, or it is not public. */
   behind: Behind | null;
+  /** What is made for the channel, which takes less than goes out, in words with what it costs; empty: nothing. */
+  rendition: string;
   watchUrl: string | null;
 }
 

@@ -219,6 +219,13 @@ export interface TrialResult {
   words: string;
 }
 
+/** A page on which shows of a channel can be shared. `own`: it need not be asked. */
+export interface PartnerView {
+  id: string;
+  name: string;
+  own: boolean;
+}
+
 export class ChannelDefaultsRequest implements ChannelDefaults {
   @IsString()
   visibility!: Visibility;

@@ -6,6 +6,8 @@ import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsInt, IsOptional, IsString, Ma
 const IsCountries = (): PropertyDecorator => (target, name) =>
   [IsArray(), ArrayMaxSize(250), IsString({ each: true }), Matches(/^[A-Z]{2}$/, { each: true })].forEach((decorate) => decorate(target, name));
 
+const SHARED_FROM = ['announced', 'begun', 'over'] as const;
+
 export class TownfoldPlace {
   @IsIdentifier() place_ref!: string;
   @IsOneOf(['page', 'group', 'profile']) place_kind!: 'page' | 'group' | 'profile';
@@ -65,6 +67,17 @@ export class TownfoldGatheringRequest {
   @IsCountries()
   not_in?: string[];
 
+  /** On whose pages it stands too, and from when on; partners are asked, own groups are not. */
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(50)
+  @IsString({ each: true })
+  share_with?: string[];
+
+  @IsOptional()
+  @IsIn(SHARED_FROM)
+  shared_from?: (typeof SHARED_FROM)[number];
+
   /** How many characters a remark has at least. */
   @IsOptional()
   @IsInt()
@@ -116,12 +129,42 @@ export class TownfoldGatheringEdit {
   @IsCountries()
   not_in?: string[];
 
+  /** On whose pages it stands too, and from when on; partners are asked, own groups are not. */
+  @IsOptional()
+  @IsArray()
+  @ArrayMaxSize(50)
+  @IsString({ each: true })
+  share_with?: string[];
+
+  @IsOptional()
+  @IsIn(SHARED_FROM)
+  shared_from?: (typeof SHARED_FROM)[number];
+
   /** How many characters a remark has at least. */
   @IsOptional()
   @IsInt()
   @Min(0)
   @Max(100)
   shortest_remark?: number;
+}
+
+/** A page on which a gathering stands too, or is to. */
+export class TownfoldShare {
+  @IsIdentifier() place_ref!: string;
+  @IsWords(1_000) display_name!: string;
+  @IsOneOf(['asked', 'accepted', 'declined']) answer!: 'asked' | 'accepted' | 'declined';
+}
+
+/** A page that may be asked to share what is announced at a place. */
+export class TownfoldPartner {
+  @IsIdentifier() place_ref!: string;
+  @IsWords(1_000) display_name!: string;
+  /** One's own: it is not asked. */
+  @IsYesOrNo() own!: boolean;
+}
+
+export class TownfoldPartners {
+  @IsListOf(() => TownfoldPartner) partners!: TownfoldPartner[];
 }
 
 export class TownfoldGathering {
@@ -138,6 +181,8 @@ export class TownfoldGathering {
   @IsCountries() only_in!: string[];
   @IsCountries() not_in!: string[];
   @IsCount() shortest_remark!: number;
+  @IsOneOf(SHARED_FROM) shared_from!: (typeof SHARED_FROM)[number];
+  @IsListOf(() => TownfoldShare) shares!: TownfoldShare[];
   @IsYesOrNo() picture_in!: boolean;
   @IsCount() onlookers!: number;
   @IsWebAddress() page_address!: string;

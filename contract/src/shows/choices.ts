@@ -8,6 +8,8 @@ import {
   isCountry,
   type Licence,
   type MessageRule,
+  SHARED_WHEN,
+  type Sharing,
   type Visibility,
 } from '@lantern/core';
 import { ArrayMaxSize, IsArray, IsBoolean, IsIn, IsInt, IsOptional, IsString, IsUrl, MaxLength, ValidateBy, ValidateIf } from 'class-validator';
@@ -20,6 +22,17 @@ const NOT_OFFERED = 'This channel offers no such choice.';
 const LICENCES: Licence[] = ['all rights kept', 'CC BY 4.0'];
 export const TAG_MAX = 40;
 export const PLAYLIST_MAX = 60;
+
+export class SharingDraft implements Sharing {
+  @IsArray()
+  @ArrayMaxSize(50, { message: 'Share it with fifty pages at most.' })
+  @IsString({ each: true })
+  @MaxLength(200, { each: true })
+  with!: string[];
+
+  @IsIn(SHARED_WHEN, { message: NOT_OFFERED })
+  when!: Sharing['when'];
+}
 
 export class CountryLimitDraft implements CountryLimit {
   @IsIn(['only in', 'everywhere but in'], { message: NOT_OFFERED })
@@ -112,6 +125,10 @@ export class ChoicesDraft implements AiringChoices {
   @IsOptional()
   @IsInt({ message: NOT_OFFERED })
   shortestMessage?: number;
+
+  @IsOptional()
+  @IsPart(() => SharingDraft)
+  sharing?: SharingDraft;
 
   @IsOptional()
   @IsPart(() => CountryLimitDraft)

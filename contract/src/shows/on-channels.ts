@@ -1,5 +1,5 @@
 // What is asked of channels about a show, and what they answer.
-import { type AiringChoices, type AiringField, type Difference, EARLIEST_DATE, LATEST_DATE, type Visibility } from '@lantern/core';
+import { type AiringChoices, type AiringField, type Difference, EARLIEST_DATE, LATEST_DATE, type Visibility, type Share } from '@lantern/core';
 import { ArrayMaxSize, IsArray, IsBoolean, IsInt, IsObject, IsOptional, IsString, IsUUID, Max, MaxLength, Min } from 'class-validator';
 import type { ChannelIdentity } from '../channels/channels';
 import { EARLIEST_START, LATEST_START } from '../rules/times';
@@ -31,6 +31,8 @@ export interface AiringView {
   /** What the sheet says by now and the channel was not told. */
   untold: UntoldField[];
   drift: DriftView | null;
+  /** On whose pages there it is shared, and what they have answered, as of when it was last looked at. */
+  shares: Share[];
 }
 
 /** Placing; channels that are objected to keep the others from being placed, unless it is said that the others alone are meant. */

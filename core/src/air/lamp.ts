@@ -2,6 +2,7 @@
 // sent is only asked when the network cannot or does not answer.
 import { earliestStart } from '../shows/check';
 import type { Instant } from '../time/instant';
+import type { RenditionNow } from './rendition';
 import type { RuleSheet } from '../channels/rules';
 
 export type Lamp = 'dark' | 'warm' | 'lit' | 'out' | 'fault';
@@ -21,6 +22,8 @@ export interface RelayState {
   said: string;
   /** When the next attempt is due; only while `waiting`. */
   nextTryAt: Instant | null;
+  /** What is made for the channel, which takes less than goes out; missing: it gets that as it is. */
+  rendition?: RenditionNow | null;
 }
 
 export interface AiringOnAir {

@@ -1,5 +1,5 @@
 import { PICTURE_KBPS } from './uplink-rate';
-import { SignalWatch, type SignalFacts } from './signal';
+import { faultsOf, SignalWatch, type SignalFacts } from './signal';
 
 const GOOD: SignalFacts = {
   ...{ camera: 'good', microphone: 'good', loudness: 'good', pictures: { made: 30, missed: 0 }, hidden: false },
@@ -81,4 +81,10 @@ test('what is not used is no fault', () => {
     [false, 'Not measured yet.'],
     [false, 'Nothing is sent from here.'],
   ]);
+});
+
+test('a machine that does not keep up is offered guests’ pictures smaller, once', () => {
+  const todo = (guests: SignalFacts['guests']) => faultsOf({ ...GOOD, pictures: { made: 14, missed: 16 }, guests }).find(({ way }) => way === 'stage')!.todo;
+  expect(todo({ seen: 2, smaller: false })).toContain('pictures come smaller');
+  for (const guests of [undefined, { seen: 0, smaller: false }, { seen: 2, smaller: true }]) expect(todo(guests)).not.toContain('come smaller');
 });

@@ -17,6 +17,8 @@ export interface SignalFacts {
   pictures: { made: number; missed: number } | null;
   /** The stage's tab is not seen. */
   hidden: boolean;
+  /** How many guests are seen, and whether their pictures come smaller already; missing: none is. */
+  guests?: { seen: number; smaller: boolean };
   /** The line to the server; null: nothing is sent from here. */
   line: { connected: boolean; confirmedKbps: number; uplink: UplinkVerdict | null } | null;
   channels: readonly { id: string; name: string; lamp: Lamp; words: string }[];
@@ -70,7 +72,7 @@ const SAID_AFTER: Record<string, number> = { silent: 4, 'very dark': 3, 'too bri
 const TAKEN_BACK_AFTER = 3;
 
 /** Faults as they are in this second. */
-export function faultsOf({ camera, microphone, loudness, pictures, hidden, line, channels }: SignalFacts): Fault[] {
+export function faultsOf({ camera, microphone, loudness, pictures, hidden, guests, line, channels }: SignalFacts): Fault[] {
   const faults: Fault[] = [];
   const add = (way: string, kind: string, [weight, words, todo]: Told) => faults.push({ way, kind, weight, words, todo });
   if (camera !== null && camera !== 'good') add('camera', camera, CAMERA[camera]);
@@ -81,7 +83,9 @@ export function faultsOf({ camera, microphone, loudness, pictures, hidden, line,
     if (due > 0 && pictures.missed / due > MISSED_SHARE && pictures.made < UNSEEN_FPS) {
       const how = hidden
         ? 'Bring the stage’s tab to the front: browsers give a hidden one little time.'
-        : 'Close other programs and tabs, and bring in fewer guests with their pictures.';
+        : guests && guests.seen > 0 && !guests.smaller
+          ? 'Have guests’ pictures come smaller, or close other programs and tabs.'
+          : 'Close other programs and tabs, and bring in fewer guests with their pictures.';
       add('stage', 'few pictures', ['mind', `This machine makes ${pictures.made} of ${due} pictures a second.`, how]);
     }
   }

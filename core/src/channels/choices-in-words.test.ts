@@ -1,4 +1,4 @@
-import { allCountries, countryName, isCountry, nameChoices, sayChoices } from './choices-in-words';
+import { allCountries, countryName, isCountry, nameChoices, sayChoices, sayShare } from './choices-in-words';
 import { defaultsFor, settingsFor } from './defaults';
 import { rulesFor } from './rules';
 
@@ -29,6 +29,17 @@ test('what was chosen is said, and what goes without saying is not', () => {
   expect(sayChoices(settingsFor({ countries: { ...countries, of: [...countries.of] } }, defaultsFor(group), group))).toContain(
     'everywhere but in France, Netherlands and Ireland',
   );
+});
+
+test('whom it is shared on with is said with what they have answered', () => {
+  const sharing = { with: ['a', 'b'], when: 'at the start' as const };
+  expect(sayChoices(settingsFor({ sharing }, defaultsFor(group), group))).toContain('shared on with 2 at the start');
+  const share = { id: 'a', name: 'Fell Valley Library' };
+  expect((['asked', 'accepted', 'declined'] as const).map((answer) => sayShare({ ...share, answer }))).toEqual([
+    'Fell Valley Library has not answered yet.',
+    'Shared on with Fell Valley Library.',
+    'Fell Valley Library does not share it.',
+  ]);
 });
 
 test('where two sides differ, each says its own, yes or no', () => {

@@ -1,5 +1,5 @@
 // What is chosen about an airing, in words: the same on the sheet, before placing and where it differs from what stands there.
-import type { AiringSettings, CountryLimit } from './defaults';
+import type { AiringSettings, CountryLimit, Share, Sharing } from './defaults';
 import { listed } from '../text/listed';
 import type { Audience, Licence, MessageRule } from './rules';
 
@@ -58,6 +58,7 @@ export function sayChoices(settings: Partial<AiringSettings>): string[] {
   return [
     audience && audience !== 'everybody' && `for ${AUDIENCE_WORDS[audience]}`,
     limit && sayCountries(limit),
+    settings.sharing?.with.length && `shared on with ${settings.sharing.with.length} ${settings.sharing.when}`,
     category,
     language && languageName(language),
     messages && `messages ${MESSAGE_WORDS[messages]}`,
@@ -99,6 +100,7 @@ const CHOICE_NAMES: Record<keyof AiringSettings, string> = {
   writersAgedDays: 'who writes',
   shortestMessage: 'how long messages are',
   countries: 'seen',
+  sharing: 'shared on',
   playlist: 'playlist',
   next: 'shown next',
 };
@@ -108,6 +110,7 @@ export function nameChoices(chosen: Partial<AiringSettings>): string[] {
   const said = (name: keyof AiringSettings, value: unknown): string => {
     if (name === 'countries') return sayCountries(value as CountryLimit) ?? 'everywhere';
     if (name === 'messagesEveryS' || name === 'writersAgedDays' || name === 'shortestMessage') return WRITING_LIMIT_WORDS[name](value as number);
+    if (name === 'sharing') return (value as Sharing).with.length ? `with ${(value as Sharing).with.length}, ${(value as Sharing).when}` : 'with nobody';
     if (name === 'tags') return (value as string[]).join(', ') || 'none';
     if (name === 'listedDays') return sayListing(value as number);
     if (name === 'delayS') return `${value as number} s`;
@@ -119,4 +122,10 @@ export function nameChoices(chosen: Partial<AiringSettings>): string[] {
   };
   const names = Object.keys(chosen) as (keyof AiringSettings)[];
   return names.flatMap((name) => ((chosen[name] ?? null) === null ? [] : [`${CHOICE_NAMES[name]}: ${said(name, chosen[name]!)}`]));
+}
+
+/** "Fell Valley Library has not answered yet." */
+export function sayShare({ name, answer }: Share): string {
+  if (answer === 'accepted') return `Shared on with ${name}.`;
+  return answer === 'declined' ? `${name} does not share it.` : `${name} has not answered yet.`;
 }

@@ -31,7 +31,7 @@ test('what a network does not ask for is never told, whatever a show chose', () 
     ...{ visibility: 'everyone', category: null, language: null, messages: 'everyone', delayS: 8, rewind: null, replay: null },
     ...{ audience: null, tags: null, embedding: null, paidMention: null, beginsByItself: null },
     ...{ licence: null, listedDays: null, adverts: null, keepsMessages: null, countries: null, playlist: null, next: null },
-    ...{ messagesEveryS: null, writersAgedDays: null, shortestMessage: null },
+    ...{ sharing: null, messagesEveryS: null, writersAgedDays: null, shortestMessage: null },
   });
 });
 

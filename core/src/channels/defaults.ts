@@ -48,6 +48,7 @@ export interface AiringChoices extends Partial<{ [Field in keyof ChannelDefaults
   writersAgedDays?: number;
   shortestMessage?: number;
   countries?: CountryLimit;
+  sharing?: Sharing;
   /** The name of a playlist there that it is put into; empty: into none. */
   playlist?: string;
   /** The address there of what is shown to viewers next; empty: nothing of ours. */
@@ -65,6 +66,7 @@ export interface AiringSettings extends ChannelDefaults {
   writersAgedDays: number | null;
   shortestMessage: number | null;
   countries: CountryLimit | null;
+  sharing: Sharing | null;
   playlist: string | null;
   next: string | null;
 }
@@ -77,6 +79,24 @@ export type Writing = Partial<{ [Name in (typeof WRITING)[number]]: NonNullable<
 export function writingOffered(rules: RuleSheet): { [Name in (typeof WRITING)[number]]: readonly NonNullable<AiringSettings[Name]>[] } {
   const { messages, messageIntervalsS, writerAgesDays, shortestMessages } = rules;
   return { messages, messagesEveryS: messageIntervalsS, writersAgedDays: writerAgesDays, shortestMessage: shortestMessages };
+}
+
+/** When a show is shared on: once it is placed, once it has begun, or once it is over. */
+export const SHARED_WHEN = ['at placing', 'at the start', 'afterwards'] as const;
+
+/** On whose pages there a show stands too, by their identifiers there. They have to accept, unless they are one's own. */
+export interface Sharing {
+  with: string[];
+  when: (typeof SHARED_WHEN)[number];
+}
+
+export const SHARED_WITH_NOBODY: Sharing = { with: [], when: 'at placing' };
+
+/** One of those pages, and what it has answered. */
+export interface Share {
+  id: string;
+  name: string;
+  answer: 'asked' | 'accepted' | 'declined';
 }
 
 /** Seen everywhere: no country is named. */
@@ -106,6 +126,7 @@ export function settingsFor(choices: AiringChoices, defaults: ChannelDefaults, r
     messagesEveryS: offered(choices.messagesEveryS, 0, rules.messageIntervalsS.length > 0),
     writersAgedDays: offered(choices.writersAgedDays, 0, rules.writerAgesDays.length > 0),
     shortestMessage: offered(choices.shortestMessage, 0, rules.shortestMessages.length > 0),
+    sharing: offered(choices.sharing, SHARED_WITH_NOBODY, rules.sharing !== null),
     countries: offered(choices.countries, EVERYWHERE, rules.countriesAreAChoice),
     playlist: offered(choices.playlist, '', rules.playlists),
     next: offered(choices.next, '', rules.nextIsAChoice),

@@ -96,6 +96,7 @@ function sayAudienceRules(rules: RuleSheet): string[] {
   ].filter((words) => words !== false);
   if (limits.length) said.push(`You may limit ${listed(limits)}.`);
   if (rules.countriesAreAChoice) said.push('They can be kept to some countries, or from some.');
+  if (rules.sharing) said.push(`A show can be shared on to ${rules.sharing}; partners have to accept.`);
   if (rules.listingDays.length)
     said.push(
       `You choose when a coming show is listed, from ${sayListing(Math.max(...rules.listingDays)).slice(5)} or later; the network itself lists it at its start.`,

@@ -99,6 +99,8 @@ export interface RuleSheet {
   nextIsAChoice: boolean;
   /** Whether a show can be kept to some countries, or from some. */
   countriesAreAChoice: boolean;
+  /** On whose pages a show can be shared there; null: on none. */
+  sharing: 'partner pages and own groups' | null;
   /** Adverts that the network itself puts into a show; null: not known. A figure: always, after so many ms. */
   adverts: 'a choice' | 'never' | number | null;
   /** What becomes of messages once the recording is there. */
@@ -165,6 +167,7 @@ const reelmoor: RuleSheet = {
   playlists: true,
   nextIsAChoice: true,
   countriesAreAChoice: false,
+  sharing: null,
   adverts: 'a choice',
   messagesAfterwards: 'a choice',
   endsWithoutPictureMs: null,
@@ -219,6 +222,7 @@ const townfold: RuleSheet = {
   playlists: false,
   nextIsAChoice: false,
   countriesAreAChoice: true,
+  sharing: 'partner pages and own groups',
   adverts: 'never',
   messagesAfterwards: 'kept',
   endsWithoutPictureMs: 2 * MINUTE_MS,
@@ -281,6 +285,7 @@ const guildhand: RuleSheet = {
   playlists: false,
   nextIsAChoice: false,
   countriesAreAChoice: false,
+  sharing: null,
   adverts: 'never',
   messagesAfterwards: 'dropped',
   endsWithoutPictureMs: 10 * MINUTE_MS,
@@ -335,6 +340,7 @@ const pipwire: RuleSheet = {
   playlists: false,
   nextIsAChoice: false,
   countriesAreAChoice: false,
+  sharing: null,
   adverts: 10 * MINUTE_MS,
   messagesAfterwards: 'kept',
   endsWithoutPictureMs: 0,
@@ -389,6 +395,7 @@ const typedIn: RuleSheet = {
   playlists: false,
   nextIsAChoice: false,
   countriesAreAChoice: false,
+  sharing: null,
   adverts: null,
   messagesAfterwards: null,
   endsWithoutPictureMs: null,
@@ -403,7 +410,7 @@ const SHEETS = { reelmoor, townfold, guildhand, pipwire, 'typed-in': typedIn };
 /** A Townfold profile can only begin now; a group may also keep a show to its members. */
 function ofKind(sheet: RuleSheet, kind: AccountKind): RuleSheet {
   if (sheet.network !== 'townfold') return { ...sheet, kind };
-  if (kind === 'profile') return { ...sheet, kind, maySchedule: false };
+  if (kind === 'profile') return { ...sheet, kind, maySchedule: false, sharing: null };
   if (kind === 'group') return { ...sheet, kind, visibilities: ['everyone', 'group members'] };
   return { ...sheet, kind };
 }

@@ -1,5 +1,5 @@
 // What differs between an airing here and its event on the channel, and which side is to win.
-import type { AiringSettings } from '../channels/defaults';
+import type { AiringSettings, Share } from '../channels/defaults';
 import type { Visibility } from '../channels/rules';
 
 /** What an airing says and what its event says: the facts that either side may change. */
@@ -12,6 +12,8 @@ export interface AiringFacts {
   visibility: Visibility;
   /** What else is chosen; of an event, what its network tells of that. What either side leaves out is no difference. */
   choices?: AiringChosen;
+  /** Of an event: on whose pages it is shared, and what they have answered. Told, and no difference. */
+  shares?: Share[];
 }
 
 export type AiringChosen = Partial<Omit<AiringSettings, 'visibility'>>;
@@ -21,7 +23,7 @@ export function asItWillStand({ visibility: _, ...chosen }: AiringSettings): Air
   return { ...chosen, ...(chosen.audience === 'children' && chosen.messages !== null && { messages: 'off' }) };
 }
 
-export type AiringField = keyof AiringFacts;
+export type AiringField = Exclude<keyof AiringFacts, 'shares'>;
 export const AIRING_FIELDS: readonly AiringField[] = ['title', 'text', 'startsAt', 'lengthMs', 'visibility', 'choices'];
 
 /** One field that differs. `changed`: who moved away from what the channel was last told: `here`, `there` or both. */

@@ -1,7 +1,7 @@
 // The stand-ins' own SQLite file.
 import { join } from 'node:path';
 import { DataSource, type MigrationInterface, type QueryRunner } from 'typeorm';
-import { Account, EventRow, Grant, LimitChange, Line, Login, MessageRow, MutedRow, PostRow, SpeakerRow } from './entities';
+import { Account, EventRow, Grant, LimitChange, Line, Login, MessageRow, MutedRow, PostRow, ShareRow, SpeakerRow } from './entities';
 import type { Settings } from './settings';
 
 class Beginning1764000000000 implements MigrationInterface {
@@ -70,10 +70,13 @@ class Messages1766800000000 implements MigrationInterface {
 class Chosen1766900000000 implements MigrationInterface {
   async up(query: QueryRunner): Promise<void> {
     await query.query(`ALTER TABLE events ADD COLUMN chosen text NOT NULL DEFAULT '{}'`);
+    await query.query(`CREATE TABLE shares (eventId text NOT NULL REFERENCES events(id) ON DELETE CASCADE, accountId text NOT NULL REFERENCES accounts(id),
+      answer text NOT NULL, PRIMARY KEY (eventId, accountId))`);
     await query.query(`CREATE TABLE muted (eventId text NOT NULL REFERENCES events(id) ON DELETE CASCADE, writerId text NOT NULL, mutedUntil integer,
       PRIMARY KEY (eventId, writerId))`);
   }
   async down(query: QueryRunner): Promise<void> {
+    await query.query(`DROP TABLE shares`);
     await query.query(`DROP TABLE muted`);
     await query.query(`ALTER TABLE events DROP COLUMN chosen`);
   }
@@ -83,7 +86,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
   const source = new DataSource({
     type: 'better-sqlite3',
     database: join(settings.dataDir, 'networks.sqlite'),
-    entities: [Login, Account, Grant, Line, EventRow, LimitChange, PostRow, SpeakerRow, MessageRow, MutedRow],
+    entities: [Login, Account, Grant, Line, EventRow, LimitChange, PostRow, SpeakerRow, MessageRow, MutedRow, ShareRow],
     migrations: [Beginning1764000000000, Posts1764500000000, Speakers1766700000000, Messages1766800000000, Chosen1766900000000],
     migrationsRun: true,
     enableWAL: true,

@@ -133,6 +133,14 @@ export class MessageRow {
   @Column('boolean') hidden!: boolean;
   @Column('text', { nullable: true }) idempotencyKey!: string | null;
 }
+/** A page on which an event of another account stands too, if whoever has it agrees. */
+@Entity('shares')
+export class ShareRow {
+  @PrimaryColumn('text') eventId!: string;
+  @PrimaryColumn('text') accountId!: string;
+  @Column('text') answer!: 'asked' | 'accepted' | 'declined';
+}
+
 /** Somebody who writes nothing more beneath an event. */
 @Entity('muted')
 export class MutedRow {

@@ -7,7 +7,14 @@ import { NETWORK_LOOKS } from './looks';
 import { escapeHtml, titleOf } from './pages';
 import { DAY_MS } from './standing';
 
+interface Shared {
+  account: Account;
+  answer: string;
+}
+
 interface OperatorFacts {
+  /** By event, whom it was shared with. */
+  shares: ReadonlyMap<string, readonly Shared[]>;
   network: Network;
   fault: Fault;
   limits: { names: LimitName[]; inForce: Limits; changes: LimitChange[] };
@@ -43,7 +50,7 @@ const YES_NO = [
   ['no', 'no'],
 ] as const;
 
-export function operatorPage({ network, fault, limits, accounts, events }: OperatorFacts): string {
+export function operatorPage({ network, fault, limits, accounts, events, shares }: OperatorFacts): string {
   const tabs = NETWORKS.map(
     (each) => `<a href="/operator?network=${each}"${each === network ? ' aria-current="page"' : ''}>${NETWORK_LOOKS[each].name}</a>`,
   ).join('');
@@ -68,7 +75,7 @@ ${changes.length ? `<ul class="small">${changes.join('')}</ul>` : ''}
 ${form('limits', { network }, `${choice('limit', 'Limit', names, '')}${number('value', 'Becomes', '')}${number('inDays', 'In days', 7)}${choice('announced', 'Announced', YES_NO, 'yes')}<button>Change it</button>`)}
 ${limits.changes.length ? form('limits/as-at-first', { network }, '<button>As at first</button>') : ''}
 <h2>Accounts</h2>${accounts.map((account) => accountForm(account)).join('')}
-<h2>Events</h2>${events.map((event) => eventForm(event)).join('') || '<p class="small">None is coming or public.</p>'}
+<h2>Events</h2>${events.map((event) => eventForm(event) + (shares.get(event.id) ?? []).map((share) => shareForm(event, share)).join('')).join('') || '<p class="small">None is coming or public.</p>'}
 </main></body></html>`;
 }
 
@@ -84,6 +91,12 @@ function accountForm(account: Account): string {
     pipwire: number('followers', 'Followers', account.followers),
   };
   return `<div class="row">${form('accounts', { account: account.id }, `<b style="min-width:16rem">${escapeHtml(account.name)}<br><span class="small">${account.kind}</span></b>${fields[account.network]}<button>Set</button>`)}</div>`;
+}
+
+function shareForm({ network, id }: EventRow, { account, answer }: Shared): string {
+  const which = { network, event: id, place: account.id };
+  const words = `<span class="small">${escapeHtml(account.name)}: ${answer}</span>`;
+  return `<div class="row">${form('shares', which, `${words}<button name="answer" value="accepted">It shares this</button><button name="answer" value="declined">It does not</button>`)}</div>`;
 }
 
 function eventForm(event: EventRow): string {

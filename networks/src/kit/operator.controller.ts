@@ -12,6 +12,7 @@ import { Ingest } from './ingest';
 import { LIMIT_NAMES, LimitBook, unitOf } from './limits';
 import { networkOf } from './oauth.controller';
 import { Messages } from './messages';
+import { Shares } from './shares';
 import { operatorPage } from './operator-page';
 import { Refusal } from './refusal';
 import { DAY_MS } from './standing';
@@ -32,6 +33,7 @@ export class OperatorController {
     private readonly limits: LimitBook,
     private readonly visits: Visits,
     private readonly messages: Messages,
+    private readonly shares: Shares,
   ) {}
 
   /** What all stand-ins together have been asked to change, and the encoders that came. */
@@ -45,7 +47,10 @@ export class OperatorController {
   async page(@Query('network') name: string | undefined): Promise<string> {
     const network = name === undefined ? 'reelmoor' : networkOf(name);
     const events = await this.events.all({ network });
+    const shares = new Map<string, Awaited<ReturnType<Shares['of']>>>();
+    for (const event of events) shares.set(event.id, await this.shares.of(event));
     return operatorPage({
+      shares,
       network,
       fault: this.faults.of(network),
       limits: { names: this.limits.names(network), inForce: await this.limits.inForce(network), changes: await this.limits.changes(network) },
@@ -139,6 +144,16 @@ export class OperatorController {
       const writer = `Viewer ${at + 1}`;
       await this.messages.write(event, { writerId: `by-${writer}`, writer, standing, text: count > 1 ? `${words} ${at + 1}` : words });
     }
+    back(response, network);
+  }
+
+  /** Answers for whoever was asked to share an event. */
+  @Post('shares')
+  @HttpCode(200)
+  async share(@Body() body: { network?: string; event?: string; place?: string; answer?: string }, @Res() response: Response): Promise<void> {
+    const network = networkOf(body.network);
+    const event = await this.events.find(network, body.event ?? '');
+    await this.shares.answer(event.id, body.place ?? '', body.answer === 'accepted' ? 'accepted' : 'declined');
     back(response, network);
   }
 

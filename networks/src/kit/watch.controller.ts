@@ -11,6 +11,7 @@ import { Messages } from './messages';
 import { accountPage, closedPage, countryPage, PLAYER_SCRIPT, portraitSvg, watchPage } from './pages';
 import { Playback } from './playback';
 import { Posts } from './posts';
+import { Shares } from './shares';
 import { networkOfPath, Refusal } from './refusal';
 
 const eventPaths = (below = '') => NETWORKS.map((network) => `${NETWORK_LOOKS[network].eventPath.slice(1)}/:id${below}`);
@@ -24,6 +25,7 @@ export class WatchController {
     private readonly playback: Playback,
     private readonly posts: Posts,
     private readonly messages: Messages,
+    private readonly shares: Shares,
   ) {}
 
   @Get('assets/player.js')
@@ -50,7 +52,8 @@ export class WatchController {
     if (!account) throw new Refusal(404, 'unknown-account', 'There is no such account.');
     const { withdrawn } = this.events.rulesOf(account.network);
     const { listedFrom } = this.events.rulesOf(account.network);
-    const events = (await this.events.all({ accountId: id, visibility: 'everyone' })).filter(
+    const own = await this.events.all({ accountId: id, visibility: 'everyone' });
+    const events = [...own, ...(await this.shares.on(account))].filter(
       (event) => (event.state !== 'withdrawn' || withdrawn === 'event') && (event.state !== 'planned' || now() >= listedFrom(event)),
     );
     return accountPage(account, events, await this.posts.of(id));

@@ -9,6 +9,7 @@ import {
   type TownfoldLine,
   type TownfoldNote,
   type TownfoldNotices,
+  type TownfoldPartners,
   type TownfoldPlaces,
 } from '@lantern/contract/network-http';
 import { Body, Controller, Get, Headers, HttpCode, Inject, Param, Post, Req, UseInterceptors } from '@nestjs/common';
@@ -25,6 +26,7 @@ import { bodyOf, TroubleInterceptor } from '../kit/own-interface';
 import { Posts } from '../kit/posts';
 import { Refusal } from '../kit/refusal';
 import { SETTINGS, type Settings } from '../kit/settings';
+import { Shares } from '../kit/shares';
 import { DAY_MS, mustMayBroadcast } from '../kit/standing';
 import { checkBeginning, checkNote, checkWords, DELAY_SECONDS, townfoldRules } from './rules';
 
@@ -47,6 +49,7 @@ export class TownfoldController {
     private readonly database: DataSource,
     private readonly events: Events,
     private readonly limits: LimitBook,
+    private readonly shares: Shares,
     private readonly posts: Posts,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {
@@ -86,6 +89,14 @@ export class TownfoldController {
     return { role, group_allows: kind === 'group' ? groupAllows : null };
   }
 
+  @Get('places/:place/partners')
+  @ApiOperation({ summary: 'The pages that may be asked to share what is announced at a place' })
+  async partners(@Headers('authorization') bearer: string, @Param('place') place: string): Promise<TownfoldPartners> {
+    const account = await this.events.account('townfold', place, await this.login(bearer));
+    const partners = await this.shares.partnersOf(account);
+    return { partners: partners.map(({ id, name, loginId }) => ({ place_ref: id, display_name: name, own: loginId === account.loginId })) };
+  }
+
   @Post('places/:place/gatherings')
   @ApiOperation({ summary: 'Announces a gathering. The same Idempotency-Key gives the same gathering again' })
   @bodyOf('TownfoldGatheringRequest')
@@ -120,6 +131,7 @@ export class TownfoldController {
       facts: factsOf({ talk: 'everyone', ...body }),
       chosen: chosenOf(body),
     });
+    await this.shares.set(event, account, body.share_with ?? []);
     return this.gathering(event);
   }
 
@@ -184,6 +196,7 @@ export class TownfoldController {
     const visibility = body.shown_to ?? event.visibility;
     const facts = { ...event.facts, ...factsOf(body) };
     const chosen = { ...event.chosen, ...chosenOf(body) };
+    if (body.share_with) await this.shares.set(event, account, body.share_with);
     return this.gathering(await this.events.save(Object.assign(event, { title, text, startsAt, lengthMs, visibility, facts, chosen })));
   }
 
@@ -249,7 +262,8 @@ export class TownfoldController {
       lasts_minutes: Math.ceil(event.lengthMs / MINUTE_MS),
       shown_to: event.visibility as 'everyone' | 'members',
       talk: townfoldRules.mayWrite(event) === 'everyone' ? 'everyone' : 'followers',
-      ...({ from_age: 0, only_in: [], not_in: [], shortest_remark: 0, ...event.chosen } as const),
+      ...({ from_age: 0, shared_from: 'announced', only_in: [], not_in: [], shortest_remark: 0, ...event.chosen } as const),
+      shares: (await this.shares.of(event)).map(({ account, answer }) => ({ place_ref: account.id, display_name: account.name, answer })),
       picture_in: this.events.pictureArrives(event),
       onlookers: await this.events.watching(event),
       page_address: page,
@@ -259,16 +273,17 @@ export class TownfoldController {
   }
 }
 
-type Choices = Pick<TownfoldGatheringEdit, 'talk' | 'from_age' | 'only_in' | 'not_in' | 'shortest_remark'>;
+type Choices = Pick<TownfoldGatheringEdit, 'talk' | 'from_age' | 'only_in' | 'not_in' | 'shortest_remark' | 'shared_from'>;
 
 /** What is asked for, as far as it can be had. */
-function chosenOf({ from_age, only_in, not_in, shortest_remark }: Choices): Omit<Choices, 'talk'> {
+function chosenOf({ from_age, only_in, not_in, shortest_remark, shared_from }: Choices): Omit<Choices, 'talk'> {
   if (only_in?.length && not_in?.length) throw new Refusal(422, 'only_in', 'Name the countries it is shown in, or those it is not shown in.');
   return {
     ...(from_age !== undefined && { from_age }),
     ...(only_in && { only_in }),
     ...(not_in && { not_in }),
     ...(shortest_remark !== undefined && { shortest_remark }),
+    ...(shared_from && { shared_from }),
   };
 }
 

@@ -1,7 +1,17 @@
 // What the planning server and the air process say to each other. The planning server knows shows, people and networks;
 // the air process knows pictures. Neither sees more of the other than this.
 import 'reflect-metadata'; // the rules on nested messages need it
-import { SCENE_ID, type CueRan, type OutsideFacts, type RelayState, type SceneId, type SourceId, type SwitchReason } from '@lantern/core';
+import {
+  SCENE_ID,
+  type CueRan,
+  type OutsideFacts,
+  type RelayState,
+  type RenditionNow,
+  type SceneId,
+  type SourceId,
+  type SwitchReason,
+  type Takes,
+} from '@lantern/core';
 import { plainToInstance, Type } from 'class-transformer';
 import {
   ArrayMaxSize,
@@ -155,6 +165,8 @@ export class RelayNow {
   @IsIn(['idle', 'connecting', 'sending', 'waiting']) state!: RelayState['state'];
   @IsString() said!: string;
   @IsOptional() @IsNumber() nextTryAt!: number | null;
+  /** What is made for its channel; null: it gets what goes out as it is. */
+  @ValidateIf((_, value) => value !== null && value !== 'no room') @IsObject() rendition!: RenditionNow | null;
 }
 
 export class ArrivingThere {
@@ -235,7 +247,13 @@ export interface GuestAnswered {
   caption: string;
 }
 
-export type LineAnswer = { address: string; key: string } | { words: string };
+/** `takes`: of a picture, as its channel's rules say; null: nothing is known of that. */
+export type LineAnswer = LineHad | { words: string };
+export interface LineHad {
+  address: string;
+  key: string;
+  takes: Takes | null;
+}
 
 /** Reads a message as what it has to be. Throws with the first thing that is wrong, and none of what it held. */
 export function checkedAs<T extends object>(Class: new () => T, body: unknown): T {

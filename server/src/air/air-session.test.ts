@@ -41,7 +41,7 @@ const CARRIED: CarriedState = {
     aloneSince: null,
   },
   ...{ stageArrives: true, holder: { personId: 'maren', name: 'Maren Tolliver', tab: 'desk' }, connected: true, microphoneOn: true, recordedMs: 0, kept: true },
-  relays: [{ airingId: 'airing', state: 'sending', said: '', nextTryAt: null }],
+  relays: [{ airingId: 'airing', state: 'sending', said: '', nextTryAt: null, rendition: null }],
 };
 
 beforeEach(() => {

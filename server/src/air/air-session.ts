@@ -19,6 +19,7 @@ import {
   type Instant,
   type Lamp,
   type LastTold,
+  sayRendition,
   type RelayState,
   type SourceId,
 } from '@lantern/core';
@@ -267,7 +268,9 @@ export class AirSession {
 
   private relayOf({ airing }: AiringWatch): RelayState {
     const relay = this.carried?.relays.find(({ airingId }) => airingId === airing.id);
-    return relay ? { state: relay.state, said: relay.said, nextTryAt: (relay.nextTryAt ?? null) as Instant | null } : IDLE;
+    if (!relay) return IDLE;
+    const { state, said, nextTryAt, rendition } = relay;
+    return { state, said, nextTryAt: (nextTryAt ?? null) as Instant | null, rendition };
   }
 
   private begin(watch: AiringWatch): void {
@@ -329,6 +332,7 @@ export class AirSession {
   private airingView(watch: AiringWatch, now: Instant): AiringOnAirView {
     watch.facts.relay = this.relayOf(watch);
     const { lamp, reason } = lampOf(watch.facts, now);
+    const { rendition } = watch.facts.relay;
     return {
       airingId: watch.airing.id,
       channel: identityOf(watch.channel),
@@ -341,6 +345,7 @@ export class AirSession {
       mayBeMadeAnew: mayBeMadeAnew(watch.facts),
       watching: watch.facts.report?.facts.watching ?? null,
       behind: lamp === 'lit' ? watch.behind.at(now, this.saidBehindMs(watch)) : null,
+      rendition: rendition ? sayRendition(rendition, placeName(watch.channel)) : '',
       watchUrl: watch.airing.watchUrl ?? watch.channel.watchUrl,
     };
   }

@@ -279,7 +279,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
     if (!found || !this.sessions.has(showId)) return { words: 'it is not on air any more' };
     try {
       const { address, key } = await this.lines.ingest(found.airing, found.channel);
-      return { address, key };
+      return { address, key, takes: this.ruleBook.rules(found.channel).video };
     } catch (error) {
       return { words: wordsOfNetworkError(error, found.channel, this.access.connectorOf(found.channel)) };
     }
@@ -754,6 +754,7 @@ export class AirService implements OnApplicationBootstrap, OnApplicationShutdown
       mayBeMadeAnew: false,
       watching: null,
       behind: null,
+      rendition: '',
       watchUrl: airing.watchUrl ?? channel.watchUrl,
     };
   }

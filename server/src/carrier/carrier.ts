@@ -13,6 +13,7 @@ import {
   SessionEnded,
   GuestNow,
   ShowNamed,
+  type LineHad,
 } from '../air-wire/messages';
 import { WireTrouble } from '../air-wire/wire';
 import { Clock } from '../foundation/clock';
@@ -48,7 +49,7 @@ export interface CarrierListener {
 export class Carrier {
   private readonly log = new Logger('carrier');
   private readonly shows = new Map<string, Transmission>();
-  private readonly lines = new Map<string, { address: string; key: string }>();
+  private readonly lines = new Map<string, LineHad>();
   private readonly soon = new Set<string>();
   private readonly timer: NodeJS.Timeout;
   listener: CarrierListener | null = null;
@@ -163,7 +164,7 @@ export class Carrier {
   }
 
   /** Asked at each attempt, since a network may have issued a new key; while nobody can be asked, the last one is good. */
-  private async line(showId: string, airingId: string): Promise<{ address: string; key: string }> {
+  private async line(showId: string, airingId: string): Promise<LineHad> {
     const known = `${showId} ${airingId}`;
     try {
       const answer = await this.desk.line(showId, airingId);

@@ -26,7 +26,7 @@ import { mkdirSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import type { AirView } from '@lantern/contract';
 import { laidOver } from '../air-wire/laid-over';
-import type { CarriedState, CarryOrder } from '../air-wire/messages';
+import type { CarriedState, CarryOrder, LineHad } from '../air-wire/messages';
 import { letGo } from '../foundation/let-go';
 import type { Settings } from '../foundation/settings';
 import { FarEnd } from './far-end';
@@ -51,7 +51,7 @@ export interface TransmissionHost {
   /** Only goes forward, in ms. */
   steadyNow(): number;
   /** Where an airing is sent; throws what is said instead. */
-  line(showId: string, airingId: string): Promise<{ address: string; key: string }>;
+  line(showId: string, airingId: string): Promise<LineHad>;
   changed(showId: string): void;
   /** What comes from the stage is taken in no longer: it has to begin a new stretch. */
   stretchBroke(showId: string): void;
@@ -515,6 +515,7 @@ export class Transmission {
       programme: this.programme,
       privateTargets: this.host.settings.privateTargets,
       line: () => this.host.line(this.showId, airingId),
+      goesOut: () => this.programme.goesOut,
       wordsOf: (error) => (error instanceof Error ? error.message : String(error)),
       now: () => this.host.now() as never,
       onChange: () => this.host.changed(this.showId),
@@ -560,7 +561,7 @@ export class Transmission {
       microphoneOn: this.microphoneOn,
       recordedMs: this.recordedBefore + (this.recording ? this.programme.lengthMs - this.recordedFromMs : 0),
       kept: this.recordingNumber !== null && (this.recording?.trouble ?? null) === null && (this.stretch?.kept ?? true),
-      relays: [...this.relays].map(([airingId, { state }]) => ({ airingId, ...state })),
+      relays: [...this.relays].map(([airingId, { state }]) => ({ airingId, rendition: null, ...state })),
       farEnd: this.farEnd?.arriving ?? null,
     };
   }

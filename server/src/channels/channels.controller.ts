@@ -1,5 +1,6 @@
 import {
   ChannelDefaultsRequest,
+  type PartnerView,
   LinkChoice,
   LinkRequest,
   TypedInChannelChange,
@@ -90,6 +91,13 @@ export class ChannelsController {
   @Put(':id/defaults')
   async setDefaults(@SignedIn() person: Person, @Param('id') id: string, @Body() body: ChannelDefaultsRequest): Promise<ChannelView> {
     return this.channels.view(await this.channels.setDefaults(await this.channels.one(person.stationId, id), body));
+  }
+
+  /** The pages there on which shows of this channel can be shared. */
+  @May('look at the station')
+  @Get(':id/partners')
+  async partners(@SignedIn() person: Person, @Param('id') id: string): Promise<PartnerView[]> {
+    return this.channels.partners(await this.channels.one(person.stationId, id));
   }
 
   /** Asks the network again whether the channel may broadcast, and which rules will change. */

@@ -1,5 +1,13 @@
 // The station's channels: the register, typing in, standing and defaults. Linking is beside it.
-import type { ChannelDefaultsRequest, ChannelIdentity, ChannelView, LimitsTypedIn, TypedInChannelChange, TypedInChannelRequest } from '@lantern/contract';
+import type {
+  ChannelDefaultsRequest,
+  ChannelIdentity,
+  ChannelView,
+  LimitsTypedIn,
+  PartnerView,
+  TypedInChannelChange,
+  TypedInChannelRequest,
+} from '@lantern/contract';
 import { defaultsFor, defaultsNotOffered, MINUTE_MS, rulesFor, type Condition, type LimitsByHand } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
@@ -111,6 +119,17 @@ export class ChannelsService {
     const [first] = Object.values(wrong);
     if (first) throw new PlainError(422, first, { fields: wrong });
     return this.changed(channel, { defaults });
+  }
+
+  /** Throws, in words, what the network answers. */
+  async partners(channel: Channel): Promise<PartnerView[]> {
+    const connector = this.access.connectorOf(channel);
+    if (!connector?.partners) return [];
+    try {
+      return await connector.partners(this.access.of(channel));
+    } catch (error) {
+      throw new PlainError(502, wordsOfNetworkError(error, channel, connector));
+    }
   }
 
   private async changed(channel: Channel, columns: Partial<Channel>): Promise<Channel> {

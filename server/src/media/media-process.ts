@@ -1,7 +1,9 @@
 // One ffmpeg process with a beginning and an end: started, fed, watched, and ended for certain.
 import { Logger } from '@nestjs/common';
 import { spawn, type ChildProcess } from 'node:child_process';
+import { readFileSync } from 'node:fs';
 import { setPriority } from 'node:os';
+import { performance } from 'node:perf_hooks';
 import { withoutSecrets } from '../foundation/log';
 
 /** Where a process finds its secret. */
@@ -34,11 +36,26 @@ export const READ_FLV = ['-probesize', '32768', '-analyzeduration', '200000', '-
 /** What a process that sends to an ingest is told in secret. */
 export const rtmpSecret = (address: string, key: string): string => `rtmp_playpath=${key}\nrtmp_tcurl=${address}`;
 
+/** Linux counts processor time in hundredths of a second (proc(5): utime and stime, the 14th and 15th field). */
+const MS_A_TICK = 10;
+
+function ticksOf(pid: number | undefined): number | null {
+  try {
+    const line = readFileSync(`/proc/${pid}/stat`, 'utf8');
+    // The name of the process stands in brackets, and may hold anything.
+    const fields = line.slice(line.lastIndexOf(')') + 2).split(' ');
+    return Number(fields[11]) + Number(fields[12]);
+  } catch {
+    return null;
+  }
+}
+
 export class MediaProcess {
   private readonly log: Logger;
   private readonly child: ChildProcess;
   private readonly lines: string[] = [];
   private goneCalled = false;
+  private cost: { at: number; ticks: number } | null = null;
   private readonly gonePromise: Promise<void>;
 
   constructor(private readonly options: MediaProcessOptions) {
@@ -78,6 +95,15 @@ export class MediaProcess {
     } catch {
       // It is gone already, or the system does not let it.
     }
+  }
+
+  /** How much of one core it has taken since this was last asked; null: it cannot be told, or is asked for the first time. */
+  coreShare(): number | null {
+    const now = performance.now();
+    const ticks = ticksOf(this.child.pid);
+    const before = this.cost;
+    this.cost = ticks === null ? null : { at: now, ticks };
+    return ticks === null || !before ? null : ((ticks - before.ticks) * MS_A_TICK) / (now - before.at);
   }
 
   write(bytes: Uint8Array): void {

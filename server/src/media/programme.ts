@@ -4,6 +4,8 @@ import {
   flvTagBytes,
   isKeyFrame,
   isSequenceHeader,
+  PICTURE_KBPS,
+  PictureRate,
   PicturesWithTheirSets,
   pictureSizeOf,
   ProgrammeStart,
@@ -11,8 +13,11 @@ import {
   ProgrammeSplicer,
   type FlvTag,
   type ProgrammeInput,
+  type Rendition,
 } from '@lantern/core';
 import type { OutgoingPictures } from './outgoing-pictures';
+
+const STAGE_HEIGHT = 720;
 
 export type Sink = (bytes: Uint8Array) => void;
 
@@ -22,6 +27,7 @@ export class Programme {
   private readonly start = new ProgrammeStart();
   private readonly readers = new Map<symbol, { reader: ProgrammeReader; sink: Sink }>();
   private firstMs: number | null = null;
+  private readonly rate = new PictureRate();
   private noted: { input: ProgrammeInput; shiftMs: number } | null = null;
 
   constructor(
@@ -50,6 +56,7 @@ export class Programme {
       const out = this.pictures.push(spliced)!;
       this.firstMs ??= out.timestampMs;
       this.start.note(out);
+      this.rate.note(out);
       if (out.kind === 'video' && isSequenceHeader(out)) this.outgoing?.noteHead(out);
       else if (isKeyFrame(out)) this.outgoing?.noteKeyFrame(out);
       let bytes: Uint8Array | null = null;
@@ -68,6 +75,11 @@ export class Programme {
   /** The size of the pictures that go out; null: nothing has, or it cannot be told. */
   get pictureSize(): { width: number; height: number } | null {
     return this.start.video && pictureSizeOf(this.start.video);
+  }
+
+  /** What goes out at the most: as much as a stage sends where its line is good, or what came on a line and was more. */
+  get goesOut(): Rendition {
+    return { height: this.pictureSize?.height ?? STAGE_HEIGHT, kbps: Math.max(PICTURE_KBPS[0], this.rate.mostKbps) };
   }
 
   /** Adds a reader, which begins with the next key frame; `at once`: with the last one, if there is one. The function returned takes it off again. */

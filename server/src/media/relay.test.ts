@@ -1,7 +1,10 @@
 // The relay against real sockets: what it says when an ingest is not there, hangs up, or takes the bytes.
 import ffmpegPackage from '@ffmpeg-installer/ffmpeg';
-import { instant, type RelayState } from '@lantern/core';
+import { FlvReader, instant, OutsideMeasure, ProgrammeInput, type FlvTag, type OutsideFacts, type RelayState } from '@lantern/core';
+import { readEncoder } from '@lantern/rtmp';
+import { execFile } from 'node:child_process';
 import { createServer, type AddressInfo, type Server, type Socket } from 'node:net';
+import { promisify } from 'node:util';
 import { NetworkSilence, type IngestLine } from '../channels/connectors/connector';
 import { IngestTunnel, Unreachable } from './ingest-tunnel';
 import { Programme } from './programme';
@@ -143,4 +146,90 @@ test('stopped and begun anew while it still asks for its line, it connects once,
   // A tunnel that was opened for nothing is closed again.
   expect(old.every(({ readyState }) => readyState !== 'open')).toBe(true);
   expect(anew).toHaveLength(1);
+});
+
+describe('a channel that takes less than goes out', () => {
+  const TAKES = { maxHeight: 1080, maxKbps: 600 };
+  const picture = ['-f', 'lavfi', '-i', 'testsrc2=size=1280x720:rate=30', '-f', 'lavfi', '-i', 'sine=frequency=440', '-t', '8'];
+  const coding = [
+    '-c:v',
+    'libx264',
+    '-preset',
+    'ultrafast',
+    '-b:v',
+    '2500k',
+    '-g',
+    '30',
+    '-bf',
+    '0',
+    '-pix_fmt',
+    'yuv420p',
+    '-c:a',
+    'aac',
+    '-f',
+    'flv',
+    'pipe:1',
+  ];
+  let tags: FlvTag[];
+  beforeAll(async () => {
+    const { stdout } = await promisify(execFile)(ffmpegPackage.path, ['-loglevel', 'error', ...picture, ...coding], {
+      encoding: 'buffer',
+      maxBuffer: 20_000_000,
+    });
+    tags = new FlvReader().push(stdout);
+  });
+
+  /** Sends those eight seconds twice as fast, to an ingest that measures what comes. */
+  async function sent(room: boolean): Promise<{ facts: OutsideFacts; rendition: RelayState['rendition'] }> {
+    const measure = new OutsideMeasure();
+    const address = await listen((socket) =>
+      readEncoder(socket, {
+        admit: () => Promise.resolve(null),
+        begins: () => undefined,
+        packet: ({ kind, timeMs, data }) => kind !== 'script' && measure.note({ kind, timestampMs: timeMs, data }, timeMs),
+        gone: () => undefined,
+      }),
+    );
+    let elapsed = 0;
+    const programme = new Programme(() => elapsed);
+    const relay: Relay = new Relay({
+      ...{ name: 'test', ffmpeg: ffmpegPackage.path, programme, privateTargets: true },
+      line: () => Promise.resolve({ address, key: 'k', takes: TAKES }),
+      goesOut: () => ({ height: 720, kbps: 2_500 }),
+      room: () => room,
+      wordsOf: String,
+      now: () => instant(Date.now()),
+      onChange: () => undefined,
+    });
+    relays.push(relay);
+    const input = new ProgrammeInput('stage');
+    programme.select(input);
+    relay.start();
+    await until(() => relay.state.state !== 'idle');
+    await new Promise((next) => setTimeout(next, 300));
+    const began = Date.now();
+    for (const tag of tags) {
+      const wait = tag.timestampMs / 2 - (Date.now() - began);
+      if (wait > 20) await new Promise((next) => setTimeout(next, wait));
+      elapsed = tag.timestampMs;
+      programme.feed(input, tag);
+    }
+    await until(() => measure.facts.height !== null && measure.facts.kbps !== null);
+    const { rendition } = relay.state;
+    await relay.stop();
+    return { facts: measure.facts, rendition };
+  }
+
+  test('gets it made smaller, with its sound, and the host is told what that is', async () => {
+    const { facts, rendition } = await sent(true);
+    expect(rendition).toMatchObject({ height: 360, kbps: 510 });
+    expect(facts).toMatchObject({ video: 'H.264', audio: 'AAC', height: 360 });
+    expect(facts.kbps!).toBeLessThan(900);
+  }, 60_000);
+
+  test('gets it as it is where the machine has no room, which is said', async () => {
+    const { facts, rendition } = await sent(false);
+    expect(facts).toMatchObject({ height: 720 });
+    expect(rendition).toBe('no room');
+  }, 60_000);
 });

@@ -1,5 +1,5 @@
 // What shows tell the networks and what they read back, against the real stand-ins.
-import type { ChannelView, DoorView, FoundEvent, GuestPassLink, GuestView, PlaceResult, ShowDraft, ShowView } from '@lantern/contract';
+import type { ChannelView, DoorView, FoundEvent, GuestPassLink, GuestView, PartnerView, PlaceResult, ShowDraft, ShowView } from '@lantern/contract';
 import { DAY_MS, HOUR_MS, instant, wallTimeOf, type NetworkId } from '@lantern/core';
 import sharp from 'sharp';
 import type request from 'supertest';
@@ -378,6 +378,42 @@ describe('drift', () => {
     await post(show, 'look');
     await post(show, `airings/${found.id}/settle`, { sides: { choices: 'theirs' } });
     expect(airing(await read(show), 'reelmoor')).toMatchObject({ choices: { adverts: true }, drift: { differences: [] } });
+  });
+
+  test('a show is shared on where its network knows that, own groups at once and partners once they agree, and their answer is seen', async () => {
+    const partners = (await as(http().get(`/api/channels/${town.id}/partners`)).expect(200)).body as PartnerView[];
+    expect(partners).toEqual(
+      expect.arrayContaining([
+        { id: 'tf-noticeboard', name: 'Fell Valley Noticeboard', own: true },
+        { id: 'tf-library', name: 'Fell Valley Library', own: false },
+      ]),
+    );
+    expect((await as(http().get(`/api/channels/${library.id}/partners`)).expect(200)).body).toEqual([]);
+    const sharing = { with: ['tf-library', 'tf-noticeboard'], when: 'at placing' as const };
+    const show = await placed([town], { variants: [{ channelId: town.id, title: 'The moon, shared', description: null, choices: { sharing } }] });
+    const page = async (place: string) => (await fetch(`${networks.url}/townfold/place/${place}`)).text();
+    const shares = async () =>
+      airing((await post(show, 'look')).show, 'townfold')
+        .shares.map(({ name, answer }) => [name, answer])
+        .sort();
+    expect(await shares()).toEqual([
+      ['Fell Valley Library', 'asked'],
+      ['Fell Valley Noticeboard', 'accepted'],
+    ]);
+    expect([(await page('tf-noticeboard')).includes('The moon, shared'), (await page('tf-library')).includes('The moon, shared')]).toEqual([true, false]);
+    await networks.operate('shares', { network: 'townfold', event: eventId(show, 'townfold'), place: 'tf-library', answer: 'accepted' });
+    expect((await shares())[0]).toEqual(['Fell Valley Library', 'accepted']);
+    expect(await page('tf-library')).toContain('The moon, shared');
+    expect(airing(await read(show), 'townfold').drift!.differences).toEqual([]);
+    // From the start on: not before it, whatever they said.
+    await save(show, {
+      variants: [{ channelId: town.id, title: 'The moon, shared', description: null, choices: { sharing: { ...sharing, when: 'at the start' } } }],
+    });
+    expect((await post(show, 'tell')).results).toMatchObject([{ done: true, proof: { same: true } }]);
+    expect(await page('tf-library')).not.toContain('The moon, shared');
+    // Nowhere that is no partner.
+    await save(show, { variants: [{ channelId: town.id, title: null, description: null, choices: { sharing: { ...sharing, with: ['tf-alderfell'] } } }] });
+    expect((await post(show, 'tell')).results).toMatchObject([{ done: false }]);
   });
 
   test('their start moves the show, and the other channels are then known not to have been told', async () => {

@@ -443,6 +443,7 @@ export class ShowsService implements OnApplicationBootstrap {
     return {
       ...{ id, channel: identityOf(channel), placing, placedAt, visibility, lineId, refusal, title, description, choices },
       watchUrl: airing.watchUrl ?? channel.watchUrl,
+      shares: airing.seen?.shares ?? [],
       untold: this.untold(show, airing, channel, station),
       drift: airing.seenAt === null ? null : { lookedAt: airing.seenAt, gone: airing.gone, differences: this.drift(show, airing, channel, station) },
     };

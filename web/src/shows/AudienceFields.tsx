@@ -1,7 +1,7 @@
 // Who may see the show on each channel, and the other facts that its network asks for: the channel's own
 // settings unless this show says otherwise.
 import { NETWORK_NAMES, type ChannelView, type ChoicesDraft, type ShowDraft, type ShowView } from '@lantern/contract';
-import { settingsFor, type Visibility } from '@lantern/core';
+import { sayShare, settingsFor, type Visibility } from '@lantern/core';
 import { Button, Form } from 'react-bootstrap';
 import { Identity } from '../look/Identity';
 import { MoreChoices } from './MoreChoices';
@@ -47,6 +47,13 @@ export function AudienceFields({ channels, draft, show, put }: Props) {
                 <span className="small-words">{settings.visibility}</span>
               )}
               {locks && !stands && <p className="soft small-words mb-0 mt-1">Cannot be changed once placed.</p>}
+              {show.airings
+                .find((airing) => airing.channel.id === channel.id)
+                ?.shares?.map((share) => (
+                  <p key={share.id} className="small-words mb-0 mt-1">
+                    {sayShare(share)}
+                  </p>
+                ))}
               <MoreChoices channel={channel} settings={settings} set={set} begun={begun} />
               {own && (
                 <Button

@@ -1,6 +1,6 @@
 // What else a channel's network asks about a show, in three groups: whom it is for, what it is, how it runs there and stays. Nothing
 // where it asks nothing.
-import { PLAYLIST_MAX, type ChannelView, type ChoicesDraft } from '@lantern/contract';
+import { PLAYLIST_MAX, type ChannelView, type ChoicesDraft, type PartnerView } from '@lantern/contract';
 import {
   allCountries,
   AUDIENCE_WORDS,
@@ -19,10 +19,14 @@ import {
   type AiringSettings,
   type CountryLimit,
   type FixedChoice,
+  type Sharing,
 } from '@lantern/core';
+import { useQuery } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { Button, Form } from 'react-bootstrap';
+import { server, wordsOf } from '../app/server';
 import { LANGUAGES } from '../channels/choice-words';
+import { Notice } from '../look/Notice';
 import { placeOf } from './judged';
 
 const WRITING_LABELS = { messagesEveryS: 'How often one writes', writersAgedDays: 'Who writes', shortestMessage: 'What is written' } as const;
@@ -111,6 +115,7 @@ export function MoreChoices({ channel, settings, set, begun }: Props) {
     ),
     select('listed', 'Listed on its page', settings.listedDays, rules.listingDays, sayListing, (listedDays) => set({ listedDays }), begun),
     settings.countries && <Countries key="countries" id={id('countries')} limit={settings.countries} put={(countries) => set({ countries })} />,
+    settings.sharing && <Shared key="sharing" channel={channel} sharing={settings.sharing} put={(sharing) => set({ sharing })} />,
     check('embedding', 'Other sites may show it', settings.embedding, (embedding) => set({ embedding })),
   ];
   const what = [
@@ -192,6 +197,41 @@ const tagsOf = (typed: string, most: number): string[] =>
     .map((tag) => tag.trim())
     .filter(Boolean)
     .slice(0, most);
+
+/** On whose pages there it stands too. Partners are asked there, and answer there. */
+function Shared({ channel, sharing, put }: { channel: ChannelView; sharing: Sharing; put: (sharing: Sharing) => void }) {
+  const partners = useQuery({ queryKey: ['partners', channel.id], queryFn: () => server.get<PartnerView[]>(`/api/channels/${channel.id}/partners`) });
+  if (partners.error) return <Notice kind="refusal">{wordsOf(partners.error)}</Notice>;
+  if (!partners.data?.length) return null;
+  const { with: all, when } = sharing;
+  return (
+    <div className="choice wide" role="group" aria-label="Shared on with">
+      <span>Shared on with</span>
+      <div>
+        {partners.data.map(({ id, name, own }) => (
+          <Form.Check
+            key={id}
+            id={`share-${channel.id}-${id}`}
+            label={own ? `${name}, your own` : name}
+            checked={all.includes(id)}
+            onChange={({ target }) => put({ when, with: (target.checked ? [...all, id] : all.filter((each) => each !== id)).sort() })}
+          />
+        ))}
+        <Form.Select
+          size="sm"
+          aria-label="From when on it is shared"
+          value={when}
+          disabled={!all.length}
+          onChange={({ target }) => put({ with: all, when: target.value as Sharing['when'] })}
+        >
+          <option value="at placing">once it is placed</option>
+          <option value="at the start">once it has begun</option>
+          <option value="afterwards">once it is over</option>
+        </Form.Select>
+      </div>
+    </div>
+  );
+}
 
 /** In which countries it is seen. */
 function Countries({ id, limit, put }: { id: string; limit: CountryLimit; put: (limit: CountryLimit) => void }) {

@@ -51,6 +51,7 @@ export function LampEdge({ air, unheardSince, zone, onStart, onAnew }: Props) {
             )}
             {unheardSince === null && airing.lamp === 'lit' && airing.watching !== null && ` ${airing.watching} watching.`}
             {unheardSince === null && airing.behind && ` ${sayBehind(airing.behind, airing.network)}`}
+            {unheardSince === null && airing.rendition && <span className="d-block">{airing.rendition}</span>}
             {unheardSince === null &&
               airing.ahead.map((words) => (
                 <b key={words} className="d-block ahead" role="status">

@@ -2,6 +2,7 @@
 import { loudnessVerdict, SIGNAL_EVERY_MS, signalOf, SignalWatch, type SignalFacts, type WayVerdict } from '@lantern/core';
 import { line, scaleLinear } from 'd3';
 import { useEffect, useState } from 'react';
+import { Button } from 'react-bootstrap';
 import { serverNow } from '../app/clock';
 import { server } from '../app/server';
 import { useStage, type StageState } from './stage-store';
@@ -21,6 +22,7 @@ const WEIGHT = { mind: 'To mind', bad: 'Wrong' } as const;
 
 function factsOf(state: StageState, microphones: boolean): SignalFacts {
   const { camera, cameraLost, cameraId, strips, levels, loudness, targetLufs, pictures, sending, connected, confirmedKbps, uplink, air } = state;
+  const { guests, guestsSmaller } = state;
   const open = microphones && strips.microphone.on;
   return {
     camera: cameraLost ? 'lost' : cameraId === 'none' ? null : camera,
@@ -28,6 +30,7 @@ function factsOf(state: StageState, microphones: boolean): SignalFacts {
     loudness: loudness && loudnessVerdict(loudness, targetLufs),
     pictures,
     hidden: document.visibilityState === 'hidden',
+    guests: { seen: guests.filter(({ broughtIn }) => broughtIn).length, smaller: guestsSmaller },
     line: sending || !connected ? { connected, confirmedKbps: confirmedKbps ?? 0, uplink } : null,
     channels: (air?.airings ?? []).map(({ airingId, channelName, network, lamp, words }) => ({
       ...{ id: airingId, name: network ? `${channelName} on ${network}` : channelName, lamp, words },
@@ -35,7 +38,14 @@ function factsOf(state: StageState, microphones: boolean): SignalFacts {
   };
 }
 
-export function SignalHere({ showId, microphones }: { showId: string; microphones: boolean }) {
+interface Props {
+  showId: string;
+  microphones: boolean;
+  /** Has guests' pictures come smaller, or as large as they are drawn again. */
+  onSmaller: (smaller: boolean) => void;
+}
+
+export function SignalHere({ showId, microphones, onSmaller }: Props) {
   const [watch] = useState(() => new SignalWatch());
   const [seen, setSeen] = useState<{ ways: readonly WayVerdict[]; seconds: readonly Second[] }>({ ways: [], seconds: [] });
   const [open, setOpen] = useState(false);
@@ -97,13 +107,28 @@ export function SignalHere({ showId, microphones }: { showId: string; microphone
                     </>
                   )}
                 </td>
-                <td>{(way === 'stage' || way === 'line') && <TenMinutes of={way} seconds={seen.seconds} />}</td>
+                <td>
+                  {way === 'stage' && <Smaller slow={fault?.kind === 'few pictures'} onSmaller={onSmaller} />}
+                  {(way === 'stage' || way === 'line') && <TenMinutes of={way} seconds={seen.seconds} />}
+                </td>
               </tr>
             ))}
           </tbody>
         </table>
       )}
     </details>
+  );
+}
+
+/** Offered where this machine does not keep up with the guests who are seen; taken back by the same button. */
+function Smaller({ slow, onSmaller }: { slow: boolean; onSmaller: Props['onSmaller'] }) {
+  const seen = useStage(({ guests }) => guests.some(({ broughtIn }) => broughtIn));
+  const smaller = useStage(({ guestsSmaller }) => guestsSmaller);
+  if (!smaller && !(slow && seen)) return null;
+  return (
+    <Button variant="quiet" size="sm" className="d-block" onClick={() => onSmaller(!smaller)}>
+      {smaller ? 'Guests’ pictures whole again' : 'Have guests’ pictures come smaller'}
+    </Button>
   );
 }
 

@@ -394,7 +394,9 @@ function Stage({ show, me, tab, scenes }: { show: ShowView; me: Me; tab: string;
           )}
           <QuestionsOnStage show={show} onToggle={(id) => engine.current?.toggleQuestion(id)} />
           <PollsHere show={show} onToggle={onAir ? (id) => engine.current?.toggleQuestion(id, 'poll') : null} />
-          {onAir && !elsewhere && <SignalHere showId={show.id} microphones={onNow.microphones !== 'shut'} />}
+          {onAir && !elsewhere && (
+            <SignalHere showId={show.id} microphones={onNow.microphones !== 'shut'} onSmaller={(smaller) => engine.current?.takeGuestsSmaller(smaller)} />
+          )}
           {onAir && <WatchingHere show={show} />}
           {onAir && <Mailbag show={show} air={air} />}
         </div>

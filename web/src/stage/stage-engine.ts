@@ -817,6 +817,12 @@ export class StageEngine {
     this.guests.order(id, order);
   }
 
+  /** Has guests' pictures come smaller than they are drawn, or as large again. */
+  takeGuestsSmaller(smaller: boolean): void {
+    this.guests.setSmaller(smaller);
+    this.set({ guestsSmaller: smaller });
+  }
+
   /** By their place on the bench, from 1. */
   toggleGuest(place: number): void {
     this.guests.toggle(place);

@@ -23,7 +23,10 @@ let said: StageMessage[];
 let bench: readonly StageGuest[];
 let guests: StageGuests;
 
+let drawn: number | null;
+
 beforeEach(() => {
+  drawn = null;
   jest.useFakeTimers();
   said = [];
   bench = [];
@@ -34,7 +37,7 @@ beforeEach(() => {
     share: () => undefined,
     returnSound: () => ({}) as MediaStreamTrack,
     returnPicture: () => ({}) as MediaStreamTrack,
-    drawnHeight: () => null,
+    drawnHeight: () => drawn,
     changed: (all) => (bench = all),
   });
   guests.connected();
@@ -46,6 +49,22 @@ afterEach(() => {
 
 const hear = (...all: GuestThere[]) => guests.hear({ type: 'guests', guests: all });
 const broughtIn = () => said.flatMap((message) => (message.type === 'guest' && message.order.does === 'bring in' ? [message.id] : []));
+
+test('where the machine does not keep up, pictures come smaller than they are drawn, and as large again by the same press', () => {
+  drawn = 600;
+  hear(there('1', { broughtIn: true }));
+  const sizes = () => said.flatMap((message) => (message.type === 'guest' && message.order.does === 'size' ? [message.order.height] : []));
+  guests.fit();
+  guests.setSmaller(true);
+  guests.setSmaller(true);
+  guests.setSmaller(false);
+  expect(sizes()).toEqual([600, 300, 600]);
+  // On the bench they are small already.
+  drawn = null;
+  guests.fit();
+  guests.setSmaller(true);
+  expect(sizes().at(-1)).toBe(180);
+});
 
 test('another server knows nobody: all who were in are in again, as they come back to it one by one', () => {
   hear(there('1', { broughtIn: true }), there('2', { broughtIn: true }), there('3'));

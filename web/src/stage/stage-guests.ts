@@ -7,6 +7,8 @@ import { StageEnd, type GuestLink, type LinkFacts, type Ways } from '../guests/g
 const MEASURE_EVERY_MS = 1_000;
 /** On the bench a guest is looked at in this height; in the programme it is what the scene asks for. */
 const BENCH_HEIGHT = 180;
+/** Half as tall is a quarter of the work, and still a face. */
+const SMALLER = 0.5;
 /** Whoever was in when the line broke, and is back within so long, is in again. */
 const RESTORED_FOR_MS = 60_000;
 
@@ -58,6 +60,7 @@ export class StageGuests {
   private readonly page = randomName(12);
   private ways: Ways = { servers: [], relayOnly: false };
   private readonly timer: number;
+  private smaller = false;
   private shows: string | null = null;
   /** Who was brought in here. */
   private readonly broughtIn = new Set<string>();
@@ -117,10 +120,17 @@ export class StageGuests {
     this.changed();
   }
 
+  /** Has all pictures come smaller than they are drawn, or as large again: what is smaller is made with less work. */
+  setSmaller(smaller: boolean): void {
+    this.smaller = smaller;
+    this.fit();
+  }
+
   /** Has pictures come as tall as they are drawn. */
   fit(): void {
     for (const held of this.held.values()) {
-      const height = Math.max(BENCH_HEIGHT, this.host.drawnHeight(held.there.seat) ?? 0);
+      const drawn = (this.host.drawnHeight(held.there.seat) ?? 0) * (this.smaller ? SMALLER : 1);
+      const height = Math.max(BENCH_HEIGHT, Math.round(drawn));
       if (height === held.height || !held.there.connected) continue;
       held.height = height;
       this.host.say({ type: 'guest', id: held.there.id, order: { does: 'size', height } });

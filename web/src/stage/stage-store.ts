@@ -101,6 +101,8 @@ export interface StageState {
   /** Who is in the green room, in the order of the bench. */
   guests: readonly StageGuest[];
   /** Whose offered screen is shown; null: nobody's. */
+  /** Guests' pictures come smaller than they are drawn, since this machine does not keep up. */
+  guestsSmaller: boolean;
   guestShare: string | null;
   /** Whom the host has put into the seat that follows the voice; null: it follows the voice. */
   keptInVoice: PersonSeat | null;
@@ -171,6 +173,7 @@ export const EMPTY_STAGE: StageState = {
   nextClip: null,
   clipWords: '',
   guests: [],
+  guestsSmaller: false,
   guestShare: null,
   keptInVoice: null,
   talksTo: [],

@@ -122,6 +122,13 @@ export interface LastingLines {
   rename?(access: Access, remoteLineId: string, name: string): Promise<void>;
 }
 
+/** A page that can share a show on; `own`: without being asked. */
+export interface Partner {
+  id: string;
+  name: string;
+  own: boolean;
+}
+
 /** Somebody who is to be named on the page of an event. */
 export interface Speaker {
   /** Of ours: by it they are known again there. */
@@ -204,6 +211,8 @@ export interface Connector {
   look?(access: Access, eventId: string): Promise<SeenEvent | null>;
   /** What is planned at the account, also what was not placed from here. */
   planned?(access: Access): Promise<SeenEvent[]>;
+  /** The pages on which shows of the account can be shared. Only where a network knows such pages. */
+  partners?(access: Access): Promise<Partner[]>;
   /** Only where pages of events name speakers, who have to agree there. `invite`: these and no others; called again with the same, changes nothing. */
   readonly speakers?: {
     invite(access: Access, eventId: string, speakers: readonly Speaker[]): Promise<SpeakerThere[]>;

@@ -8,9 +8,21 @@ import {
   TownfoldNote,
   TownfoldNoteRequest,
   TownfoldNotices,
+  TownfoldPartners,
   TownfoldPlaces,
 } from '@lantern/contract/network-http';
-import { DAY_MS, HOUR_MS, MINUTE_MS, type AccountKind, type Condition, type NetworkReport, type RuleNotice, type CountryLimit } from '@lantern/core';
+import {
+  DAY_MS,
+  HOUR_MS,
+  MINUTE_MS,
+  type AccountKind,
+  type Condition,
+  type NetworkReport,
+  type RuleNotice,
+  type CountryLimit,
+  type Sharing,
+  type Visibility,
+} from '@lantern/core';
 import {
   seenOrGone,
   type Access,
@@ -20,6 +32,7 @@ import {
   type Identity,
   type IngestLine,
   type Picture,
+  type Partner,
   type PlacedEvent,
   type SeenEvent,
 } from './connector';
@@ -119,6 +132,11 @@ export class TownfoldConnector implements Connector {
     return (await request(`/townfold/open/places/${remoteId}/gatherings`, { reply: TownfoldGatherings })).gatherings.map(seen);
   }
 
+  async partners({ remoteId, request }: Access): Promise<Partner[]> {
+    const { partners } = await request(`/townfold/open/places/${remoteId}/partners`, { reply: TownfoldPartners });
+    return partners.map(({ place_ref: id, display_name: name, own }) => ({ id, name, own }));
+  }
+
   async report({ request }: Access, eventId: string): Promise<NetworkReport> {
     const event = await request(`/townfold/open/gatherings/${eventId}`, { reply: TownfoldGathering, ...ON_AIR });
     return { event: EVENT[event.phase], pictureArrives: event.picture_in, watching: event.onlookers, playbackUrl: event.stream_address };
@@ -136,25 +154,37 @@ export class TownfoldConnector implements Connector {
   }
 }
 
+const FROM = { 'at placing': 'announced', 'at the start': 'begun', afterwards: 'over' } as const;
+const WHEN = { announced: 'at placing', begun: 'at the start', over: 'afterwards' } as const;
+
 const shownTo = ({ visibility }: AiringOrder) => (visibility === 'group members' ? 'members' : 'everyone');
 
 function choicesOf({
-  settings: { messages, audience, countries, shortestMessage },
+  settings: { messages, audience, countries, shortestMessage, sharing },
 }: AiringOrder): Omit<TownfoldGatheringEdit, 'headline' | 'words' | 'begins_at' | 'lasts_minutes' | 'shown_to'> {
   const within = (rule: CountryLimit['rule']) => (countries?.rule === rule ? countries.of : []);
   return {
     ...(messages !== null && { talk: messages as 'everyone' | 'followers' }),
     ...(audience !== null && { from_age: audience === 'adults' ? 18 : 0 }),
     ...(shortestMessage !== null && { shortest_remark: shortestMessage }),
+    ...(sharing !== null && { share_with: sharing.with, shared_from: FROM[sharing.when] }),
     ...(countries !== null && { only_in: within('only in'), not_in: within('everywhere but in') }),
   };
 }
 
 function seen(event: TownfoldGathering): SeenEvent {
   const { gathering_ref, phase, headline, words, begins_at, lasts_minutes, shown_to, page_address, members_address } = event;
-  const visibility = shown_to === 'members' ? 'group members' : 'everyone';
+  const visibility: Visibility = shown_to === 'members' ? 'group members' : 'everyone';
   const countries: CountryLimit = event.not_in.length ? { rule: 'everywhere but in', of: event.not_in } : { rule: 'only in', of: event.only_in };
-  const choices = { messages: event.talk, audience: event.from_age ? 'adults' : 'everybody', countries, shortestMessage: event.shortest_remark } as const;
-  const facts = { title: headline, text: words, startsAt: begins_at * 1000, lengthMs: lasts_minutes * MINUTE_MS, visibility, choices } as const;
+  const sharing: Sharing = { with: event.shares.map(({ place_ref }) => place_ref).sort(), when: WHEN[event.shared_from] };
+  const shares = event.shares.map(({ place_ref: id, display_name: name, answer }) => ({ id, name, answer }));
+  const choices = {
+    messages: event.talk,
+    audience: event.from_age ? 'adults' : 'everybody',
+    countries,
+    shortestMessage: event.shortest_remark,
+    sharing,
+  } as const;
+  const facts = { title: headline, text: words, startsAt: begins_at * 1000, lengthMs: lasts_minutes * MINUTE_MS, visibility, choices, shares };
   return { remoteId: gathering_ref, watchUrl: members_address ?? page_address, state: EVENT[phase], facts };
 }
