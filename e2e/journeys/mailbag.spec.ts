@@ -104,7 +104,7 @@ test('what viewers write on two networks is answered, put on the picture and hid
     await test.step('followers only on both networks, from one place', async () => {
       await mailbag.getByText('Who may write').click();
       const mayWrite = async (network: string, who: string) => {
-        const choice = mailbag.getByLabel(`Alderfell Sky Club (${network})`);
+        const choice = mailbag.getByLabel(`Alderfell Sky Club (${network})`, { exact: true });
         await choice.selectOption(who);
         await expect(choice).toBeEnabled();
         await expect(choice.locator('option:checked')).toHaveText(who);

@@ -67,6 +67,36 @@ test('one network down at the start comes back later and does not disturb the ot
   await expect(lampOf(page, 'Reelmoor')).toHaveText('lit', { timeout: 90_000 });
 });
 
+test('a title is corrected on air with one refusal, and a network that ends the show at its limit is noticed while the other goes on', async ({
+  page,
+  product,
+  host,
+  context,
+}) => {
+  const show = await host.showAtItsStart();
+  await host.lendTo(context);
+  await openStage(page, `${product.url}/shows/${show.id}/stage`);
+  await page.getByRole('button', { name: 'Go on air' }).click();
+  for (const network of ['Reelmoor', 'Townfold']) await expect(lampOf(page, network)).toHaveText('lit');
+  // Changed behind everybody's back: known only once it is refused.
+  await product.operate('limits', { network: 'townfold', limit: 'title', value: '20', inDays: '0', announced: 'no' });
+  const sheet = await context.newPage();
+  await sheet.goto(`${product.url}/shows/${show.id}`);
+  await sheet.getByRole('button', { name: 'What', exact: true }).click();
+  await sheet.getByLabel('Title', { exact: true }).fill('Dusk Report, with the comet after all');
+  await sheet.getByRole('button', { name: 'Move on 2 channels' }).click();
+  await expect(sheet.getByText('Changed on Alderfell Sky Club (Reelmoor).')).toBeVisible();
+  await expect(sheet.getByText('Refused: Townfold said: Headlines have 20 characters at most.')).toBeVisible();
+  const titleOn = async (network: string) => /<h1>([^<]*)/.exec(await (await fetch(watching(show, network))).text())?.[1];
+  expect([await titleOn('reelmoor'), await titleOn('townfold')]).toEqual(['Dusk Report, with the comet after all', show.title]);
+  await sheet.close();
+  // Eighteen seconds, and it is over there.
+  await product.operate('limits', { network: 'townfold', limit: 'longest', value: '0.005', inDays: '0', announced: 'no' });
+  await expect(lampOf(page, 'Townfold')).toHaveText('out', { timeout: 60_000 });
+  await expect(page.locator('[data-network="Townfold"]').getByRole('button', { name: 'Make another on Townfold' })).toBeVisible();
+  await expect(lampOf(page, 'Reelmoor')).toHaveText('lit');
+});
+
 test('access withdrawn on air takes no picture away, and the lamp asks for the channel to be linked again', async ({ page, product, host, context }) => {
   const show = await host.showAtItsStart();
   await host.lendTo(context);

@@ -46,11 +46,11 @@ const CORES_EACH = 0.6;
 export const hasRoom = (load: number, cores: number): boolean => load + CORES_EACH <= cores * (1 - LEFT_FREE);
 
 /** For the host: what is made for a channel, and what it costs. */
-export function sayRendition(rendition: RenditionNow, network: string): string {
-  if (rendition === 'no room') return `${network} takes less than goes out, and this machine has no room to make it smaller: it may refuse the picture.`;
+export function sayRendition(rendition: RenditionNow): string {
+  if (rendition === 'no room') return 'It takes less than goes out, and there is no room here to make that smaller.';
   const { height, kbps, share } = rendition;
   const cost = share === null ? '' : `, for ${Math.max(1, Math.round(share * 100))} % of a processor core here`;
-  return `Made smaller for it, ${height} lines at ${kbps.toLocaleString('en-GB')} kbit/s${cost}.`;
+  return `Made smaller for it: ${height} lines at ${kbps.toLocaleString('en-GB')} kbit/s${cost}.`;
 }
 
 /** How long a stretch is over which a rate is taken, in ms of the programme: long enough for key frames to come out even. */

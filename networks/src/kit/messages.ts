@@ -17,6 +17,7 @@ const MOST_AT_ONCE = 20;
 const MADE = 'made-';
 /** So that a page stays one that can be read. */
 const MOST_ON_A_PAGE = 200;
+const MOST_READ = 8;
 
 /** As long as a network has known somebody of whom nothing else is said. */
 const AGE_DAYS: Record<Standing, number> = { account: Infinity, member: 400, follower: 40, newcomer: 0 };
@@ -37,6 +38,10 @@ export class Messages implements OnApplicationBootstrap, OnApplicationShutdown {
   private readonly log = new Logger('messages');
   private readonly news = new Subject<MessageRow>();
   private timer: NodeJS.Timeout | null = null;
+  /** By event, what is read again and again. */
+  private readonly read = new Map<string, MessageRow[]>();
+  /** How many messages somebody has begun to write. */
+  private begun = 0;
   /** By event, how much the made-up audience has written. */
   private readonly madeUp = new Map<string, number>();
 
@@ -71,9 +76,17 @@ export class Messages implements OnApplicationBootstrap, OnApplicationShutdown {
     return this.rows.find({ where: { eventId, place: MoreThan(place) }, order: { place: 'ASC' }, take: most });
   }
 
-  /** All that stands beneath an event, the oldest first. */
-  all(eventId: string): Promise<MessageRow[]> {
-    return this.rows.find({ where: { eventId }, order: { place: 'ASC' } });
+  /** All that stands beneath an event, the oldest first. Whoever reads page after page has it read once. */
+  async all(eventId: string): Promise<readonly MessageRow[]> {
+    const known = this.read.get(eventId);
+    if (known) return known;
+    const before = this.begun;
+    const rows = await this.rows.find({ where: { eventId }, order: { place: 'ASC' } });
+    // What was written meanwhile may be missing from this one.
+    if (this.begun !== before) return rows;
+    if (this.read.size >= MOST_READ) this.read.clear();
+    this.read.set(eventId, rows);
+    return rows;
   }
 
   /** What everybody sees. */
@@ -97,7 +110,10 @@ export class Messages implements OnApplicationBootstrap, OnApplicationShutdown {
     if (answers !== null && !(await this.rows.existsBy({ id: answers, eventId: event.id })))
       throw new Refusal(404, 'unknown-message', 'There is no such message.');
     const facts = { id: newId(), eventId: event.id, writerId, writer, standing, text, answers, writtenAt: now(), hidden: false, idempotencyKey: once };
+    this.begun += 1;
     const row = await this.rows.save(Object.assign(new MessageRow(), facts));
+    const read = this.read.get(event.id);
+    if (read && (read.at(-1)?.place ?? 0) < row.place) read.push(row);
     this.news.next(row);
     return row;
   }
@@ -140,11 +156,13 @@ export class Messages implements OnApplicationBootstrap, OnApplicationShutdown {
   }
 
   async setHidden(message: MessageRow, hidden: boolean): Promise<MessageRow> {
+    this.read.delete(message.eventId);
     return this.rows.save(Object.assign(message, { hidden }));
   }
 
-  async remove({ id }: MessageRow): Promise<void> {
+  async remove({ id, eventId }: MessageRow): Promise<void> {
     await this.rows.delete({ id });
+    this.read.delete(eventId);
   }
 
   /** The made-up audience writes what is due by now. */

@@ -345,7 +345,7 @@ export class AirSession {
       mayBeMadeAnew: mayBeMadeAnew(watch.facts),
       watching: watch.facts.report?.facts.watching ?? null,
       behind: lamp === 'lit' ? watch.behind.at(now, this.saidBehindMs(watch)) : null,
-      rendition: rendition ? sayRendition(rendition, placeName(watch.channel)) : '',
+      rendition: rendition ? sayRendition(rendition) : '',
       watchUrl: watch.airing.watchUrl ?? watch.channel.watchUrl,
     };
   }

@@ -110,7 +110,7 @@ export function Writers({ sources, path, onSet }: { sources: readonly MessageSou
       {sources
         .filter(({ network }) => network !== HOUSE_PAGE)
         .map(({ channelId, name, network, writers, offers }) => (
-          <fieldset key={channelId} aria-label={name}>
+          <fieldset key={channelId} aria-label={`Who may write on ${name}`}>
             {!offers.some((offer) => offer.name === 'messages') && (
               <label>
                 {name}
