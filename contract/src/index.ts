@@ -24,6 +24,7 @@ export * from './recording/late';
 export * from './air/air';
 export * from './air/rehearsals';
 export * from './report/report';
+export * from './lessons/lessons';
 export * from './house/house';
 export * from './house/browser';
 export * from './house/talk';

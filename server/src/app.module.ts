@@ -33,6 +33,7 @@ import { PlacingModule } from './placing/placing.module';
 import { RecordingModule } from './recording/recording.module';
 import { RehearsalModule } from './rehearsal/rehearsal.module';
 import { RemindersModule } from './reminders/reminders.module';
+import { LessonsModule } from './lessons/lessons.module';
 import { ReportModule } from './report/report.module';
 import { RetentionModule } from './retention/retention.module';
 import { ScenesModule } from './scenes/scenes.module';
@@ -73,6 +74,7 @@ import { StationModule } from './station/station.module';
     RecordingModule,
     RehearsalModule,
     RemindersModule,
+    LessonsModule,
     ReportModule,
     RetentionModule,
     ScenesModule,

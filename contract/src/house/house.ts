@@ -1,5 +1,5 @@
 // What the public may know about a show, and what it may ask for.
-import type { LettersName, Palette } from '@lantern/core';
+import type { LettersName, Palette, Chapter } from '@lantern/core';
 import { IsEmail, IsNotEmpty, IsOptional, IsString, Matches, MaxLength } from 'class-validator';
 import { IsZoneName } from '../rules/times';
 
@@ -28,7 +28,7 @@ export interface HouseView {
   playlistBeside: { url: string | null; port: number; path: string } | null;
   trailerUrl: string | null;
   /** The recording, where it may be seen here; `coming`: it is still being put together. */
-  replay: { url: string; lengthMs: number } | 'coming' | null;
+  replay: { url: string; lengthMs: number; chapters: Chapter[] } | 'coming' | null;
   /** The picture goes straight to the channels and cannot be shown here. */
   fromOutside: boolean;
   elsewhere: { name: string; network: string; watchUrl: string }[];

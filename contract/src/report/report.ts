@@ -1,5 +1,5 @@
 // The figures of a past show.
-import type { SignalSample } from '@lantern/core';
+import type { Chapter, ShowPart, SignalSample } from '@lantern/core';
 import { IsBoolean } from 'class-validator';
 
 /** Whether the recording may be seen on the station's own page. */
@@ -19,7 +19,23 @@ export interface AiringReport {
   /** Null where the network does not tell how many watch. */
   peakWatching: number | null;
   endWords: string;
-  curve: { at: number; watching: number }[];
+  /** What all who watched there watched, in ms, and how many that were on average while it was told; null: its network does not tell. */
+  watchedMs: number | null;
+  averageWatching: number | null;
+}
+
+/** One moment of a show. `by`: how many watched on each airing, in their order; null: its network did not tell then. */
+export interface WatchingMoment {
+  at: number;
+  by: (number | null)[];
+}
+
+/** When most came, or most went. */
+export interface ReportMoment {
+  from: number;
+  to: number;
+  by: number;
+  words: string;
 }
 
 export interface ShowReport {
@@ -38,6 +54,13 @@ export interface ShowReport {
   airings: AiringReport[];
   /** The cues as they really ran. `at`: in ms since it went on air; `lengthMs` null: it was the last. */
   ran: { name: string; at: number; lengthMs: number | null; plannedMs: number | null }[];
+  /** How many watched, at moments that are the same for all airings. */
+  watching: WatchingMoment[];
+  /** Breaks, and channels in trouble, with their names. */
+  parts: ShowPart[];
+  moments: ReportMoment[];
+  /** Of its recording; none: it is not there, or nobody knows what stands where in it. */
+  chapters: Chapter[];
   /** How it went out, as the stages that sent it measured it. */
   signal: SignalSample[];
   /** The recording on the station's own page: whether it is shown, and until when; null: without end. */

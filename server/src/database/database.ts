@@ -3,6 +3,7 @@ import { join } from 'node:path';
 import { DataSource } from 'typeorm';
 import { AirSampleRow, HappeningRow, SignalRow, Stage } from '../air/air.entities';
 import { Channel, PendingLink, RuleNoticeRow } from '../channels/channel.entities';
+import { LessonsRow } from '../lessons/lesson.entities';
 import { Look, Piece } from '../artwork/piece.entities';
 import { Clip } from '../clips/clip.entities';
 import { Contact } from '../contacts/contact.entities';
@@ -46,6 +47,8 @@ import { Speakers1766700000000 } from './migrations/1766700000000-speakers';
 import { HeldBack1766900000000 } from './migrations/1766900000000-held-back';
 import { HouseTalk1767000000000 } from './migrations/1767000000000-house-talk';
 import { Polls1767100000000 } from './migrations/1767100000000-polls';
+import { Lessons1767600000000 } from './migrations/1767600000000-lessons';
+import { Chapters1767500000000 } from './migrations/1767500000000-chapters';
 import { Signal1767400000000 } from './migrations/1767400000000-signal';
 import { Silences1767300000000 } from './migrations/1767300000000-silences';
 import { PreparedAnswers1767200000000 } from './migrations/1767200000000-prepared-answers';
@@ -103,6 +106,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       AirSampleRow,
       HappeningRow,
       SignalRow,
+      LessonsRow,
       Stage,
       Recording,
       Job,
@@ -142,6 +146,8 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       PreparedAnswers1767200000000,
       Silences1767300000000,
       Signal1767400000000,
+      Chapters1767500000000,
+      Lessons1767600000000,
     ],
     migrationsRun: true,
     /** Where another program holds the file, a query that waits for it holds up everything else here. */

@@ -83,7 +83,7 @@ test('a recording and a stage of before are found again, also of a show that is 
 
   const after = await openDatabase({ dataDir } as Settings);
   const [recordings, stages] = [new RecordingRows(after), new StageRows(after)];
-  expect([await recordings.of('kept'), (await stages.of('kept')).programme]).toEqual([{ state: 'ready', lengthMs: 2_400_000 }, 'host']);
+  expect([await recordings.of('kept'), (await stages.of('kept')).programme]).toEqual([{ state: 'ready', lengthMs: 2_400_000, parts: null }, 'host']);
   expect([await recordings.of('quiet'), (await stages.of('quiet')).programme]).toEqual([{ state: 'none', lengthMs: 0 }, 'holding']);
   const [removal] = (await after.query('SELECT tables FROM removals')) as [{ tables: string }];
   for (const [table, rows] of JSON.parse(removal.tables) as [string, Record<string, unknown>[]][])
@@ -94,8 +94,8 @@ test('a recording and a stage of before are found again, also of a show that is 
           .join()})`,
         Object.values(row),
       );
-  expect([await recordings.of('removed'), (await stages.of('removed')).programme]).toEqual([{ state: 'ready', lengthMs: 2_400_000 }, 'host']);
-  for (let undone = 0; undone < 27; undone++) await after.undoLastMigration();
+  expect([await recordings.of('removed'), (await stages.of('removed')).programme]).toEqual([{ state: 'ready', lengthMs: 2_400_000, parts: null }, 'host']);
+  for (let undone = 0; undone < 29; undone++) await after.undoLastMigration();
   expect(await after.query(`SELECT recording, recordingMs, programme FROM shows WHERE id = 'kept'`)).toEqual([
     { recording: 'ready', recordingMs: 2_400_000, programme: 'host' },
   ]);

@@ -19,6 +19,7 @@ import { GuestsService } from '../guests/guests.service';
 import { HouseTalkService } from '../mailbag/house-talk.service';
 import { QuestionsService } from '../questions/questions.service';
 import { RecordingRows } from '../recording/recording-rows';
+import { ChaptersService } from '../chapters/chapters.service';
 import { Bus } from '../foundation/bus';
 import { ShowRows } from '../shows/show-rows';
 import { Stations } from '../people/stations';
@@ -53,6 +54,7 @@ export class HouseViewsService {
     private readonly questions: QuestionsService,
     private readonly talk: HouseTalkService,
     private readonly bus: Bus,
+    private readonly chapters: ChaptersService,
     private readonly clock: Clock,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
@@ -111,7 +113,7 @@ export class HouseViewsService {
     if (until !== null && this.clock.now() >= until) return null;
     const { state, lengthMs } = await this.recordings.of(show.id);
     if (state === 'making') return 'coming';
-    return state === 'ready' ? { url: `/api/house/${show.slug}/replay.mp4`, lengthMs } : null;
+    return state === 'ready' ? { url: `/api/house/${show.slug}/replay.mp4`, lengthMs, chapters: await this.chapters.of(show) } : null;
   }
 
   private async talkOn(show: Show): Promise<HouseView['talk']> {

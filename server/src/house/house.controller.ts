@@ -1,4 +1,5 @@
 // What the public gets of a show: its facts, a stream of changes, its picture and its programme, and what it may ask for.
+import { chaptersVtt } from '@lantern/core';
 import { CodeRequest, InvitationAnswerRequest, ReminderRequest, type HouseView } from '@lantern/contract';
 import { Body, Controller, Get, Header, HttpCode, Param, Post, Req, Res, StreamableFile } from '@nestjs/common';
 import { SkipThrottle, Throttle } from '@nestjs/throttler';
@@ -92,6 +93,15 @@ export class HouseController {
     const { replay } = await this.views.view(admitted);
     if (replay === null || replay === 'coming') throw new PlainError(404, 'There is no recording to watch here.');
     this.sendFilm(response, this.recordings.file(admitted.show.id), admitted.show);
+  }
+
+  /** The chapters of the recording as WebVTT (W3C). */
+  @Get('chapters.vtt')
+  @Header('content-type', 'text/vtt; charset=utf-8')
+  async chapters(@Req() request: Request, @Param('slug') slug: string): Promise<string> {
+    const { replay } = await this.views.view(await this.visitors.admit(request, slug));
+    if (replay === null || replay === 'coming') throw new PlainError(404, 'There is no recording to watch here.');
+    return chaptersVtt(replay.chapters, replay.lengthMs);
   }
 
   @Get('live/:part')

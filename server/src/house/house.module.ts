@@ -1,6 +1,7 @@
 import { Module } from '@nestjs/common';
 import { ArtworkModule } from '../artwork/artwork.module';
 import { AirModule } from '../air/air.module';
+import { ChaptersModule } from '../chapters/chapters.module';
 import { ForeignModule } from '../foreign/foreign.module';
 import { GuestsModule } from '../guests/guests.module';
 import { InvitationsModule } from '../invitations/invitations.module';
@@ -26,6 +27,7 @@ import { VisitorsService } from './visitors.service';
   imports: [
     AirModule,
     ArtworkModule,
+    ChaptersModule,
     ForeignModule,
     GuestsModule,
     InvitationsModule,

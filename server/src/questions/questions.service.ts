@@ -51,6 +51,11 @@ export class QuestionsService {
     return !(await this.database.getRepository(ShutToQuestions).existsBy({ showId: id }));
   }
 
+  /** What of each question of a show stands on the picture when it is put there. */
+  async shown(showId: string): Promise<{ id: string; words: string }[]> {
+    return (await this.rows.findBy({ showId })).map(({ id, onPicture, words }) => ({ id, words: onPicture ?? words }));
+  }
+
   // ---- for visitors
 
   /** Keeps a question. One that is sent again, since its answer got lost, is the same one. */

@@ -8,8 +8,9 @@ export class RecordingRows {
   constructor(private readonly database: DataSource) {}
 
   async of(showId: string): Promise<Omit<Recording, 'showId'>> {
-    const { state, lengthMs } = (await this.database.getRepository(Recording).findOneBy({ showId })) ?? { state: 'none' as const, lengthMs: 0 };
-    return { state, lengthMs };
+    const none = { state: 'none' as const, lengthMs: 0, parts: null };
+    const { state, lengthMs, parts } = (await this.database.getRepository(Recording).findOneBy({ showId })) ?? none;
+    return { state, lengthMs, parts };
   }
 
   /** Identifiers of the shows whose recordings are being made. */

@@ -20,6 +20,7 @@ import {
   type FlvTag,
   type Hole,
   type PartNote,
+  type RecordedPart,
 } from '@lantern/core';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common';
 import { createReadStream, existsSync } from 'node:fs';
@@ -76,6 +77,8 @@ interface Packed {
   lengthMs: number;
   /** Which of the files could not be read to their end, by their places. */
   broken: number[];
+  /** What of each stands where. */
+  parts: RecordedPart[];
   /** What the program that packs said; null: it ended well. */
   complaint: string | null;
 }
@@ -163,9 +166,9 @@ export class RecordingService implements OnApplicationBootstrap {
   private async make(showId: string): Promise<void> {
     const show = await this.show(showId);
     if (!show) return;
-    let lengthMs: number;
+    let made: { lengthMs: number; parts: RecordedPart[] | null };
     try {
-      lengthMs = await this.join(showId);
+      made = await this.join(showId);
     } catch (error) {
       if (error instanceof NotDone) throw error;
       const storage = storageTrouble(error);
@@ -174,7 +177,7 @@ export class RecordingService implements OnApplicationBootstrap {
     } finally {
       this.bus.tell({ kind: 'recording', showId });
     }
-    await this.become(showId, { state: lengthMs > 0 ? 'ready' : 'none', lengthMs });
+    await this.become(showId, { state: made.lengthMs > 0 ? 'ready' : 'none', ...made });
   }
 
   private async become(showId: string, columns: Partial<Omit<Recording, 'showId'>>): Promise<void> {
@@ -187,15 +190,16 @@ export class RecordingService implements OnApplicationBootstrap {
   }
 
   /**
-   * Puts what was kept into one MP4; returns its length in ms, 0 when nothing was sent. Throws NotDone where something was
+   * Puts what was kept into one MP4; returns its length in ms, 0 when nothing was sent, and what stands where. Throws NotDone where something was
    * sent and no picture can be had of it.
    */
-  private async join(showId: string): Promise<number> {
+  private async join(showId: string): Promise<{ lengthMs: number; parts: RecordedPart[] | null }> {
     const folder = recordingFolder(this.settings, showId);
     await mkdir(folder, { recursive: true });
     const names = await readdir(folder);
     const unfinished = join(folder, 'recording.new.mp4');
-    const packed = (await this.fromProgramme(folder, names, unfinished)) ?? (await this.fromPieces(folder, names, unfinished));
+    const whole = await this.fromProgramme(folder, names, unfinished);
+    const packed = whole ?? (await this.fromPieces(folder, names, unfinished));
     const received = await bytesOf(stretchNumbers(names).map((number) => stretchFiles(folder, number).pieces));
     const { lengthMs, complaint } = packed;
     if (lengthMs === 0 || complaint !== null) await rm(unfinished, { recursive: true, force: true });
@@ -203,12 +207,13 @@ export class RecordingService implements OnApplicationBootstrap {
     if (lengthMs === 0) {
       // Whoever went on air and sent nothing has no recording; whoever sent something must not be told so.
       if (received > 0) throw new NotDone('No picture can be read in what was received. All of it is kept.', true);
-      return 0;
+      return { lengthMs: 0, parts: null };
     }
     await syncPath(unfinished);
     await rename(unfinished, this.file(showId));
     await syncPath(folder, 'r');
-    return lengthMs;
+    // Pieces of a stage have times of their own.
+    return { lengthMs, parts: whole ? packed.parts : null };
   }
 
   /** Of the programme as it went out; null: it was not kept, or breaks off before what came from the stage does. */
@@ -249,6 +254,7 @@ export class RecordingService implements OnApplicationBootstrap {
     const splicer = new ProgrammeSplicer();
     const pictures = new PicturesWithTheirSets('whole');
     const broken: number[] = [];
+    const parts: RecordedPart[] = [];
     let lastWords = '';
     let gone = false;
     const mp4 = new MediaProcess({
@@ -267,7 +273,10 @@ export class RecordingService implements OnApplicationBootstrap {
         const input = new ProgrammeInput(packing.path);
         splicer.select(input);
         const end = { whole: false };
+        const atMs = splicer.lengthMs;
+        let fromMs: number | null = null;
         for await (const tag of this.filled(packing, end)) {
+          if (tag.kind === 'video') fromMs ??= tag.timestampMs;
           for (const out of splicer.push(input, tag, null)) {
             const written = pictures.push(out);
             if (written) mp4.write(flvTagBytes(written));
@@ -275,6 +284,7 @@ export class RecordingService implements OnApplicationBootstrap {
           while (mp4.backlogBytes > BACKLOG_BYTES && !gone) await new Promise((next) => setTimeout(next, 5));
         }
         if (!end.whole) broken.push(at);
+        if (fromMs !== null && splicer.lengthMs > atMs) parts.push({ fromMs, atMs, lengthMs: splicer.lengthMs - atMs });
       }
     } catch (error) {
       mp4.kill();
@@ -282,7 +292,7 @@ export class RecordingService implements OnApplicationBootstrap {
       throw error;
     }
     const well = await mp4.end(WHOLE_SHOW_MAY_TAKE_MS);
-    return { lengthMs: splicer.lengthMs, broken, complaint: well ? null : lastWords || 'the program that packs it ended early' };
+    return { lengthMs: splicer.lengthMs, broken, parts, complaint: well ? null : lastWords || 'the program that packs it ended early' };
   }
 
   /** The tags of an FLV file, to where it can be read. `end.whole`: to its end, and there were some. */

@@ -224,6 +224,12 @@ test('the programme as it went out is the recording, in as many parts as carried
   // Three seconds, less what was cut, and two: not the seven that came from the stage.
   expect(recording.lengthMs).toBeGreaterThan(4_000);
   expect(recording.lengthMs).toBeLessThan(5_200);
+  // What of the programme stands where is known: one part for each, end to end.
+  expect(recording.parts).toHaveLength(2);
+  const [first, second] = recording.parts!;
+  expect(first).toMatchObject({ atMs: 0 });
+  expect(second!.atMs).toBe(first!.lengthMs);
+  expect(second!.atMs + second!.lengthMs).toBe(recording.lengthMs);
 });
 
 test('a programme that breaks off long before what came does is made again from the pieces', async () => {
@@ -231,7 +237,7 @@ test('a programme that breaks off long before what came does is made again from 
     execFileSync('cp', [stretch(own, 1, 14).flv, programmeFile(own, 1)]);
     truncateSync(programmeFile(own, 1), 60_000);
   });
-  expect([recording.state, recording.lengthMs > 13_500]).toEqual(['ready', true]);
+  expect([recording.state, recording.lengthMs > 13_500, recording.parts]).toEqual(['ready', true, null]);
 });
 
 test('where the card stood because the stage’s line was gone, the recording has what came late, at its time', async () => {

@@ -1,7 +1,22 @@
 // The report of a past show, and its recording as a file that players can seek in.
 import { ReplayRequest, type ShowReport } from '@lantern/contract';
-import { figuresOf, peakTogether, type Happening } from '@lantern/core';
-import { Body, Controller, Get, Post, Put, Res } from '@nestjs/common';
+import {
+  chaptersVtt,
+  figuresOf,
+  instant,
+  momentsOf,
+  peakTogether,
+  sayChange,
+  timesOfFault,
+  totalOf,
+  watchingTogether,
+  watchTimeOf,
+  writeCsv,
+  type AirSample,
+  type Happening,
+  type ShowPart,
+} from '@lantern/core';
+import { Body, Controller, Get, Header, Post, Put, Res } from '@nestjs/common';
 import type { Response } from 'express';
 import { AirSamples } from '../air/air-samples';
 import { PlainError } from '../foundation/errors';
@@ -10,6 +25,7 @@ import { May, SignedIn } from '../people/signed-in';
 import type { RecordingState } from '../recording/recording.entities';
 import { HappeningRows } from '../air/happening-rows';
 import { SignalRows } from '../air/signal-rows';
+import { ChaptersService } from '../chapters/chapters.service';
 import type { Show } from '../shows/show.entities';
 import { RecordingRows } from '../recording/recording-rows';
 import { RecordingService } from '../recording/recording.service';
@@ -21,6 +37,8 @@ import { PastFiguresRows } from './past-figures';
 import { ShowId } from '../shows/show-id';
 import { ShowsService } from '../shows/shows.service';
 import { Bus } from '../foundation/bus';
+
+const VTT = 'text/vtt; charset=utf-8';
 
 const RECORDING_WORDS: Record<RecordingState, string> = {
   none: 'Nothing was recorded.',
@@ -40,6 +58,7 @@ export class ReportController {
     private readonly recordingRows: RecordingRows,
     private readonly happenings: HappeningRows,
     private readonly signal: SignalRows,
+    private readonly chapters: ChaptersService,
     private readonly airings: AiringsService,
     private readonly views: HouseViewsService,
     private readonly bus: Bus,
@@ -52,6 +71,7 @@ export class ReportController {
     const trouble = await this.recordings.trouble(show.id);
     const recording = await this.recordingRows.of(show.id);
     const past = await this.past.of(show.id);
+    const happenings = await this.happenings.of(show.id);
     const samples = (await Promise.all(airings.map(({ airing }) => this.samples.of(airing.id)))).map(({ samples: each }) => each);
     return {
       showId: show.id,
@@ -64,10 +84,17 @@ export class ReportController {
       lengthMs: show.onAirSince !== null && show.endedAt !== null ? show.endedAt - show.onAirSince : 0,
       plannedMs: show.lengthMs,
       signal: await this.signal.of(show.id),
-      ran: ranOf(show, await this.happenings.of(show.id)),
+      ran: ranOf(show, happenings),
       peakTogether: past ? past.peakTogether : peakTogether(samples),
+      ...watchingOf(
+        show,
+        samples,
+        happenings,
+        airings.map(({ channel }) => placeName(channel)),
+      ),
       airings: airings.map(({ airing, channel }, at) => {
         const { litMs, faultMs, peakWatching } = figuresOf(samples[at]!);
+        const { watchedMs, toldMs } = watchTimeOf(samples[at]!);
         return {
           airingId: airing.id,
           channelName: channel.name,
@@ -77,7 +104,8 @@ export class ReportController {
           peakWatching,
           tells: channel.network !== 'typed-in',
           endWords: airing.endWords,
-          curve: samples[at]!.flatMap(({ at: moment, watching }) => (watching === null ? [] : [{ at: moment, watching }])),
+          watchedMs: toldMs > 0 ? watchedMs : null,
+          averageWatching: toldMs > 0 ? watchedMs / toldMs : null,
         };
       }),
       replay: {
@@ -85,6 +113,7 @@ export class ReportController {
         until: this.views.replayUntil(show, await this.airings.station(show.stationId)),
         pageUrl: this.airings.houseUrl(show),
       },
+      chapters: await this.chapters.of(show),
       recording: {
         state: recording.state,
         url: recording.state === 'ready' ? `/api/shows/${show.id}/recording.mp4` : null,
@@ -93,6 +122,29 @@ export class ReportController {
         canTryAgain: recording.state === 'failed' || (recording.state === 'making' && trouble !== null),
       },
     };
+  }
+
+  /** The same as a file, for whatever else a station keeps. */
+  @May('look at the station')
+  @Get('report.json')
+  async asJson(@SignedIn() person: Person, @ShowId() id: string, @Res({ passthrough: true }) response: Response): Promise<ShowReport> {
+    const report = await this.report(person, id);
+    response.attachment(`${fileName(report.title)}.json`);
+    return report;
+  }
+
+  /** How many watched on each channel, moment by moment (RFC 4180). */
+  @May('look at the station')
+  @Get('report.csv')
+  async asCsv(@SignedIn() person: Person, @ShowId() id: string, @Res({ passthrough: true }) response: Response): Promise<string> {
+    const { title, airings, watching } = await this.report(person, id);
+    response.attachment(`${fileName(title)}.csv`).type('text/csv; charset=utf-8');
+    const names = airings.map(({ channelName, network }) => (channelName === network ? channelName : `${channelName} (${network})`));
+    const rows = watching.map((moment) => [
+      new Date(moment.at).toISOString(),
+      ...[...moment.by, totalOf({ at: instant(moment.at), by: moment.by })].map((count) => (count === null ? '' : String(count))),
+    ]);
+    return writeCsv([['Time (UTC)', ...names, 'Together'], ...rows]);
   }
 
   /** Whether the recording may be seen on the station's own page; also long after the show. */
@@ -114,6 +166,15 @@ export class ReportController {
       throw new PlainError(409, 'There is no recording that could not be put together.');
     await this.recordings.ask(show);
     return this.report(person, id);
+  }
+
+  /** The chapters of the recording as WebVTT (W3C). */
+  @May('look at the station')
+  @Get('chapters.vtt')
+  @Header('content-type', VTT)
+  async chaptersAsVtt(@SignedIn() person: Person, @ShowId() id: string): Promise<string> {
+    const { show } = await this.shows.whole(person.stationId, id);
+    return chaptersVtt(await this.chapters.of(show), (await this.recordingRows.of(id)).lengthMs);
   }
 
   @May('look at the station')
@@ -139,6 +200,45 @@ function ranOf({ cues, onAirSince, endedAt }: Show, happenings: readonly Happeni
   return ran.map(({ what, at }, index) => {
     const cue = cues.find(({ id }) => id === what);
     const until = ran[index + 1]?.at ?? endedAt;
-    return { name: cue?.name.trim() || 'A cue', at: at - (onAirSince ?? at), lengthMs: until && until - at, plannedMs: cue ? cue.lengthS * 1_000 : null };
+    return { name: cueName(cues, what), at: at - (onAirSince ?? at), lengthMs: until && until - at, plannedMs: cue ? cue.lengthS * 1_000 : null };
   });
 }
+
+/** More moments draw no other picture; the finest that samples tell. */
+const MOST_MOMENTS = 400;
+const FINEST_MS = 5_000;
+
+/** How many watched over the time of a show, and what was going on when most came and went. */
+function watchingOf(
+  { cues, onAirSince, endedAt }: Show,
+  samples: readonly (readonly AirSample[])[],
+  happenings: readonly Happening[],
+  names: readonly string[],
+): Pick<ShowReport, 'watching' | 'parts' | 'moments'> {
+  if (onAirSince === null || endedAt === null) return { watching: [], parts: [], moments: [] };
+  const everyMs = Math.max(FINEST_MS, Math.ceil((endedAt - onAirSince) / MOST_MOMENTS));
+  const watching = watchingTogether(samples, onAirSince, endedAt, everyMs);
+  const parts = [...breaksOf(happenings, endedAt), ...samples.flatMap((each, at) => timesOfFault(each, names[at]!))];
+  const ran = happenings.filter(({ kind }) => kind === 'cue');
+  const begun = ran.map(({ what, at }, index): ShowPart => ({ kind: 'cue', name: cueName(cues, what), from: at, to: ran[index + 1]?.at ?? endedAt }));
+  const { gain, loss } = momentsOf(watching, [...parts, ...begun]);
+  const moments = [gain, loss].flatMap((moment) => (moment ? [{ from: moment.from, to: moment.to, by: moment.by, words: sayChange(moment) }] : []));
+  return { watching, parts, moments: moments.sort((a, b) => a.from - b.from) };
+}
+
+/** The times in which viewers saw the break card. */
+function breaksOf(happenings: readonly Happening[], endedAt: number): ShowPart[] {
+  const sources = happenings.filter(({ kind }) => kind === 'source');
+  return sources.flatMap(({ what, at }, index) =>
+    what === 'break card' ? [{ kind: 'break' as const, name: 'Break', from: at, to: sources[index + 1]?.at ?? endedAt }] : [],
+  );
+}
+
+const cueName = (cues: Show['cues'], id: string | null): string => cues.find((cue) => cue.id === id)?.name.trim() || 'A cue';
+
+/** As it may stand in any file system. */
+const fileName = (title: string): string =>
+  title
+    .replace(/[^\p{L}\p{N} _-]+/gu, '')
+    .trim()
+    .slice(0, 60) || 'report';

@@ -1,5 +1,6 @@
 import { Module } from '@nestjs/common';
 import { AirModule } from '../air/air.module';
+import { ChaptersModule } from '../chapters/chapters.module';
 import { HouseModule } from '../house/house.module';
 import { RecordingModule } from '../recording/recording.module';
 import { ShowsModule } from '../shows/shows.module';
@@ -7,7 +8,7 @@ import { PastFiguresRows } from './past-figures';
 import { ReportController } from './report.controller';
 
 @Module({
-  imports: [AirModule, HouseModule, RecordingModule, ShowsModule],
+  imports: [AirModule, ChaptersModule, HouseModule, RecordingModule, ShowsModule],
   controllers: [ReportController],
   providers: [PastFiguresRows],
   exports: [PastFiguresRows],

@@ -1,9 +1,10 @@
 // The public's page of one show: counts down, then plays, then says that it is over. Never needs a reload.
 import type { HouseView, InvitationAnswer } from '@lantern/contract';
 import { DAY_MS, instant, messageFor, sayClock, sayLength, sayWhen } from '@lantern/core';
-import { lazy, Suspense, useEffect, useRef, useState, type CSSProperties } from 'react';
+import { lazy, Suspense, useEffect, useRef, useState, type CSSProperties, type RefObject } from 'react';
 import { serverNow, useNow } from '../app/clock';
 import { server, wordsOf } from '../app/server';
+import { ChapterList, Recording } from '../look/Chapters';
 import { LanternMark } from '../look/LanternMark';
 import { useLetters } from '../looks/use-letters';
 import { useHouse, type House } from './house-state';
@@ -27,10 +28,11 @@ interface Props {
 
 export function HousePage({ slug, first, embedded }: Props) {
   const { house, keep, hearing } = useHouse(slug, first);
+  const recording = useRef<HTMLVideoElement>(null);
   if (embedded) {
     return (
       <main className="embedded">
-        <Screen house={house} />
+        <Screen house={house} recording={recording} />
         <h1 className="h3 m-2">
           <a href={`/on/${slug}`} target="_blank" rel="noreferrer">
             {house.title}
@@ -53,7 +55,7 @@ const inLook = ({ palette: { ground, ink, accent } }: NonNullable<HouseView['wai
   ({ '--place-ground': ground, '--place-ink': ink, '--place-accent': accent, ...(family !== null && { '--place-letters': `"${family}"` }) }) as CSSProperties;
 
 /** The picture, or what stands in its place. */
-function Screen({ house, onSeen }: { house: HouseView; onSeen?: (receivedAt: number) => void }) {
+function Screen({ house, recording, onSeen }: { house: HouseView; recording: RefObject<HTMLVideoElement | null>; onSeen?: (receivedAt: number) => void }) {
   const [trailing, setTrailing] = useState(false);
   const playing = house.state === 'onAir' && house.playlistUrl !== null;
   const replay = replayOf(house);
@@ -73,7 +75,13 @@ function Screen({ house, onSeen }: { house: HouseView; onSeen?: (receivedAt: num
           <Player house={house} onSeen={onSeen} />
         </Suspense>
       ) : replay ? (
-        <video src={replay.url} controls playsInline preload="metadata" poster={house.thumbnailUrl ?? undefined} aria-label="The recording of the show" />
+        <Recording
+          video={recording}
+          url={replay.url}
+          label="The recording of the show"
+          chaptersUrl={replay.chapters.length ? replay.url.replace(/replay\.mp4$/, 'chapters.vtt') : null}
+          poster={house.thumbnailUrl ?? undefined}
+        />
       ) : trailer && trailing ? (
         <video src={trailer} controls autoPlay playsInline onEnded={() => setTrailing(false)} aria-label="The trailer" />
       ) : (
@@ -92,6 +100,7 @@ function Show({ slug, house, keep, hearing }: House & { slug: string }) {
   const here = Intl.DateTimeFormat().resolvedOptions().timeZone;
   const starts = instant(house.startsAt);
   const recorded = replayOf(house);
+  const recording = useRef<HTMLVideoElement>(null);
   const playing = house.state === 'onAir' && house.playlistUrl !== null;
   const { own, add, set, follow } = useOwnQuestions(slug);
   const [name, setName] = useVisitorName();
@@ -114,7 +123,7 @@ function Show({ slug, house, keep, hearing }: House & { slug: string }) {
           {house.stationName}
         </a>
       </p>
-      <Screen house={house} onSeen={(receivedAt) => (seenAt.current = { receivedAt, at: Date.now() })} />
+      <Screen house={house} recording={recording} onSeen={(receivedAt) => (seenAt.current = { receivedAt, at: Date.now() })} />
       {asked && house.state !== 'over' && house.state !== 'withdrawn' && (
         <AskedIn slug={slug} question={asked} onAnswer={(question) => set(asked.key, question)} />
       )}
@@ -127,6 +136,7 @@ function Show({ slug, house, keep, hearing }: House & { slug: string }) {
           <span className="soft d-block small-words">{sayWhen(starts, house.zone)} where the show is made</span>
         )}
       </p>
+      {recorded && <ChapterList video={recording} chapters={recorded.chapters} />}
       {house.invitation && house.state === 'coming' && <Answer slug={slug} house={house} keep={keep} />}
       <div className="row gx-5">
         <div className="col-md-8">

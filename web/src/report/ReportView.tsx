@@ -2,12 +2,14 @@
 import type { ShowReport, WrapResult } from '@lantern/contract';
 import { instant, sayClock, sayLength, sayTime, sayWhen } from '@lantern/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { Button } from 'react-bootstrap';
 import { Link, useLocation, useParams } from 'react-router';
 import { useAskEvery } from '../app/changes';
 import { serverNow } from '../app/clock';
 import { server, wordsOf } from '../app/server';
+import { LessonsHere } from '../lessons/LessonsHere';
+import { ChapterList, Recording } from '../look/Chapters';
 import { Notice } from '../look/Notice';
 import { AudienceChart } from './AudienceChart';
 import { SignalChart } from './SignalChart';
@@ -23,6 +25,7 @@ export function ReportView() {
     refetchInterval: ({ state }) => (state.data?.recording.state === 'making' ? Math.min(askEvery, 5_000) : askEvery),
   });
   const queries = useQueryClient();
+  const video = useRef<HTMLVideoElement>(null);
   const again = useMutation({
     mutationFn: () => server.post<ShowReport>(`/api/shows/${id}/recording`),
     onSuccess: (after) => queries.setQueryData(['report', id], after),
@@ -68,18 +71,27 @@ export function ReportView() {
         <h2>Recording</h2>
         {recording.url ? (
           <>
-            <video
-              src={recording.url}
-              controls
-              preload="metadata"
+            <Recording
+              video={video}
+              url={recording.url}
+              label="The recording"
+              chaptersUrl={report.data.chapters.length ? `/api/shows/${id}/chapters.vtt` : null}
               className="w-100 mb-2"
               style={{ maxWidth: '46rem', background: '#061215', borderRadius: 3 }}
-              aria-label="The recording"
             />
+            <ChapterList video={video} chapters={report.data.chapters} />
             <div>
               <a href={recording.url} download={`${title}.mp4`}>
                 Download the recording (MP4)
               </a>
+              {report.data.chapters.length > 0 && (
+                <>
+                  {' · '}
+                  <a href={`/api/shows/${id}/chapters.vtt`} download={`${title}.vtt`}>
+                    Its chapters (WebVTT)
+                  </a>
+                </>
+              )}
             </div>
           </>
         ) : (
@@ -94,6 +106,7 @@ export function ReportView() {
         {recording.state !== 'none' && !rehearsalOf && <ReplayHere report={report.data} />}
       </section>
       {report.data.ran.length > 0 && <AsItRan ran={report.data.ran} />}
+      {!rehearsalOf && <LessonsHere showId={report.data.showId} cues={report.data.ran.map(({ name }) => name)} />}
       {!rehearsalOf && <OnEachChannel airings={airings} />}
       {rehearsalOf ? <p>It reached nobody, and is thrown away seven days after it was made.</p> : <AudienceChart report={report.data} />}
       <SignalChart report={report.data} />
@@ -143,6 +156,8 @@ function OnEachChannel({ airings }: Pick<ShowReport, 'airings'>) {
               <th scope="col">Lit</th>
               <th scope="col">In trouble</th>
               <th scope="col">Most watching</th>
+              <th scope="col">On average</th>
+              <th scope="col">Watched in all</th>
               <th scope="col">How it ended</th>
             </tr>
           </thead>
@@ -156,6 +171,8 @@ function OnEachChannel({ airings }: Pick<ShowReport, 'airings'>) {
                 <td>{airing.tells ? sayLength(airing.litMs) : `sent ${sayLength(airing.litMs)}`}</td>
                 <td>{airing.faultMs ? sayLength(airing.faultMs) : 'never'}</td>
                 <td>{airing.peakWatching ?? 'not told'}</td>
+                <td>{airing.averageWatching === null ? '–' : Math.round(airing.averageWatching)}</td>
+                <td>{airing.watchedMs === null ? '–' : sayLength(airing.watchedMs)}</td>
                 <td>{airing.endWords || '–'}</td>
               </tr>
             ))}

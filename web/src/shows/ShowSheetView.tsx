@@ -15,6 +15,7 @@ import { CANNOT_RUN_STAGE, canRunStage } from '../app/stage-support';
 import { useChannels } from '../channels/channel-queries';
 import { BreakMusicField } from '../clips/BreakMusicField';
 import { EncoderSets } from '../lines/EncoderSets';
+import { LessonsBefore } from '../lessons/LessonsBefore';
 import { Notice } from '../look/Notice';
 import { usePlan, useStation } from '../station/station-queries';
 import { AnnouncementsFields } from './AnnouncementsFields';
@@ -245,6 +246,7 @@ function Sheet({ show, channels }: { show: ShowView; channels: ChannelView[] }) 
                   {CANNOT_RUN_STAGE}
                 </Notice>
               )}
+              {changeable !== 'nothing' && <LessonsBefore showId={show.id} />}
               {changeable !== 'nothing' && <Untold show={show} />}
               <Section id="what" name="What" facts={say.sayWhat(draft, filling)} {...own} still={!(editable || onAir) || busy}>
                 <WhatFields filling={filling} />

@@ -14,7 +14,8 @@ const PAGE = {
   font: '400 clamp(20px, 5.2vw, 54px)/1.35 sans-serif',
 } as const;
 
-export function CueNotes({ cue, next }: { cue: Cue | null; next: Cue | null }) {
+/** `before`: what earlier dates have taught about this cue. */
+export function CueNotes({ cue, next, before }: { cue: Cue | null; next: Cue | null; before: readonly string[] }) {
   const { popUp, open, refused } = usePopUp('Notes', 'popup,width=560,height=360');
   return (
     <>
@@ -28,6 +29,11 @@ export function CueNotes({ cue, next }: { cue: Cue | null; next: Cue | null }) {
             <div style={{ fontWeight: 700 }}>{cue?.name.trim() || 'Nothing is on yet'}</div>
             {cue?.who && <div style={{ opacity: 0.8 }}>{cue.who}</div>}
             <div style={{ whiteSpace: 'pre-wrap' }}>{cue?.notes}</div>
+            {before.map((words) => (
+              <div key={words} style={{ opacity: 0.85, fontStyle: 'italic' }}>
+                Last time: {words}
+              </div>
+            ))}
             {next && <div style={{ opacity: 0.7, marginTop: '0.8em', fontSize: '0.7em' }}>Then {next.name.trim() || 'a cue without a name'}</div>}
           </div>,
           popUp.document.body,

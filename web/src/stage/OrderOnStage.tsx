@@ -5,6 +5,7 @@ import { useMemo } from 'react';
 import { Button } from 'react-bootstrap';
 import { useNow } from '../app/clock';
 import { OrderStrip } from '../look/OrderStrip';
+import { lessonsFor, useLessons } from '../lessons/lessons';
 import { CueNotes } from './CueNotes';
 
 interface Props {
@@ -18,6 +19,7 @@ interface Props {
 
 export function OrderOnStage({ show, onAir, ran, nextCue, onChooseCue }: Props) {
   const now = useNow(1_000);
+  const lessons = useLessons(show.id);
   const { cues, startsAt, lengthMs, zone } = show;
   const times = useMemo(
     () => runningOrderTimes(cues, { startsAt: instant(startsAt), endsAt: instant(startsAt + lengthMs), zone }),
@@ -28,6 +30,7 @@ export function OrderOnStage({ show, onAir, ran, nextCue, onChooseCue }: Props) 
   // Until the first is begun, what the plan says.
   const on = running ? running.on : dueAt(times, now).now;
   const next = running ? running.next : times.cues[0];
+  const before = on ? lessonsFor(lessons.data, on.cue.name) : [];
   const late = running && (running.leftMs < 0 || running.lateMs >= 1_000);
   return (
     <section className="order-on-stage" aria-label="Running order">
@@ -39,13 +42,14 @@ export function OrderOnStage({ show, onAir, ran, nextCue, onChooseCue }: Props) 
           {running && running.next && <span className="soft"> At this pace the end is {sayMoment(running.endsAt, zone)}.</span>}
           {on?.cue.who && <span className="soft"> {on.cue.who}.</span>}
           {on?.cue.notes && ` — ${on.cue.notes}`}
+          {before.length > 0 && <span className="soft"> Last time: {before.join(' ')}</span>}
         </p>
         {onAir && next && (
           <Button variant="quiet" size="sm" aria-pressed={nextCue === next.cue.id} onClick={onChooseCue}>
             {nextCue === next.cue.id ? 'A take begins' : 'Have a take begin'} “{next.cue.name.trim() || 'a cue without a name'}” <kbd className="key">C</kbd>
           </Button>
         )}
-        <CueNotes cue={on?.cue ?? null} next={next?.cue ?? null} />
+        <CueNotes cue={on?.cue ?? null} next={next?.cue ?? null} before={before} />
       </div>
     </section>
   );

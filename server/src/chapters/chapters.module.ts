@@ -1,0 +1,12 @@
+import { Module } from '@nestjs/common';
+import { AirModule } from '../air/air.module';
+import { QuestionsModule } from '../questions/questions.module';
+import { RecordingModule } from '../recording/recording.module';
+import { ChaptersService } from './chapters.service';
+
+@Module({
+  imports: [AirModule, QuestionsModule, RecordingModule],
+  providers: [ChaptersService],
+  exports: [ChaptersService],
+})
+export class ChaptersModule {}

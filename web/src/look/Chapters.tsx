@@ -1,0 +1,47 @@
+// A recording with its chapters: in the player's own menu, where it has one, and as a list to go by.
+import { sayClock, type Chapter } from '@lantern/core';
+import type { CSSProperties, RefObject } from 'react';
+import { Button } from 'react-bootstrap';
+
+interface Props {
+  /** By which a list of chapters finds it. */
+  video: RefObject<HTMLVideoElement | null>;
+  url: string;
+  label: string;
+  /** Where its chapters are as WebVTT; null: it has none. */
+  chaptersUrl: string | null;
+  poster?: string;
+  className?: string;
+  style?: CSSProperties;
+}
+
+export function Recording({ video, url, label, chaptersUrl, ...more }: Props) {
+  return (
+    <video ref={video} src={url} controls playsInline preload="metadata" aria-label={label} {...more}>
+      {chaptersUrl && <track kind="chapters" src={chaptersUrl} srcLang="und" default />}
+    </video>
+  );
+}
+
+/** Each goes to its place in the recording and plays on from there. Nothing where there is but one. */
+export function ChapterList({ video, chapters }: { video: Props['video']; chapters: readonly Chapter[] }) {
+  if (chapters.length < 2) return null;
+  return (
+    <ol className="list-unstyled" aria-label="Chapters">
+      {chapters.map((chapter) => (
+        <li key={chapter.atMs}>
+          <Button variant="quiet" size="sm" className="text-start" onClick={() => playFrom(video.current, chapter.atMs)}>
+            <span className="soft">{sayClock(chapter.atMs)}</span> {chapter.name}
+          </Button>
+        </li>
+      ))}
+    </ol>
+  );
+}
+
+function playFrom(video: HTMLVideoElement | null, atMs: number): void {
+  if (!video) return;
+  video.currentTime = atMs / 1_000;
+  // A browser that lets nothing play by itself waits for the visitor's own press.
+  video.play().catch(() => undefined);
+}
