@@ -84,7 +84,7 @@ test('a recording and a stage of before are found again, also of a show that is 
   const after = await openDatabase({ dataDir } as Settings);
   const [recordings, stages] = [new RecordingRows(after), new StageRows(after)];
   expect([await recordings.of('kept'), (await stages.of('kept')).programme]).toEqual([{ state: 'ready', lengthMs: 2_400_000, parts: null }, 'host']);
-  expect([await recordings.of('quiet'), (await stages.of('quiet')).programme]).toEqual([{ state: 'none', lengthMs: 0 }, 'holding']);
+  expect([await recordings.of('quiet'), (await stages.of('quiet')).programme]).toEqual([{ state: 'none', lengthMs: 0, parts: null }, 'holding']);
   const [removal] = (await after.query('SELECT tables FROM removals')) as [{ tables: string }];
   for (const [table, rows] of JSON.parse(removal.tables) as [string, Record<string, unknown>[]][])
     for (const row of rows)

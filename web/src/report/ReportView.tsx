@@ -148,7 +148,7 @@ function OnEachChannel({ airings }: Pick<ShowReport, 'airings'>) {
   return (
     <section className="mb-5">
       <h2>On each channel</h2>
-      <div className="overflow-auto">
+      <div className="overflow-auto" role="region" aria-label="On each channel, side by side" tabIndex={0}>
         <table className="plain-table">
           <thead>
             <tr>
