@@ -77,5 +77,11 @@ describe('when most came and went', () => {
     const faults = timesOfFault([sample(at(29), 1), sample(at(30), 1, 'fault'), sample(at(30) + 5_000, 1, 'fault'), sample(at(30) + 10_000, 1)], 'Reelmoor');
     expect(faults).toEqual([{ kind: 'fault', name: 'Reelmoor', from: at(30), to: at(30) + 10_000 }]);
     expect(sayChange(momentsOf(fall, faults).loss!)).toBe('40 fewer while Reelmoor was in trouble');
+    const back = momentsOf(
+      curve((minute) => (minute < 31 ? 60 : 100)),
+      faults,
+    ).gain!;
+    expect(sayChange(back)).toBe('40 more as the trouble of Reelmoor ended');
+    expect(sayChange({ ...back, during: pause })).toBe('40 more as a break ended');
   });
 });

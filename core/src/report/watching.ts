@@ -111,8 +111,12 @@ function partAt(parts: readonly ShowPart[], from: number, to: number): ShowPart 
 }
 
 /** "31 fewer in the four minutes of the break." */
-export function sayChange({ by, during }: Moment): string {
+export function sayChange({ by, to, during }: Moment): string {
   const count = `${Math.abs(by)} ${by < 0 ? 'fewer' : 'more'}`;
+  // Whoever comes back comes as it ends.
+  const ends = by > 0 && during !== null && during.to <= to;
+  if (ends && during.kind === 'break') return `${count} as a break ended`;
+  if (ends && during.kind === 'fault') return `${count} as the trouble of ${during.name} ended`;
   if (during?.kind === 'break') return `${count} in the four minutes around a break`;
   if (during?.kind === 'fault') return `${count} while ${during.name} was in trouble`;
   return during ? `${count} as “${during.name}” began` : `${count} within four minutes`;

@@ -26,7 +26,9 @@ export function AudienceChart({ report }: { report: ShowReport }) {
     .y0(([from]) => y(from))
     .y1(([, to]) => y(to))
     .curve(curveStepAfter);
-  const ends = spread(layers.map((layer) => y((layer.at(-1)![0] + layer.at(-1)![1]) / 2)));
+  // Beside the last that was told: when a show has ended its networks tell nothing any more.
+  const last = watching.findLastIndex(({ by }) => by.some((count) => count !== null));
+  const ends = spread(layers.map((layer) => y((layer[last]![0] + layer[last]![1]) / 2)));
   const laneTop = SIZE.top + SIZE.chart + LANE.gap;
   return (
     <section className="mb-5">
