@@ -26,28 +26,8 @@ export class TownfoldHosting {
   @OrNull() @IsYesOrNo() group_allows!: boolean | null;
 }
 
-export class TownfoldGatheringRequest {
-  @IsString()
-  @MaxLength(50_000)
-  headline!: string;
-
-  @IsString()
-  @MaxLength(50_000)
-  words!: string;
-
-  /** Seconds since 1970; null: at once. */
-  @IsOptional()
-  @IsInt()
-  begins_at!: number | null;
-
-  @IsInt()
-  @Min(1)
-  @Max(10_000)
-  lasts_minutes!: number;
-
-  @IsIn(['everyone', 'members'])
-  shown_to!: 'everyone' | 'members';
-
+/** What may be chosen about a gathering, when it is announced and afterwards. */
+export class TownfoldChoices {
   @IsOptional()
   @IsIn(['everyone', 'followers'])
   talk?: 'everyone' | 'followers';
@@ -86,7 +66,30 @@ export class TownfoldGatheringRequest {
   shortest_remark?: number;
 }
 
-export class TownfoldGatheringEdit {
+export class TownfoldGatheringRequest extends TownfoldChoices {
+  @IsString()
+  @MaxLength(50_000)
+  headline!: string;
+
+  @IsString()
+  @MaxLength(50_000)
+  words!: string;
+
+  /** Seconds since 1970; null: at once. */
+  @IsOptional()
+  @IsInt()
+  begins_at!: number | null;
+
+  @IsInt()
+  @Min(1)
+  @Max(10_000)
+  lasts_minutes!: number;
+
+  @IsIn(['everyone', 'members'])
+  shown_to!: 'everyone' | 'members';
+}
+
+export class TownfoldGatheringEdit extends TownfoldChoices {
   @IsOptional()
   @IsString()
   @MaxLength(50_000)
@@ -110,42 +113,6 @@ export class TownfoldGatheringEdit {
   @IsOptional()
   @IsIn(['everyone', 'members'])
   shown_to?: 'everyone' | 'members';
-
-  @IsOptional()
-  @IsIn(['everyone', 'followers'])
-  talk?: 'everyone' | 'followers';
-
-  @IsOptional()
-  @IsIn([0, 18])
-  from_age?: 0 | 18;
-
-  /** Countries in which alone it is shown, by their codes of two letters (ISO 3166-1); empty: in all. */
-  @IsOptional()
-  @IsCountries()
-  only_in?: string[];
-
-  /** Countries in which it is not shown. */
-  @IsOptional()
-  @IsCountries()
-  not_in?: string[];
-
-  /** On whose pages it stands too, and from when on; partners are asked, own groups are not. */
-  @IsOptional()
-  @IsArray()
-  @ArrayMaxSize(50)
-  @IsString({ each: true })
-  share_with?: string[];
-
-  @IsOptional()
-  @IsIn(SHARED_FROM)
-  shared_from?: (typeof SHARED_FROM)[number];
-
-  /** How many characters a remark has at least. */
-  @IsOptional()
-  @IsInt()
-  @Min(0)
-  @Max(100)
-  shortest_remark?: number;
 }
 
 /** A page on which a gathering stands too, or is to. */

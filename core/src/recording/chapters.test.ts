@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { chapterLines, chaptersOf, chaptersVtt, inProgramme, inRecording, questionAsChapter, type RecordedPart } from './chapters';
+import { chaptersOf, chaptersVtt, inRecording, type RecordedPart } from './chapters';
 
 /** Stretches of a recording that was broken off now and then: each begins where the one before ended, later in the programme. */
 const someParts: fc.Arbitrary<RecordedPart[]> = fc
@@ -13,13 +13,18 @@ const someParts: fc.Arbitrary<RecordedPart[]> = fc
     });
   });
 
+/** The moment of the programme that stands there in the recording. */
+function inProgramme(parts: readonly RecordedPart[], recordingMs: number): number {
+  const part = parts.find(({ atMs, lengthMs }) => recordingMs >= atMs && recordingMs < atMs + lengthMs)!;
+  return part.fromMs + recordingMs - part.atMs;
+}
+
 test('there and back comes to the same, and what was not recorded stands where it goes on', () => {
   fc.assert(
     fc.property(someParts, fc.double({ min: 0, max: 1, maxExcluded: true, noNaN: true }), (parts, part) => {
       const length = parts.reduce((sum, { lengthMs }) => sum + lengthMs, 0);
       const recordingMs = Math.floor(length * part);
-      expect(inRecording(parts, inProgramme(parts, recordingMs)!)).toBe(recordingMs);
-      expect(inProgramme(parts, length)).toBeNull();
+      expect(inRecording(parts, inProgramme(parts, recordingMs))).toBe(recordingMs);
       const last = parts.at(-1)!;
       expect(inRecording(parts, last.fromMs + last.lengthMs)).toBeNull();
       expect(inRecording(parts, parts[0]!.fromMs - 1)).toBe(0);
@@ -70,7 +75,4 @@ test('as WebVTT nothing in a name is taken for anything else', () => {
   expect(chaptersVtt(chapters, 4_000_000)).toBe(
     'WEBVTT\n\n00:00:00.000 --> 01:02:03.004\nAda &amp; Wilf --&gt; &lt;b&gt;here&lt;/b&gt;\n\n01:02:03.004 --> 01:06:40.000\nThe comet\n',
   );
-  expect(chapterLines(chapters)).toBe('0:00:00 Ada & Wilf --> <b>here</b>\n1:02:03 The comet');
-  expect(chapterLines([{ atMs: 65_000, name: 'Opening' }])).toBe('1:05 Opening');
-  expect(questionAsChapter('Look at https://win-a-dome.example/free now?')).not.toContain('example');
 });

@@ -1,6 +1,4 @@
-// Chapters of a recording: where in it a moment of the programme stands, and the running order and questions as they really ran, as WebVTT and as lines.
-import { fitForPicture } from '../questions/on-picture';
-
+// Chapters of a recording: where in it a moment of the programme stands, and the running order and questions as they really ran, as WebVTT.
 /** A stretch of a recording: from `fromMs` of the programme's time on, at `atMs` of the recording's, for so long. In ms, in order of time. */
 export interface RecordedPart {
   fromMs: number;
@@ -12,12 +10,6 @@ export interface RecordedPart {
 export function inRecording(parts: readonly RecordedPart[], programmeMs: number): number | null {
   for (const { fromMs, atMs, lengthMs } of parts) if (programmeMs < fromMs + lengthMs) return atMs + Math.max(0, programmeMs - fromMs);
   return null;
-}
-
-/** The moment of the programme that stands there in the recording, in ms; null: the recording is over by then. */
-export function inProgramme(parts: readonly RecordedPart[], recordingMs: number): number | null {
-  const part = parts.find(({ atMs, lengthMs }) => recordingMs >= atMs && recordingMs < atMs + lengthMs);
-  return part ? part.fromMs + recordingMs - part.atMs : null;
 }
 
 export interface Chapter {
@@ -52,9 +44,6 @@ export function chaptersOf(marks: readonly Mark[], parts: readonly RecordedPart[
   return first.atMs < APART_MS ? [{ ...first, atMs: 0 }, ...chapters.slice(1)] : [{ atMs: 0, name: BEFORE }, ...chapters];
 }
 
-/** A question as the name of a chapter: what everybody has seen of it on the picture. Empty: nothing that can be shown. */
-export const questionAsChapter = (words: string): string => fitForPicture(words);
-
 /** As WebVTT (W3C, sections 4.1 and 6.1), each until the next. */
 export function chaptersVtt(chapters: readonly Chapter[], lengthMs: number): string {
   const cues = chapters.flatMap(({ atMs, name }, at) => {
@@ -72,15 +61,3 @@ function vttTime(ms: number): string {
 }
 
 const escaped = (text: string): string => text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;');
-
-/** One line each, as networks read them from a text: "0:00 Opening". */
-export function chapterLines(chapters: readonly Chapter[]): string {
-  const long = chapters.some(({ atMs }) => atMs >= 3_600_000);
-  return chapters
-    .map(({ atMs, name }) => {
-      const [hours, minutes, seconds] = [Math.floor(atMs / 3_600_000), Math.floor(atMs / 60_000) % 60, Math.floor(atMs / 1_000) % 60];
-      const two = (n: number) => String(n).padStart(2, '0');
-      return `${long ? `${hours}:${two(minutes)}` : minutes}:${two(seconds)} ${name}`;
-    })
-    .join('\n');
-}

@@ -1,6 +1,7 @@
 // Townfold's HTTP interface.
 import {
   TownfoldGatheringEdit,
+  type TownfoldChoices,
   TownfoldGatheringRequest,
   TownfoldNoteRequest,
   type TownfoldGathering,
@@ -273,10 +274,8 @@ export class TownfoldController {
   }
 }
 
-type Choices = Pick<TownfoldGatheringEdit, 'talk' | 'from_age' | 'only_in' | 'not_in' | 'shortest_remark' | 'shared_from'>;
-
 /** What is asked for, as far as it can be had. */
-function chosenOf({ from_age, only_in, not_in, shortest_remark, shared_from }: Choices): Omit<Choices, 'talk'> {
+function chosenOf({ from_age, only_in, not_in, shortest_remark, shared_from }: TownfoldChoices): Omit<TownfoldChoices, 'talk'> {
   if (only_in?.length && not_in?.length) throw new Refusal(422, 'only_in', 'Name the countries it is shown in, or those it is not shown in.');
   return {
     ...(from_age !== undefined && { from_age }),
@@ -288,7 +287,7 @@ function chosenOf({ from_age, only_in, not_in, shortest_remark, shared_from }: C
 }
 
 /** What its page shows of the choices. */
-function factsOf({ talk, from_age, only_in, not_in }: Choices): Record<string, string> {
+function factsOf({ talk, from_age, only_in, not_in }: TownfoldChoices): Record<string, string> {
   const shown = only_in?.length ? `in ${only_in.join(', ')}` : not_in?.length ? `not in ${not_in.join(', ')}` : 'everywhere';
   return {
     ...(talk && { talk: `from ${talk}` }),

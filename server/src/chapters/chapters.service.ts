@@ -1,5 +1,5 @@
 // The chapters of a show's recording: its cues as they were begun, and questions that everybody saw on the picture.
-import { chaptersOf, questionAsChapter, type Chapter, type Mark } from '@lantern/core';
+import { chaptersOf, fitForPicture, type Chapter, type Mark } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { HappeningRows } from '../air/happening-rows';
 import { QuestionsService } from '../questions/questions.service';
@@ -23,7 +23,7 @@ export class ChaptersService {
       const programmeMs = at - onAirSince;
       if (kind === 'cue') return [{ programmeMs, name: cues.find((cue) => cue.id === what)?.name ?? '' }];
       const question = kind === 'graphic' && what !== null ? asked.get(what) : undefined;
-      return question ? [{ programmeMs, name: questionAsChapter(question.words) }] : [];
+      return question ? [{ programmeMs, name: fitForPicture(question.words) }] : [];
     });
     return chaptersOf(marks, parts);
   }

@@ -1,4 +1,5 @@
 import {
+  TownfoldChoices,
   TownfoldGathering,
   TownfoldGatheringEdit,
   TownfoldGatheringRequest,
@@ -159,9 +160,7 @@ const WHEN = { announced: 'at placing', begun: 'at the start', over: 'afterwards
 
 const shownTo = ({ visibility }: AiringOrder) => (visibility === 'group members' ? 'members' : 'everyone');
 
-function choicesOf({
-  settings: { messages, audience, countries, shortestMessage, sharing },
-}: AiringOrder): Omit<TownfoldGatheringEdit, 'headline' | 'words' | 'begins_at' | 'lasts_minutes' | 'shown_to'> {
+function choicesOf({ settings: { messages, audience, countries, shortestMessage, sharing } }: AiringOrder): TownfoldChoices {
   const within = (rule: CountryLimit['rule']) => (countries?.rule === rule ? countries.of : []);
   return {
     ...(messages !== null && { talk: messages as 'everyone' | 'followers' }),
