@@ -1,4 +1,6 @@
 // Chapters of a recording: where in it a moment of the programme stands, and the running order and questions as they really ran, as WebVTT.
+import { escapedForVtt, writeCaptionTime } from './captions';
+
 /** A stretch of a recording: from `fromMs` of the programme's time on, at `atMs` of the recording's, for so long. In ms, in order of time. */
 export interface RecordedPart {
   fromMs: number;
@@ -48,16 +50,7 @@ export function chaptersOf(marks: readonly Mark[], parts: readonly RecordedPart[
 export function chaptersVtt(chapters: readonly Chapter[], lengthMs: number): string {
   const cues = chapters.flatMap(({ atMs, name }, at) => {
     const until = chapters[at + 1]?.atMs ?? lengthMs;
-    return until > atMs ? [`${vttTime(atMs)} --> ${vttTime(until)}\n${escaped(name)}\n`] : [];
+    return until > atMs ? [`${writeCaptionTime(atMs)} --> ${writeCaptionTime(until)}\n${escapedForVtt(name)}\n`] : [];
   });
   return ['WEBVTT\n', ...cues].join('\n');
 }
-
-/** hh:mm:ss.ttt */
-function vttTime(ms: number): string {
-  const whole = Math.round(ms);
-  const two = (n: number) => String(n).padStart(2, '0');
-  return `${two(Math.floor(whole / 3_600_000))}:${two(Math.floor(whole / 60_000) % 60)}:${two(Math.floor(whole / 1_000) % 60)}.${String(whole % 1_000).padStart(3, '0')}`;
-}
-
-const escaped = (text: string): string => text.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;');
