@@ -40,3 +40,5 @@ export * from './clips/clips';
 export * from './scenes/scenes';
 export * from './contacts/contacts';
 export * from './changes/changes';
+export * from './cutting/cuts';
+export * from './captions/captions';

@@ -44,6 +44,8 @@ export * from './report/last-hour';
 export * from './recording/captions';
 export * from './recording/chapters';
 export * from './recording/cut';
+export * from './recording/cut-time';
+export * from './recording/parts';
 export * from './recording/suggestions';
 export * from './report/signal-line';
 export * from './report/watching';

@@ -33,6 +33,8 @@ import { PlacingModule } from './placing/placing.module';
 import { RecordingModule } from './recording/recording.module';
 import { RehearsalModule } from './rehearsal/rehearsal.module';
 import { RemindersModule } from './reminders/reminders.module';
+import { CaptionsModule } from './captions/captions.module';
+import { CuttingModule } from './cutting/cutting.module';
 import { LessonsModule } from './lessons/lessons.module';
 import { ReportModule } from './report/report.module';
 import { RetentionModule } from './retention/retention.module';
@@ -74,6 +76,8 @@ import { StationModule } from './station/station.module';
     RecordingModule,
     RehearsalModule,
     RemindersModule,
+    CaptionsModule,
+    CuttingModule,
     LessonsModule,
     ReportModule,
     RetentionModule,

@@ -28,7 +28,7 @@ export interface HouseView {
   playlistBeside: { url: string | null; port: number; path: string } | null;
   trailerUrl: string | null;
   /** The recording, where it may be seen here; `coming`: it is still being put together. */
-  replay: { url: string; lengthMs: number; chapters: Chapter[] } | 'coming' | null;
+  replay: { url: string; lengthMs: number; chapters: Chapter[]; captions: { url: string; language: string } | null } | 'coming' | null;
   /** The picture goes straight to the channels and cannot be shown here. */
   fromOutside: boolean;
   elsewhere: { name: string; network: string; watchUrl: string }[];

@@ -1,5 +1,5 @@
 // Words beneath the picture: read from WebVTT and SubRip, written as both, and checked for whoever has to read them.
-import type { Passage } from './cut';
+import type { Passage } from './parts';
 
 /** In ms of the recording. `text`: at most two lines are shown well. */
 export interface Caption extends Passage {

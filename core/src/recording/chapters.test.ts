@@ -1,5 +1,6 @@
 import fc from 'fast-check';
-import { chaptersOf, chaptersVtt, inRecording, type RecordedPart } from './chapters';
+import { chaptersOf, chaptersVtt } from './chapters';
+import { inRecording, type RecordedPart } from './parts';
 
 /** Stretches of a recording that was broken off now and then: each begins where the one before ended, later in the programme. */
 const someParts: fc.Arbitrary<RecordedPart[]> = fc

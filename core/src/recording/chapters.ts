@@ -1,18 +1,8 @@
 // Chapters of a recording: where in it a moment of the programme stands, and the running order and questions as they really ran, as WebVTT.
+import { sayClock } from '../time/zones';
+import { keptOver } from './cut';
+import { inRecording, type RecordedPart } from './parts';
 import { escapedForVtt, writeCaptionTime } from './captions';
-
-/** A stretch of a recording: from `fromMs` of the programme's time on, at `atMs` of the recording's, for so long. In ms, in order of time. */
-export interface RecordedPart {
-  fromMs: number;
-  atMs: number;
-  lengthMs: number;
-}
-
-/** Where in the recording a moment of the programme stands, in ms; one that was not recorded, where the recording goes on after it; null: never more. */
-export function inRecording(parts: readonly RecordedPart[], programmeMs: number): number | null {
-  for (const { fromMs, atMs, lengthMs } of parts) if (programmeMs < fromMs + lengthMs) return atMs + Math.max(0, programmeMs - fromMs);
-  return null;
-}
 
 export interface Chapter {
   /** In ms of the recording. */
@@ -45,6 +35,15 @@ export function chaptersOf(marks: readonly Mark[], parts: readonly RecordedPart[
   if (!first) return [];
   return first.atMs < APART_MS ? [{ ...first, atMs: 0 }, ...chapters.slice(1)] : [{ atMs: 0, name: BEFORE }, ...chapters];
 }
+
+/** The same in a cut: those of which something is kept, where that begins. `lengthMs`: of the recording. */
+export function chaptersOfCut(chapters: readonly Chapter[], parts: readonly RecordedPart[], lengthMs: number): Chapter[] {
+  const over = chapters.map(({ atMs, name }, at) => ({ fromMs: atMs, toMs: chapters[at + 1]?.atMs ?? lengthMs, name }));
+  return keptOver(parts, over).map(({ fromMs, name }) => ({ atMs: fromMs, name }));
+}
+
+/** As lines for a text: each with its time, the first at 0:00. */
+export const chapterLines = (chapters: readonly Chapter[]): string => chapters.map(({ atMs, name }) => `${sayClock(atMs)} ${name}`).join('\n');
 
 /** As WebVTT (W3C, sections 4.1 and 6.1), each until the next. */
 export function chaptersVtt(chapters: readonly Chapter[], lengthMs: number): string {

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
-import { inRecording } from './chapters';
-import { between, keptAt, keptOver, lengthOfParts, partsOfCut, piecesOf, recordedAt, tidyPassages, without, type Passage } from './cut';
+import { inRecording, type Passage } from './parts';
+import { between, keptAt, keptOver, lengthOfParts, partsOfCut, piecesOf, recordedAt, tidyPassages, without } from './cut';
 
 const LENGTH = 600_000;
 const passages = fc

@@ -1,11 +1,5 @@
 // A cut of a recording: which passages of it are kept, where a moment of the one stands in the other, and what of it has to be encoded anew.
-import type { RecordedPart } from './chapters';
-
-/** A passage of a recording, in ms of it: from the picture at `fromMs` up to, and without, that at `toMs`. */
-export interface Passage {
-  fromMs: number;
-  toMs: number;
-}
+import type { Passage, RecordedPart } from './parts';
 
 /** Nobody sees less. */
 export const SHORTEST_PASSAGE_MS = 200;

@@ -1,6 +1,6 @@
 // What of a recording is better left out, by what was on and what is heard: each with its reason, for a person to take or to leave.
 import { sayLength } from '../time/zones';
-import type { Passage } from './cut';
+import type { Passage } from './parts';
 
 /** How loud a recording is over its time. `levels`: dB relative to full scale plus 100, one byte each, at least 0. */
 export interface SoundShape {

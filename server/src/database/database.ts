@@ -3,6 +3,9 @@ import { join } from 'node:path';
 import { DataSource } from 'typeorm';
 import { AirSampleRow, HappeningRow, SignalRow, Stage } from '../air/air.entities';
 import { Channel, PendingLink, RuleNoticeRow } from '../channels/channel.entities';
+import { CaptionsRow } from '../captions/captions.entities';
+import { ChapterList } from '../chapters/chapter-list.entities';
+import { Cut } from '../cutting/cut.entities';
 import { LessonsRow } from '../lessons/lesson.entities';
 import { Look, Piece } from '../artwork/piece.entities';
 import { Clip } from '../clips/clip.entities';
@@ -47,6 +50,7 @@ import { Speakers1766700000000 } from './migrations/1766700000000-speakers';
 import { HeldBack1766900000000 } from './migrations/1766900000000-held-back';
 import { HouseTalk1767000000000 } from './migrations/1767000000000-house-talk';
 import { Polls1767100000000 } from './migrations/1767100000000-polls';
+import { Cuts1767700000000 } from './migrations/1767700000000-cuts';
 import { Lessons1767600000000 } from './migrations/1767600000000-lessons';
 import { Chapters1767500000000 } from './migrations/1767500000000-chapters';
 import { Signal1767400000000 } from './migrations/1767400000000-signal';
@@ -107,6 +111,9 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       HappeningRow,
       SignalRow,
       LessonsRow,
+      Cut,
+      ChapterList,
+      CaptionsRow,
       Stage,
       Recording,
       Job,
@@ -148,6 +155,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Signal1767400000000,
       Chapters1767500000000,
       Lessons1767600000000,
+      Cuts1767700000000,
     ],
     migrationsRun: true,
     /** Where another program holds the file, a query that waits for it holds up everything else here. */

@@ -1,6 +1,6 @@
 // What a request may bring: little by default, more on the few paths that need it, and only after it is known who
 // asks. Bounds on size, number and depth come before any rule looks at what a stranger sent.
-import { CALENDAR_MAX_BYTES, CONTACTS_TEXT_MAX, PACK_MAX_BYTES, THUMBNAIL_MAX_BYTES } from '@lantern/contract';
+import { CALENDAR_MAX_BYTES, CAPTIONS_TEXT_MAX, CONTACTS_TEXT_MAX, PACK_MAX_BYTES, THUMBNAIL_MAX_BYTES } from '@lantern/contract';
 import { json, raw, type NextFunction, type Request, type RequestHandler, type Response } from 'express';
 import { PlainError } from '../foundation/errors';
 import type { PeopleService } from '../people/people.service';
@@ -19,6 +19,8 @@ const LARGE: { method: string; path: RegExp; bytes: number }[] = [
   { method: 'POST', path: /^\/api\/contacts\/table$/, bytes: withinJson(CONTACTS_TEXT_MAX) },
   { method: 'POST', path: /^\/api\/shows\/[^/]+\/invitations\/contacts$/, bytes: 60_000 },
   { method: 'PUT', path: /^\/api\/shows\/[^/]+\/(thumbnail|waiting)$/, bytes: THUMBNAIL_MAX_BYTES + 100_000 },
+  { method: 'PUT', path: /^\/api\/shows\/[^/]+\/captions$/, bytes: withinJson(CAPTIONS_TEXT_MAX) },
+  { method: 'PUT', path: /^\/api\/shows\/[^/]+\/chapters$/, bytes: 100_000 },
   { method: 'POST', path: /^\/api\/artwork$/, bytes: THUMBNAIL_MAX_BYTES + 100_000 },
   { method: 'PUT', path: /^\/api\/me\/picture$/, bytes: THUMBNAIL_MAX_BYTES + 100_000 },
   { method: 'POST', path: /^\/api\/looks\/packs(\/open)?$/, bytes: PACK_MAX_BYTES + 100_000 },

@@ -8,6 +8,7 @@ import { concatMap, distinctUntilChanged, filter, from, interval, merge, share, 
 import { ComposerService } from '../artwork/composer.service';
 import { PiecesService } from '../artwork/pieces.service';
 import { AirService } from '../air/air.service';
+import { PlainError } from '../foundation/errors';
 import { Clock } from '../foundation/clock';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import type { Station } from '../people/people.entities';
@@ -19,7 +20,7 @@ import { GuestsService } from '../guests/guests.service';
 import { HouseTalkService } from '../mailbag/house-talk.service';
 import { QuestionsService } from '../questions/questions.service';
 import { RecordingRows } from '../recording/recording-rows';
-import { ChaptersService } from '../chapters/chapters.service';
+import { ReplaysService, type Replay } from '../cutting/replays.service';
 import { Bus } from '../foundation/bus';
 import { ShowRows } from '../shows/show-rows';
 import { Stations } from '../people/stations';
@@ -54,7 +55,7 @@ export class HouseViewsService {
     private readonly questions: QuestionsService,
     private readonly talk: HouseTalkService,
     private readonly bus: Bus,
-    private readonly chapters: ChaptersService,
+    private readonly replays: ReplaysService,
     private readonly clock: Clock,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
@@ -111,9 +112,24 @@ export class HouseViewsService {
     if (show.state !== 'over' || !show.houseReplay) return null;
     const until = this.replayUntil(show, station);
     if (until !== null && this.clock.now() >= until) return null;
-    const { state, lengthMs } = await this.recordings.of(show.id);
-    if (state === 'making') return 'coming';
-    return state === 'ready' ? { url: `/api/house/${show.slug}/replay.mp4`, lengthMs, chapters: await this.chapters.of(show) } : null;
+    const replay = await this.replays.of(show);
+    if (!replay) return (await this.recordings.of(show.id)).state === 'making' ? 'coming' : null;
+    const { lengthMs, chapters, captions, language, version } = replay;
+    const base = `/api/house/${show.slug}`;
+    return {
+      url: `${base}/replay.mp4?v=${version}`,
+      lengthMs,
+      chapters,
+      captions: captions.length ? { url: `${base}/captions.vtt?v=${version}`, language } : null,
+    };
+  }
+
+  /** What visitors may watch of the recording. Throws where they may not, or there is none. */
+  async watchable(show: Show, station: Station): Promise<Replay> {
+    const seen = await this.replay(show, station);
+    const replay = seen === null || seen === 'coming' ? null : await this.replays.of(show);
+    if (!replay) throw new PlainError(404, 'There is no recording to watch here.');
+    return replay;
   }
 
   private async talkOn(show: Show): Promise<HouseView['talk']> {

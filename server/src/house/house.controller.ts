@@ -1,5 +1,5 @@
 // What the public gets of a show: its facts, a stream of changes, its picture and its programme, and what it may ask for.
-import { chaptersVtt } from '@lantern/core';
+import { chaptersVtt, writeVtt } from '@lantern/core';
 import { CodeRequest, InvitationAnswerRequest, ReminderRequest, type HouseView } from '@lantern/contract';
 import { Body, Controller, Get, Header, HttpCode, Param, Post, Req, Res, StreamableFile } from '@nestjs/common';
 import { SkipThrottle, Throttle } from '@nestjs/throttler';
@@ -12,7 +12,6 @@ import { PlainError } from '../foundation/errors';
 import { InvitationsService } from '../invitations/invitations.service';
 import { Public } from '../people/signed-in';
 import { RemindersService } from '../reminders/reminders.service';
-import { RecordingService } from '../recording/recording.service';
 import { readPlaylist } from '../media/playlist';
 import type { Show } from '../shows/show.entities';
 import { Thumbnails, waitingOf } from '../shows/thumbnails';
@@ -34,7 +33,6 @@ export class HouseController {
     private readonly air: AirService,
     private readonly thumbnails: Thumbnails,
     private readonly trailers: TrailersService,
-    private readonly recordings: RecordingService,
   ) {}
 
   @Get()
@@ -90,18 +88,25 @@ export class HouseController {
   @Get('replay.mp4')
   async replay(@Req() request: Request, @Param('slug') slug: string, @Res() response: Response): Promise<void> {
     const admitted = await this.visitors.admit(request, slug);
-    const { replay } = await this.views.view(admitted);
-    if (replay === null || replay === 'coming') throw new PlainError(404, 'There is no recording to watch here.');
-    this.sendFilm(response, this.recordings.file(admitted.show.id), admitted.show);
+    const { path } = await this.views.watchable(admitted.show, admitted.station);
+    this.sendFilm(response, path, admitted.show);
   }
 
   /** The chapters of the recording as WebVTT (W3C). */
   @Get('chapters.vtt')
   @Header('content-type', 'text/vtt; charset=utf-8')
   async chapters(@Req() request: Request, @Param('slug') slug: string): Promise<string> {
-    const { replay } = await this.views.view(await this.visitors.admit(request, slug));
-    if (replay === null || replay === 'coming') throw new PlainError(404, 'There is no recording to watch here.');
-    return chaptersVtt(replay.chapters, replay.lengthMs);
+    const { show, station } = await this.visitors.admit(request, slug);
+    const { chapters, lengthMs } = await this.views.watchable(show, station);
+    return chaptersVtt(chapters, lengthMs);
+  }
+
+  /** The captions of the recording as WebVTT (W3C). */
+  @Get('captions.vtt')
+  @Header('content-type', 'text/vtt; charset=utf-8')
+  async captions(@Req() request: Request, @Param('slug') slug: string): Promise<string> {
+    const { show, station } = await this.visitors.admit(request, slug);
+    return writeVtt((await this.views.watchable(show, station)).captions);
   }
 
   @Get('live/:part')

@@ -1,7 +1,7 @@
 import { Module } from '@nestjs/common';
 import { ArtworkModule } from '../artwork/artwork.module';
 import { AirModule } from '../air/air.module';
-import { ChaptersModule } from '../chapters/chapters.module';
+import { CuttingModule } from '../cutting/cutting.module';
 import { ForeignModule } from '../foreign/foreign.module';
 import { GuestsModule } from '../guests/guests.module';
 import { InvitationsModule } from '../invitations/invitations.module';
@@ -27,7 +27,7 @@ import { VisitorsService } from './visitors.service';
   imports: [
     AirModule,
     ArtworkModule,
-    ChaptersModule,
+    CuttingModule,
     ForeignModule,
     GuestsModule,
     InvitationsModule,

@@ -63,7 +63,7 @@ function unfolded(mail: string): string {
 describe('visibility', () => {
   const PATHS = [
     ...['/on/:slug', '/embed/:slug', '/api/house/:slug'],
-    ...['changes', 'thumbnail', 'waiting', 'calendar.ics', 'trailer.mp4', 'replay.mp4', 'chapters.vtt', 'live/live.m3u8'].map(
+    ...['changes', 'thumbnail', 'waiting', 'calendar.ics', 'trailer.mp4', 'replay.mp4', 'chapters.vtt', 'captions.vtt', 'live/live.m3u8'].map(
       (part) => `/api/house/:slug/${part}`,
     ),
   ];

@@ -1,7 +1,6 @@
 // The report of a past show, and its recording as a file that players can seek in.
 import { ReplayRequest, type ShowReport } from '@lantern/contract';
 import {
-  chaptersVtt,
   figuresOf,
   instant,
   momentsOf,
@@ -16,7 +15,7 @@ import {
   type Happening,
   type ShowPart,
 } from '@lantern/core';
-import { Body, Controller, Get, Header, Post, Put, Res } from '@nestjs/common';
+import { Body, Controller, Get, Post, Put, Res } from '@nestjs/common';
 import type { Response } from 'express';
 import { AirSamples } from '../air/air-samples';
 import { PlainError } from '../foundation/errors';
@@ -37,8 +36,6 @@ import { PastFiguresRows } from './past-figures';
 import { ShowId } from '../shows/show-id';
 import { ShowsService } from '../shows/shows.service';
 import { Bus } from '../foundation/bus';
-
-const VTT = 'text/vtt; charset=utf-8';
 
 const RECORDING_WORDS: Record<RecordingState, string> = {
   none: 'Nothing was recorded.',
@@ -113,7 +110,7 @@ export class ReportController {
         until: this.views.replayUntil(show, await this.airings.station(show.stationId)),
         pageUrl: this.airings.houseUrl(show),
       },
-      chapters: await this.chapters.of(show),
+      chapters: (await this.chapters.list(show)).chapters,
       recording: {
         state: recording.state,
         url: recording.state === 'ready' ? `/api/shows/${show.id}/recording.mp4` : null,
@@ -166,15 +163,6 @@ export class ReportController {
       throw new PlainError(409, 'There is no recording that could not be put together.');
     await this.recordings.ask(show);
     return this.report(person, id);
-  }
-
-  /** The chapters of the recording as WebVTT (W3C). */
-  @May('look at the station')
-  @Get('chapters.vtt')
-  @Header('content-type', VTT)
-  async chaptersAsVtt(@SignedIn() person: Person, @ShowId() id: string): Promise<string> {
-    const { show } = await this.shows.whole(person.stationId, id);
-    return chaptersVtt(await this.chapters.of(show), (await this.recordingRows.of(id)).lengthMs);
   }
 
   @May('look at the station')

@@ -79,7 +79,8 @@ function Screen({ house, recording, onSeen }: { house: HouseView; recording: Ref
           video={recording}
           url={replay.url}
           label="The recording of the show"
-          chaptersUrl={replay.chapters.length ? replay.url.replace(/replay\.mp4$/, 'chapters.vtt') : null}
+          chaptersUrl={replay.chapters.length ? replay.url.replace('replay.mp4', 'chapters.vtt') : null}
+          captions={replay.captions}
           poster={house.thumbnailUrl ?? undefined}
         />
       ) : trailer && trailing ? (

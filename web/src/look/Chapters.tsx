@@ -10,15 +10,18 @@ interface Props {
   label: string;
   /** Where its chapters are as WebVTT; null: it has none. */
   chaptersUrl: string | null;
+  /** Words beneath the picture; null: there are none. */
+  captions?: { url: string; language: string } | null;
   poster?: string;
   className?: string;
   style?: CSSProperties;
 }
 
-export function Recording({ video, url, label, chaptersUrl, ...more }: Props) {
+export function Recording({ video, url, label, chaptersUrl, captions = null, ...more }: Props) {
   return (
     <video ref={video} src={url} controls playsInline preload="metadata" aria-label={label} {...more}>
       {chaptersUrl && <track kind="chapters" src={chaptersUrl} srcLang="und" default />}
+      {captions && <track kind="captions" src={captions.url} srcLang={captions.language} label={sayLanguage(captions.language)} default />}
     </video>
   );
 }
@@ -37,6 +40,15 @@ export function ChapterList({ video, chapters }: { video: Props['video']; chapte
       ))}
     </ol>
   );
+}
+
+/** By its own name; where nobody knows that, as it is written. */
+function sayLanguage(tag: string): string {
+  try {
+    return new Intl.DisplayNames([tag], { type: 'language' }).of(tag) ?? tag;
+  } catch {
+    return tag;
+  }
 }
 
 function playFrom(video: HTMLVideoElement | null, atMs: number): void {

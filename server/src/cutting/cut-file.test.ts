@@ -1,0 +1,105 @@
+// Cuts of a recording of which every picture says which one it is.
+import ffmpegPackage from '@ffmpeg-installer/ffmpeg';
+import { partsOfCut, recordedAt, type Passage } from '@lantern/core';
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdtempSync, readdirSync, rmSync } from 'node:fs';
+import { stat } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { clicksOf, stampsOf, writeStamped } from '../test/stamped';
+import { makeCutFile } from './cut-file';
+import { makeSurvey, surveyFile, surveyOf, timesBetween, timesOf } from './survey';
+
+const ffmpeg = ffmpegPackage.path;
+const folder = mkdtempSync(join(tmpdir(), 'lantern-cut-'));
+const recording = join(folder, 'recording.mp4');
+const target = join(folder, 'cut.mp4');
+const going = () => new AbortController().signal;
+afterAll(() => rmSync(folder, { recursive: true, force: true }));
+
+const KEPT: Passage[] = [
+  { fromMs: 1_500, toMs: 6_000 },
+  { fromMs: 8_000, toMs: 8_700 },
+  { fromMs: 10_333, toMs: 15_367 },
+];
+const cut = async (kept: readonly Passage[], levelled = false, signal = going(), onProgress: (share: number) => void = () => undefined) => {
+  const survey = (await surveyOf(folder, recording))!;
+  const chapters = [
+    { atMs: 0, name: 'Opening; a=b' },
+    { atMs: 5_000, name: 'The comet' },
+  ];
+  return makeCutFile(ffmpeg, { recording, target, kept, times: await timesOf(folder, survey), chapters, levelled }, onProgress, signal);
+};
+
+describe.each([
+  ['as browsers encode', ['-g', '60', '-bf', '0']],
+  ['with pictures that are decoded in another order', ['-g', '60', '-bf', '2', '-b_strategy', '0']],
+])('a recording %s', (_, more) => {
+  beforeAll(async () => {
+    writeStamped(ffmpeg, recording, 20, more);
+    await makeSurvey(ffmpeg, folder, recording, 20_000, going());
+  });
+
+  test('is looked through', async () => {
+    const survey = (await surveyOf(folder, recording))!;
+    expect(survey.reordered).toBe(more.includes('2'));
+    expect(survey.strip).toEqual({ everyMs: 2_000, count: 10 });
+    expect(survey.sound.count).toBeGreaterThanOrEqual(199);
+    const { atMs, keysAtMs } = await timesOf(folder, survey);
+    expect([atMs.length, keysAtMs.length]).toEqual([600, 10]);
+    expect([...Array.from(atMs).slice(0, 4)]).toEqual([0, 33, 67, 100]);
+    expect(await timesBetween(folder, 990, 1_100, 100)).toEqual([1_000, 1_033, 1_067]);
+    expect((await stat(surveyFile(folder, 'strip'))).size).toBeGreaterThan(1_000);
+  });
+
+  test('is cut to the picture, with its sound beside it', async () => {
+    const shares: number[] = [];
+    expect(await cut(KEPT, false, going(), (share) => shares.push(share))).toBe(10_234);
+    const stamps = stampsOf(ffmpeg, target);
+    const wanted = Array.from({ length: 600 }, (__, number) => number).filter((number) => {
+      const ms = Math.round((number * 1_000) / 30);
+      return KEPT.some(({ fromMs, toMs }) => ms >= fromMs && ms < toMs);
+    });
+    expect(stamps.map(({ number }) => number).join(' ')).toBe(wanted.join(' '));
+    const parts = partsOfCut(KEPT);
+    for (const { number, atMs } of stamps) expect(Math.abs(recordedAt(parts, Math.max(0, atMs + 1))! - 1 - (number * 1_000) / 30)).toBeLessThan(2);
+    // A click at each whole second that was kept.
+    const clicks = clicksOf(ffmpeg, target);
+    expect(clicks).toHaveLength(10);
+    for (const at of clicks) {
+      const second = recordedAt(parts, at)! / 1_000;
+      expect(Math.abs(second - Math.round(second))).toBeLessThan(0.02);
+    }
+    expect(shares.every((share, at) => share >= 0 && share <= 1 && (at === 0 || share >= shares[at - 1]! - 0.01))).toBe(true);
+    const told = spawnSync(ffmpeg, ['-i', target], { encoding: 'utf8' }).stderr;
+    expect(told).toContain('Opening; a=b');
+    expect(told).toContain('The comet');
+    expect(readdirSync(folder).filter((name) => name.startsWith('cut.'))).toEqual(['cut.mp4']);
+  });
+});
+
+test('its sound is brought to the usual loudness', async () => {
+  await cut([{ fromMs: 0, toMs: 20_000 }], true);
+  const { stdout } = spawnSync(
+    ffmpeg,
+    ['-v', 'error', '-i', target, '-vn', '-af', 'ebur128=metadata=1,ametadata=mode=print:key=lavfi.r128.I:file=-', '-f', 'null', '-'],
+    { encoding: 'utf8' },
+  );
+  expect(Math.abs(Number(stdout.trim().split('=').at(-1)) + 16)).toBeLessThan(1.5);
+  expect(stampsOf(ffmpeg, target).map(({ number }) => number)).toEqual(Array.from({ length: 600 }, (_, at) => at));
+});
+
+test('what is stopped in the middle leaves nothing, and what was there stays', async () => {
+  const stop = new AbortController();
+  const before = (await stat(target)).mtimeMs;
+  await expect(cut(KEPT, false, stop.signal, () => stop.abort())).rejects.toThrow();
+  expect((await stat(target)).mtimeMs).toBe(before);
+  expect(readdirSync(folder).filter((name) => name.startsWith('cut.'))).toEqual(['cut.mp4']);
+});
+
+test('a recording that cannot be read says so', async () => {
+  spawnSync('truncate', ['-s', '2000', recording]);
+  expect(await surveyOf(folder, recording)).toBeNull();
+  await expect(makeSurvey(ffmpeg, folder, recording, 20_000, going())).rejects.toThrow();
+  expect(existsSync(surveyFile(folder, 'survey'))).toBe(false);
+});

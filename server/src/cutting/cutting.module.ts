@@ -1,0 +1,20 @@
+import { Module } from '@nestjs/common';
+import { AirModule } from '../air/air.module';
+import { CaptionsModule } from '../captions/captions.module';
+import { ChaptersModule } from '../chapters/chapters.module';
+import { JobsModule } from '../jobs/jobs.module';
+import { RecordingModule } from '../recording/recording.module';
+import { ScenesModule } from '../scenes/scenes.module';
+import { ShowsModule } from '../shows/shows.module';
+import { CutTextsController } from './cut-texts.controller';
+import { CutsController } from './cuts.controller';
+import { CutsService } from './cuts.service';
+import { ReplaysService } from './replays.service';
+
+@Module({
+  imports: [AirModule, CaptionsModule, ChaptersModule, JobsModule, RecordingModule, ScenesModule, ShowsModule],
+  controllers: [CutsController, CutTextsController],
+  providers: [CutsService, ReplaysService],
+  exports: [CutsService, ReplaysService],
+})
+export class CuttingModule {}

@@ -1,0 +1,58 @@
+// What the public sees of a recording: the cut that was put in its place, or all of it, with chapters and captions that fit.
+import { chaptersOfCut, keptOver, partsOfCut, type Caption, type Chapter } from '@lantern/core';
+import { Injectable } from '@nestjs/common';
+import { CaptionsService } from '../captions/captions.service';
+import { ChaptersService } from '../chapters/chapters.service';
+import { RecordingRows } from '../recording/recording-rows';
+import { RecordingService } from '../recording/recording.service';
+import type { Show } from '../shows/show.entities';
+import type { Cut } from './cut.entities';
+import { CutsService, passagesOf } from './cuts.service';
+
+export interface Replay {
+  path: string;
+  /** Tells one file from another under the same address. */
+  version: string;
+  lengthMs: number;
+  chapters: Chapter[];
+  captions: Caption[];
+  language: string;
+}
+
+@Injectable()
+export class ReplaysService {
+  constructor(
+    private readonly cuts: CutsService,
+    private readonly chapters: ChaptersService,
+    private readonly captions: CaptionsService,
+    private readonly recordingRows: RecordingRows,
+    private readonly recordings: RecordingService,
+  ) {}
+
+  /** Null: there is no recording. */
+  async of(show: Show): Promise<Replay | null> {
+    const cut = await this.cuts.shownOf(show.id);
+    if (cut?.made) return this.ofCut(show, cut);
+    const { state, lengthMs } = await this.recordingRows.of(show.id);
+    if (state !== 'ready') return null;
+    const { captions, language, revision } = await this.captions.of(show.id);
+    const { chapters } = await this.chapters.list(show);
+    return { path: this.recordings.file(show.id), version: `whole-${revision}`, lengthMs, chapters, captions, language };
+  }
+
+  /** Of what was made of a cut. */
+  async ofCut(show: Show, cut: Cut): Promise<Replay> {
+    const { lengthMs } = await this.recordingRows.of(show.id);
+    const parts = partsOfCut(passagesOf(cut));
+    const { captions, language, revision } = await this.captions.of(show.id);
+    const { chapters } = await this.chapters.list(show);
+    return {
+      path: this.cuts.file(cut),
+      version: `${cut.id.slice(0, 8)}-${cut.made!.revision}-${revision}`,
+      lengthMs: cut.made!.lengthMs,
+      chapters: chaptersOfCut(chapters, parts, lengthMs),
+      captions: keptOver(parts, captions),
+      language,
+    };
+  }
+}
