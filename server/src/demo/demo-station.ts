@@ -13,6 +13,7 @@ import {
   type Cue,
   type ClipInShow,
   type Graphic,
+  type Happening,
   type Lamp,
   type NetworkId,
   type PictureLayout,
@@ -24,6 +25,7 @@ import {
 import { Inject, Injectable, Logger } from '@nestjs/common';
 import { randomBytes, randomUUID } from 'node:crypto';
 import { existsSync, rmSync, writeFileSync } from 'node:fs';
+import { copyFile, mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import { DataSource } from 'typeorm';
@@ -31,6 +33,10 @@ import { ComposerService } from '../artwork/composer.service';
 import { ClipsService } from '../clips/clips.service';
 import { LooksService } from '../artwork/looks.service';
 import { PiecesService } from '../artwork/pieces.service';
+import { HappeningRows } from '../air/happening-rows';
+import { CaptionsService } from '../captions/captions.service';
+import { recordingFolder } from '../media/stretch';
+import { RecordingRows } from '../recording/recording-rows';
 import { AirSampleRow } from '../air/air.entities';
 import { Channel } from '../channels/channel.entities';
 import { ChannelsService } from '../channels/channels.service';
@@ -48,6 +54,7 @@ import { PlacingService } from '../placing/placing.service';
 import { Airing, Show } from '../shows/show.entities';
 import { ShowsService } from '../shows/shows.service';
 import { addRow, together } from '../foundation/together';
+import { EVENING_CAPTIONS, EVENING_MS, recordEvening, SEEN } from './evening';
 import { withOpeningFilm } from './film';
 import { eveningTune } from './tune';
 import { drawDome, drawPortrait, drawLoaf, drawOptics, drawSign, type Figure } from './artwork';
@@ -108,11 +115,15 @@ interface PastShow extends Omit<PlannedShow, 'place'> {
   /** Most watching at once on each channel, and whether the first channel failed for a while. */
   peaks: number[];
   faultMin: number;
+  /** A short one of which there is a recording; its length is that of `EVENING_MS`. */
+  recorded?: boolean;
 }
 
 @Injectable()
 export class DemoStation {
   private readonly log = new Logger('demo');
+  /** Where the one evening that was recorded lies. */
+  private evening: string | null = null;
 
   constructor(
     private readonly database: DataSource,
@@ -129,6 +140,9 @@ export class DemoStation {
     private readonly contacts: ContactsService,
     private readonly guests: GuestsService,
     private readonly questions: QuestionsService,
+    private readonly recordings: RecordingRows,
+    private readonly happenings: HappeningRows,
+    private readonly captions: CaptionsService,
     private readonly clock: Clock,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
@@ -442,6 +456,9 @@ export class DemoStation {
     return [
       { ...DUSK_REPORT, startsAt: thursday(1), channels: [library, page], peaks: [126, 48], faultMin: 0 },
       { ...DUSK_REPORT, startsAt: thursday(2), channels: [library, page], peaks: [97, 55], faultMin: 6 },
+      { ...WORD_FROM_THE_DOME, startsAt: thursday(1) - 2 * DAY_MS, channels: [library, page], peaks: [44, 19], faultMin: 0, recorded: true },
+      { ...WORD_FROM_THE_DOME, startsAt: thursday(2) - 2 * DAY_MS, channels: [library, page], peaks: [38, 24], faultMin: 0.4, recorded: true },
+      { ...NEW_MOON_NIGHT, startsAt: thursday(2) + DAY_MS, channels: [library, page], peaks: [210, 64], faultMin: 20 },
     ];
   }
 
@@ -488,8 +505,8 @@ export class DemoStation {
   private async makePast(stationId: string, past: PastShow): Promise<void> {
     const show = await this.shows.draft(stationId, draftOf(past));
     await this.givePicture(stationId, show.id, past.artwork);
-    const startedAt = past.startsAt - 8 * MINUTE_MS;
-    const endedAt = past.startsAt + (past.lengthMin + 3) * MINUTE_MS;
+    const startedAt = past.recorded ? past.startsAt : past.startsAt - 8 * MINUTE_MS;
+    const endedAt = past.recorded ? startedAt + EVENING_MS : past.startsAt + (past.lengthMin + 3) * MINUTE_MS;
     await this.database.getRepository(Show).update({ id: show.id }, { state: 'over', onAirSince: startedAt, endedAt });
     const { airings } = await this.shows.whole(stationId, show.id);
     for (const [index, { airing, channel }] of airings.entries()) {
@@ -497,9 +514,10 @@ export class DemoStation {
         .getRepository(Airing)
         .update({ id: airing.id }, { placing: 'placed', endWords: `Ended on ${channel.network === 'reelmoor' ? 'Reelmoor' : 'Townfold'}.` });
       const publicFrom = channel.network === 'reelmoor' ? startedAt + 4_000 : past.startsAt;
-      const faultFrom = past.startsAt + 15 * MINUTE_MS;
+      const faultFrom = past.startsAt + (past.recorded ? SEEN.find(({ what }) => what === 'break card')!.atMs : 15 * MINUTE_MS);
       const samples: Partial<AirSampleRow>[] = [];
-      for (let at = startedAt; at < endedAt; at += 10_000) {
+      const everyMs = past.recorded ? 5_000 : past.lengthMin > 120 ? 60_000 : 10_000;
+      for (let at = startedAt; at < endedAt; at += everyMs) {
         const failing = index === 0 && past.faultMin > 0 && at >= faultFrom && at < faultFrom + past.faultMin * MINUTE_MS;
         const lamp: Lamp = at < publicFrom ? 'warm' : failing ? 'fault' : 'lit';
         samples.push({ airingId: airing.id, at, lamp, watching: believableCrowd(past.peaks[index] ?? 20, at, publicFrom, endedAt, failing) });
@@ -507,6 +525,33 @@ export class DemoStation {
       samples.push({ airingId: airing.id, at: endedAt, lamp: 'out', watching: null });
       await this.database.getRepository(AirSampleRow).insert(samples);
     }
+    if (past.recorded) await this.recordPast(show.id, startedAt);
+  }
+
+  /** What was seen and said in a short show, as a recording with captions. */
+  private async recordPast(showId: string, startedAt: number): Promise<void> {
+    const folder = recordingFolder(this.settings, showId);
+    await mkdir(folder, { recursive: true });
+    // The same evening twice: made once.
+    this.evening ??= join(folder, 'recording.mp4');
+    if (existsSync(this.evening)) await copyFile(this.evening, join(folder, 'recording.mp4'));
+    else await recordEvening(this.settings.ffmpeg, this.evening);
+    await this.recordings.become(showId, { state: 'ready', lengthMs: EVENING_MS, parts: [{ fromMs: 0, atMs: 0, lengthMs: EVENING_MS }] });
+    const scenes = SEEN.flatMap(({ what, atMs }): Happening[] =>
+      what === 'break card'
+        ? [{ kind: 'source', what, at: startedAt + atMs }]
+        : [
+            { kind: 'source', what: 'stage', at: startedAt + atMs },
+            { kind: 'scene', what: what === 'host' || what === 'sky' ? 'host' : what, at: startedAt + atMs },
+          ],
+    );
+    const cues = WORD_CUES.map(({ id }, at): Happening => ({ kind: 'cue', what: id, at: startedAt + [15_000, 80_000, 165_000][at]! }));
+    await this.happenings.add(
+      showId,
+      [...scenes, ...cues].sort((a, b) => a.at - b.at),
+    );
+    await this.captions.keep(showId, 0, 'en', [...EVENING_CAPTIONS]);
+    await this.database.getRepository(Show).update({ id: showId }, { houseReplay: true });
   }
 
   /** Links an account over the network's own consent page. */
@@ -559,6 +604,27 @@ const TRY_EVERY_MS = 250;
 const MOST_TRIES = 480;
 const OPENING = 'Opening film';
 const TUNE = 'Evening tune';
+
+const WORD_CUES: Cue[] = [
+  { id: 'word-opening', name: 'Opening', lengthS: 60, hardAt: null, who: HOST, notes: '' },
+  { id: 'word-comet', name: 'The comet', lengthS: 75, hardAt: null, who: HOST, notes: '' },
+  { id: 'word-questions', name: 'Your questions', lengthS: 45, hardAt: null, who: HOST, notes: '' },
+];
+
+const WORD_FROM_THE_DOME = {
+  title: 'Word from the Dome',
+  description: 'Four minutes on what the sky does this week, and one question of yours.',
+  lengthMin: 5,
+  artwork: { layout: 'horizon', mood: 'night', seed: 7, dome: true } satisfies Artwork,
+  more: { cues: WORD_CUES, houseVisibility: 'everyone' as const },
+};
+
+const NEW_MOON_NIGHT = {
+  title: 'New Moon Night',
+  description: 'All night under the darkest sky of the month, with breaks for tea.',
+  lengthMin: 550,
+  artwork: { layout: 'horizon', mood: 'night', seed: 12, dome: true } satisfies Artwork,
+};
 
 const DUSK_REPORT = {
   title: 'Dusk Report',

@@ -1,5 +1,7 @@
 import { Module } from '@nestjs/common';
+import { AirModule } from '../air/air.module';
 import { ArtworkModule } from '../artwork/artwork.module';
+import { CaptionsModule } from '../captions/captions.module';
 import { ChannelsModule } from '../channels/channels.module';
 import { ClipsModule } from '../clips/clips.module';
 import { ContactsModule } from '../contacts/contacts.module';
@@ -7,12 +9,27 @@ import { GuestsModule } from '../guests/guests.module';
 import { LinesModule } from '../lines/lines.module';
 import { PlacingModule } from '../placing/placing.module';
 import { QuestionsModule } from '../questions/questions.module';
+import { RecordingModule } from '../recording/recording.module';
 import { SeriesModule } from '../series/series.module';
 import { ShowsModule } from '../shows/shows.module';
 import { DemoStation } from './demo-station';
 
 @Module({
-  imports: [ArtworkModule, ChannelsModule, ClipsModule, ContactsModule, GuestsModule, LinesModule, PlacingModule, QuestionsModule, SeriesModule, ShowsModule],
+  imports: [
+    AirModule,
+    ArtworkModule,
+    CaptionsModule,
+    ChannelsModule,
+    ClipsModule,
+    ContactsModule,
+    GuestsModule,
+    LinesModule,
+    PlacingModule,
+    QuestionsModule,
+    RecordingModule,
+    SeriesModule,
+    ShowsModule,
+  ],
   providers: [DemoStation],
   exports: [DemoStation],
 })

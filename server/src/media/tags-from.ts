@@ -15,6 +15,7 @@ export async function* tagsFrom(ffmpeg: string, args: string[], signal: AbortSig
   let waiting: FlvTag[] = [];
   let bytes = 0;
   let gone: string | null = null;
+  let over = false;
   let wake: () => void = () => undefined;
   let goOn: (() => void) | null = null;
   const media = new MediaProcess({
@@ -22,6 +23,8 @@ export async function* tagsFrom(ffmpeg: string, args: string[], signal: AbortSig
     ffmpeg,
     args: [...args, ...AS_FLV],
     onOutput: (output) => {
+      // What nobody wants any more is let go: a process whose output is held back does not end.
+      if (over) return;
       try {
         for (const tag of reader.push(output)) {
           waiting.push({ ...tag, timestampMs: tag.timestampMs - LATER_MS });
@@ -57,6 +60,7 @@ export async function* tagsFrom(ffmpeg: string, args: string[], signal: AbortSig
     }
     if (!(await media.end(PATIENCE_MS))) throw new Error(gone || 'The program that reads it ended early.');
   } finally {
+    over = true;
     signal.removeEventListener('abort', stop);
     (goOn as (() => void) | null)?.();
     media.kill();

@@ -11,6 +11,7 @@ export const PAGES = {
   NewShowView: page(() => import('../shows/NewShowView'), 'NewShowView'),
   ShowSheetView: page(() => import('../shows/ShowSheetView'), 'ShowSheetView'),
   ReportView: page(() => import('../report/ReportView'), 'ReportView'),
+  CutPage: page(() => import('../cutting/CutPage'), 'CutPage'),
   ComposerView: page(() => import('../artwork/ComposerView'), 'ComposerView'),
   LooksView: page(() => import('../looks/LooksView'), 'LooksView'),
   ScenesOfShowView: page(() => import('../scenes/ScenesOfShowView'), 'ScenesOfShowView'),

@@ -81,6 +81,12 @@ export function ReportView() {
             />
             <ChapterList video={video} chapters={report.data.chapters} />
             <div>
+              {!rehearsalOf && (
+                <>
+                  <Link to={`/shows/${id}/cut`}>Cut it, with chapters and captions</Link>
+                  {' · '}
+                </>
+              )}
               <a href={recording.url} download={`${title}.mp4`}>
                 Download the recording (MP4)
               </a>
