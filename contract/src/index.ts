@@ -42,3 +42,4 @@ export * from './contacts/contacts';
 export * from './changes/changes';
 export * from './cutting/cuts';
 export * from './captions/captions';
+export * from './replays/replays';

@@ -2,6 +2,7 @@ import { Module } from '@nestjs/common';
 import { DataSource } from 'typeorm';
 import { openDatabase } from './kit/database';
 import { Events } from './kit/events';
+import { Films } from './kit/films';
 import { Messages } from './kit/messages';
 import { Posts } from './kit/posts';
 import { Shares } from './kit/shares';
@@ -22,6 +23,7 @@ import { SpeakingController } from './guildhand/speaking.controller';
 import { GuildhandCommentsController } from './guildhand/comments.controller';
 import { PipwireController } from './pipwire/pipwire.controller';
 import { PipwireRepliesController } from './pipwire/replies.controller';
+import { ReelmoorFilmsController } from './reelmoor/films.controller';
 import { ReelmoorController } from './reelmoor/reelmoor.controller';
 import { ReelmoorMessagesController } from './reelmoor/messages.controller';
 import { seed } from './seed';
@@ -38,6 +40,7 @@ import { TownfoldTalkController } from './townfold/talk.controller';
     SpeakingController,
     PipwireController,
     ReelmoorMessagesController,
+    ReelmoorFilmsController,
     TownfoldTalkController,
     GuildhandCommentsController,
     PipwireRepliesController,
@@ -57,6 +60,7 @@ import { TownfoldTalkController } from './townfold/talk.controller';
     },
     Faults,
     Visits,
+    Films,
     LimitBook,
     Ingest,
     Playback,

@@ -37,6 +37,7 @@ import { CaptionsModule } from './captions/captions.module';
 import { CuttingModule } from './cutting/cutting.module';
 import { LessonsModule } from './lessons/lessons.module';
 import { ReportModule } from './report/report.module';
+import { ReplaysModule } from './replays/replays.module';
 import { RetentionModule } from './retention/retention.module';
 import { ScenesModule } from './scenes/scenes.module';
 import { SeriesModule } from './series/series.module';
@@ -79,6 +80,7 @@ import { StationModule } from './station/station.module';
     CaptionsModule,
     CuttingModule,
     LessonsModule,
+    ReplaysModule,
     ReportModule,
     RetentionModule,
     ScenesModule,

@@ -327,3 +327,51 @@ export class ReelmoorMuting {
   @Max(1_440)
   minutes!: number | null;
 }
+
+/** A film that is put in the place of a recording. */
+export class ReelmoorFilmRequest {
+  @IsInt()
+  @Min(1)
+  bytes!: number;
+}
+
+const FILM_STATES = ['receiving', 'ready', 'refused'] as const;
+
+/** `received`: how many bytes are there, from the first on; the next are sent from there. `words`: why it was refused. */
+export class ReelmoorFilm {
+  @IsIdentifier() filmId!: string;
+  @IsCount() bytes!: number;
+  @IsCount() received!: number;
+  @IsOneOf(FILM_STATES) state!: (typeof FILM_STATES)[number];
+  @IsWords(1_000) words!: string;
+}
+
+export class ReelmoorCaptions {
+  /** BCP 47 language tag. */
+  @IsString()
+  @MaxLength(35)
+  language!: string;
+
+  /** WebVTT; empty: none. */
+  @IsString()
+  @MaxLength(4_000_000)
+  vtt!: string;
+}
+
+const SHOWN = ['own', 'film', 'nothing'] as const;
+
+/** What a broadcast shows once it is over. */
+export class ReelmoorShown {
+  @IsIn(SHOWN)
+  shows!: (typeof SHOWN)[number];
+
+  @IsOptional()
+  @IsString()
+  @MaxLength(100)
+  filmId?: string;
+}
+
+export class ReelmoorRecording {
+  @IsOneOf(SHOWN) shows!: (typeof SHOWN)[number];
+  @OrNull() @IsIdentifier() filmId!: string | null;
+}

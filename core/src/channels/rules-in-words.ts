@@ -187,7 +187,8 @@ const MESSAGES_AFTERWARDS = {
   dropped: 'Messages are gone with the end.',
 };
 
-function sayAfterwards(rules: RuleSheet): string[] {
+/** What becomes of a show there once it is over. */
+export function sayAfterwards(rules: RuleSheet): string[] {
   const replay = rules.replayIsAChoice ? ['You choose whether the recording may be watched there.'] : [];
   const ending = rules.network === 'typed-in' ? [] : ['Ending a show there is final: it cannot begin again.'];
   const messages = rules.messagesAfterwards && MESSAGES_AFTERWARDS[rules.messagesAfterwards];

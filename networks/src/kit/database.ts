@@ -1,7 +1,7 @@
 // The stand-ins' own SQLite file.
 import { join } from 'node:path';
 import { DataSource, type MigrationInterface, type QueryRunner } from 'typeorm';
-import { Account, EventRow, Grant, LimitChange, Line, Login, MessageRow, MutedRow, PostRow, ShareRow, SpeakerRow } from './entities';
+import { Account, EventRow, FilmRow, Grant, LimitChange, Line, Login, MessageRow, MutedRow, PostRow, ShareRow, SpeakerRow } from './entities';
 import type { Settings } from './settings';
 
 class Beginning1764000000000 implements MigrationInterface {
@@ -82,12 +82,23 @@ class Chosen1766900000000 implements MigrationInterface {
   }
 }
 
+class Films1767800000000 implements MigrationInterface {
+  async up(query: QueryRunner): Promise<void> {
+    await query.query(`CREATE TABLE films (id text PRIMARY KEY, eventId text NOT NULL REFERENCES events(id) ON DELETE CASCADE, idempotencyKey text, bytes integer NOT NULL,
+      state text NOT NULL, words text NOT NULL, shown boolean NOT NULL, language text NOT NULL, captions text NOT NULL)`);
+    await query.query(`CREATE UNIQUE INDEX films_once ON films (eventId, idempotencyKey)`);
+  }
+  async down(query: QueryRunner): Promise<void> {
+    await query.query(`DROP TABLE films`);
+  }
+}
+
 export async function openDatabase(settings: Settings): Promise<DataSource> {
   const source = new DataSource({
     type: 'better-sqlite3',
     database: join(settings.dataDir, 'networks.sqlite'),
-    entities: [Login, Account, Grant, Line, EventRow, LimitChange, PostRow, SpeakerRow, MessageRow, MutedRow, ShareRow],
-    migrations: [Beginning1764000000000, Posts1764500000000, Speakers1766700000000, Messages1766800000000, Chosen1766900000000],
+    entities: [Login, Account, Grant, Line, EventRow, FilmRow, LimitChange, PostRow, SpeakerRow, MessageRow, MutedRow, ShareRow],
+    migrations: [Beginning1764000000000, Posts1764500000000, Speakers1766700000000, Messages1766800000000, Chosen1766900000000, Films1767800000000],
     migrationsRun: true,
     enableWAL: true,
   });

@@ -98,6 +98,20 @@ export class EventRow {
   @Column('integer', { nullable: true }) endedAt!: number | null;
 }
 
+/** A film in the place of an event's recording. `captions`: WebVTT; empty: it has none. */
+@Entity('films')
+export class FilmRow {
+  @PrimaryColumn('text') id!: string;
+  @Column('text') eventId!: string;
+  @Column('text', { nullable: true }) idempotencyKey!: string | null;
+  @Column('integer') bytes!: number;
+  @Column('text') state!: 'receiving' | 'ready' | 'refused';
+  @Column('text') words!: string;
+  @Column('boolean') shown!: boolean;
+  @Column('text') language!: string;
+  @Column('text') captions!: string;
+}
+
 /** Somebody who is invited to speak at an event. */
 @Entity('speakers')
 export class SpeakerRow {

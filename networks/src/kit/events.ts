@@ -8,6 +8,7 @@ import { DataSource, In, type FindOptionsWhere } from 'typeorm';
 import { audienceAt, WatchCounter } from './audience';
 import { now } from './clock';
 import { Account, EventRow, Line, SpeakerRow, type Limits, type Network } from './entities';
+import { Films } from './films';
 import { Faults } from './faults';
 import { Ingest, type Admission } from './ingest';
 import { LimitBook } from './limits';
@@ -67,6 +68,7 @@ export class Events implements OnApplicationBootstrap, OnApplicationShutdown {
     private readonly database: DataSource,
     private readonly ingest: Ingest,
     private readonly playback: Playback,
+    private readonly films: Films,
     private readonly faults: Faults,
     private readonly limitBook: LimitBook,
     @Inject(SETTINGS) private readonly settings: Settings,
@@ -242,7 +244,9 @@ export class Events implements OnApplicationBootstrap, OnApplicationShutdown {
     event.endedAt = now();
     await this.save(event);
     this.ingest.drop({ eventId: event.id });
-    if (this.rulesOf(event.network).withdrawn === 'nothing') await this.playback.remove(event.id);
+    if (this.rulesOf(event.network).withdrawn !== 'nothing') return;
+    await this.playback.remove(event.id);
+    await this.films.remove(event.id);
   }
 
   async setThumbnail(event: EventRow, bytes: Buffer, words = ''): Promise<void> {

@@ -136,6 +136,13 @@ function watch({ base, query, startsAt, states }) {
   const at = (id) => document.getElementById(id), viewer = Math.random().toString(36).slice(2);
   let ahead = 0, playing = false, recorded = false, state = 'planned', hls = null;
   at('when').textContent = new Date(startsAt).toLocaleString('en-GB', { dateStyle: 'full', timeStyle: 'short' });
+  function playFilm({ language }) {
+    const video = at('player'); playing = true;
+    if (hls) { hls.destroy(); hls = null; }
+    video.src = base + '/film.mp4' + query;
+    if (language) video.innerHTML = '<track kind="captions" default srclang="' + language.replace(/[^\\w-]/g, '') + '" src="' + base + '/captions.vtt' + query + '">';
+    video.hidden = false; at('wait').hidden = true;
+  }
   function play() {
     playing = true; const video = at('player'), source = base + '/live.m3u8' + query;
     if (window.Hls && Hls.isSupported()) { if (hls) hls.destroy(); hls = new Hls({ liveSyncDurationCount: 3 }); hls.loadSource(source); hls.attachMedia(video);
@@ -161,7 +168,8 @@ function watch({ base, query, startsAt, states }) {
       if (state === 'over' || state === 'withdrawn') {
         at('countdown').textContent = '';
         at('wait-words').textContent = state === 'over' ? 'This show is over.' : 'This show was cancelled.';
-        if (facts.playable && !recorded) { recorded = true; play(); at('wait').hidden = false; }
+        if (facts.film && recorded !== 'film') { recorded = 'film'; playFilm(facts.film); }
+        else if (facts.playable && !recorded) { recorded = true; play(); at('wait').hidden = false; }
         if (!facts.playable) { at('wait').hidden = false; at('player').hidden = true; at('player').pause(); }
       }
     } catch { /* asked again in a moment */ }

@@ -1,11 +1,12 @@
 // What the public sees of accounts and events on the networks, as far as each event's visibility lets it.
-import { Body, Controller, Get, Header, HttpCode, Param, Post, Query, Res, StreamableFile } from '@nestjs/common';
+import { Body, Controller, Get, Header, Headers, HttpCode, Param, Post, Query, Res, StreamableFile } from '@nestjs/common';
 import { ApiOperation, ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
 import { createReadStream } from 'node:fs';
 import { now } from './clock';
-import { type EventRow, NETWORKS } from './entities';
+import { type EventRow, type FilmRow, NETWORKS } from './entities';
 import { Events } from './events';
+import { Films } from './films';
 import { NETWORK_LOOKS } from './looks';
 import { Messages } from './messages';
 import { accountPage, closedPage, countryPage, PLAYER_SCRIPT, portraitSvg, watchPage } from './pages';
@@ -26,6 +27,7 @@ export class WatchController {
     private readonly posts: Posts,
     private readonly messages: Messages,
     private readonly shares: Shares,
+    private readonly films: Films,
   ) {}
 
   @Get('assets/player.js')
@@ -102,7 +104,8 @@ export class WatchController {
       startsAt: event.startsAt,
       now: now(),
       watching: await this.events.watching(event),
-      playable: (await this.playlistOf(event, as)) !== null,
+      playable: (await this.filmOf(event)) !== null || (await this.playlistOf(event, as)) !== null,
+      film: (await this.filmOf(event)) && { language: (await this.filmOf(event))!.language },
     };
   }
 
@@ -146,6 +149,32 @@ export class WatchController {
     return playlist;
   }
 
+  /** The film in the place of the recording; answers one range (RFC 9110 section 14). */
+  @Get(eventPaths('/film.mp4'))
+  async film(
+    @Param('id') id: string,
+    @Query('as') as: string | undefined,
+    @Headers('range') range: string | undefined,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<StreamableFile> {
+    const film = await this.filmOf(await this.event(id, as, response));
+    if (!film) throw new Refusal(404, 'no-film', 'There is no film here.');
+    const asked = /^bytes=(\d+)-(\d*)$/.exec(range ?? '');
+    const from = Math.min(Number(asked?.[1] ?? 0), film.bytes - 1);
+    const to = Math.min(asked?.[2] ? Number(asked[2]) : film.bytes - 1, film.bytes - 1);
+    if (asked) response.status(206).set('content-range', `bytes ${from}-${to}/${film.bytes}`);
+    response.set('accept-ranges', 'bytes');
+    return new StreamableFile(this.films.stream(film, from, to), { type: 'video/mp4', length: to - from + 1 });
+  }
+
+  @Get(eventPaths('/captions.vtt'))
+  @Header('content-type', 'text/vtt; charset=utf-8')
+  async captions(@Param('id') id: string, @Query('as') as: string | undefined, @Res({ passthrough: true }) response: Response): Promise<string> {
+    const film = await this.filmOf(await this.event(id, as, response));
+    if (!film?.captions) throw new Refusal(404, 'no-captions', 'There are no captions here.');
+    return film.captions;
+  }
+
   @Get(eventPaths('/picture'))
   async picture(@Param('id') id: string, @Query('as') as: string | undefined, @Res({ passthrough: true }) response: Response): Promise<StreamableFile> {
     const event = await this.event(id, as, response);
@@ -176,6 +205,10 @@ export class WatchController {
       if (!keeps || now() < event.endedAt! + recording.afterMs) return null;
     }
     return this.playback.playlist(event.id, event.delaySeconds, event.rewindHours, over, recording.atMostMs, queryOf(as));
+  }
+
+  private async filmOf(event: EventRow): Promise<FilmRow | null> {
+    return event.state === 'over' && event.replay ? this.films.shownAt(event.id) : null;
   }
 
   private find(id: string, response: Response): Promise<EventRow> {

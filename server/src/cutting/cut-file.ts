@@ -75,25 +75,11 @@ async function join(
     name: 'cut',
     ffmpeg,
     args: [
-      '-y',
-      '-copyts',
-      '-itsoffset',
-      String(-LATER_MS / 1_000),
-      '-f',
-      'flv',
-      '-i',
-      'pipe:0',
-      '-f',
-      'ffmetadata',
-      '-i',
-      names,
-      '-map',
-      '0',
-      '-map_metadata',
-      '1',
-      '-map_chapters',
-      '1',
-    ].concat([...['-c', 'copy', '-movflags', '+faststart', '-f', 'mp4', target]]),
+      // Beside a second input each wait for the first takes a hundredth of a second: so many packets may have come by then.
+      ...['-y', '-copyts', '-itsoffset', String(-LATER_MS / 1_000), '-thread_queue_size', '1024', '-f', 'flv', '-i', 'pipe:0'],
+      ...['-f', 'ffmetadata', '-i', names, '-map', '0', '-map_metadata', '1', '-map_chapters', '1'],
+      ...['-c', 'copy', '-movflags', '+faststart', '-f', 'mp4', target],
+    ],
     onGone: (words) => {
       lastWords = words;
       gone = true;
@@ -164,7 +150,7 @@ class CutLine {
     const timestampMs = Math.max(this.last.video + 1, tag.timestampMs + shiftMs);
     this.last.video = timestampMs;
     this.pictures += 1;
-    const data = Uint8Array.from(tag.data);
+    const data = tag.data.slice();
     const offset = Math.max(0, shownMs - timestampMs);
     data.set([(offset >> 16) & 0xff, (offset >> 8) & 0xff, offset & 0xff], 2);
     return this.sets.push({ ...tag, timestampMs, data });

@@ -11,7 +11,9 @@ import { CutsService, passagesOf } from './cuts.service';
 
 export interface Replay {
   path: string;
-  /** Tells one file from another under the same address. */
+  /** Names the file among those of the show. */
+  file: string;
+  /** Tells one state of it, with its captions, from another under the same address. */
   version: string;
   lengthMs: number;
   chapters: Chapter[];
@@ -32,12 +34,16 @@ export class ReplaysService {
   /** Null: there is no recording. */
   async of(show: Show): Promise<Replay | null> {
     const cut = await this.cuts.shownOf(show.id);
-    if (cut?.made) return this.ofCut(show, cut);
+    return cut?.made ? this.ofCut(show, cut) : this.whole(show);
+  }
+
+  /** Of all of the recording; null: there is none. */
+  async whole(show: Show): Promise<Replay | null> {
     const { state, lengthMs } = await this.recordingRows.of(show.id);
     if (state !== 'ready') return null;
     const { captions, language, revision } = await this.captions.of(show.id);
     const { chapters } = await this.chapters.list(show);
-    return { path: this.recordings.file(show.id), version: `whole-${revision}`, lengthMs, chapters, captions, language };
+    return { path: this.recordings.file(show.id), file: 'whole', version: `whole-${revision}`, lengthMs, chapters, captions, language };
   }
 
   /** Of what was made of a cut. */
@@ -48,6 +54,7 @@ export class ReplaysService {
     const { chapters } = await this.chapters.list(show);
     return {
       path: this.cuts.file(cut),
+      file: `${cut.id}-${cut.made!.revision}`,
       version: `${cut.id.slice(0, 8)}-${cut.made!.revision}-${revision}`,
       lengthMs: cut.made!.lengthMs,
       chapters: chaptersOfCut(chapters, parts, lengthMs),

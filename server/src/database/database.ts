@@ -6,6 +6,7 @@ import { Channel, PendingLink, RuleNoticeRow } from '../channels/channel.entitie
 import { CaptionsRow } from '../captions/captions.entities';
 import { ChapterList } from '../chapters/chapter-list.entities';
 import { Cut } from '../cutting/cut.entities';
+import { ReplayRow } from '../replays/replay.entities';
 import { LessonsRow } from '../lessons/lesson.entities';
 import { Look, Piece } from '../artwork/piece.entities';
 import { Clip } from '../clips/clip.entities';
@@ -51,6 +52,7 @@ import { HeldBack1766900000000 } from './migrations/1766900000000-held-back';
 import { HouseTalk1767000000000 } from './migrations/1767000000000-house-talk';
 import { Polls1767100000000 } from './migrations/1767100000000-polls';
 import { Cuts1767700000000 } from './migrations/1767700000000-cuts';
+import { Replays1767800000000 } from './migrations/1767800000000-replays';
 import { Lessons1767600000000 } from './migrations/1767600000000-lessons';
 import { Chapters1767500000000 } from './migrations/1767500000000-chapters';
 import { Signal1767400000000 } from './migrations/1767400000000-signal';
@@ -114,6 +116,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Cut,
       ChapterList,
       CaptionsRow,
+      ReplayRow,
       Stage,
       Recording,
       Job,
@@ -156,6 +159,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Chapters1767500000000,
       Lessons1767600000000,
       Cuts1767700000000,
+      Replays1767800000000,
     ],
     migrationsRun: true,
     /** Where another program holds the file, a query that waits for it holds up everything else here. */

@@ -43,6 +43,14 @@ export class StandIns {
     return this.app.get(DataSource).getRepository(EventRow).findOneByOrFail({ id });
   }
 
+  /** Has all that was announced be over, as if it had been on air. */
+  async finishAll(): Promise<void> {
+    await this.app
+      .get(DataSource)
+      .getRepository(EventRow)
+      .update({ state: 'planned' }, { state: 'over', publicAt: Date.now() - 60_000, endedAt: Date.now() });
+  }
+
   /** All events of all networks. */
   events(): Promise<EventRow[]> {
     return this.app.get(DataSource).getRepository(EventRow).find();

@@ -9,6 +9,7 @@ import { AskedButton } from '../look/AskedButton';
 import { Recording } from '../look/Chapters';
 import { Notice } from '../look/Notice';
 import { useCaptions } from './CaptionsHere';
+import { PlacesHere } from './PlacesHere';
 import { cutsKey } from './use-cut';
 
 interface Props {
@@ -92,6 +93,7 @@ export function ShowHere({ view: { showId, title }, cut, kept, onRemoved }: Prop
           </div>
         </>
       )}
+      <PlacesHere showId={showId} cut={cut} />
       {!cut.shown && (
         <div className="mt-4">
           <AskedButton

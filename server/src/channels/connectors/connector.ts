@@ -163,6 +163,32 @@ export interface MessageBatch {
   cursor: string;
 }
 
+/** A film that is put in the place of a recording. */
+export interface FilmThere {
+  id: string;
+  bytes: number;
+  /** How many of them are there, from the first on. */
+  received: number;
+  state: 'receiving' | 'ready' | 'refused';
+  /** Why it was refused, in the network's words. */
+  words: string;
+}
+
+/** What an event shows once it is over: the recording that the network made itself, a film, or nothing. */
+export type ShownThere = 'own' | 'film' | 'nothing';
+
+export interface FilmsThere {
+  /** Announces a film of so many bytes; called again with the same `once`, finds the same one and how far it has come. */
+  begin(access: Access, eventId: string, bytes: number, once: string): Promise<FilmThere>;
+  look(access: Access, filmId: string): Promise<FilmThere>;
+  /** Sends what stands at `offset`; where another piece was to come, a NetworkRefusal of status 409. */
+  send(access: Access, filmId: string, offset: number, piece: Buffer): Promise<FilmThere>;
+  /** Its captions, as WebVTT; empty: none. */
+  setCaptions(access: Access, filmId: string, language: string, vtt: string): Promise<void>;
+  show(access: Access, eventId: string, shows: ShownThere, filmId: string | null): Promise<void>;
+  shown(access: Access, eventId: string): Promise<{ shows: ShownThere; filmId: string | null }>;
+}
+
 /** What is written beneath events. */
 export interface MessagesThere {
   /**
@@ -219,6 +245,8 @@ export interface Connector {
     read(access: Access, eventId: string): Promise<SpeakerThere[]>;
   };
   readonly messages: MessagesThere;
+  /** Only where a film can take the place of a recording, or a recording be hidden. */
+  readonly films?: FilmsThere;
   report(access: Access, eventId: string): Promise<NetworkReport>;
   /** Makes the event public, on networks that want to be told. */
   start(access: Access, eventId: string): Promise<void>;

@@ -26,6 +26,7 @@ import {
   type RemoteLine,
   type SeenEvent,
 } from './connector';
+import { reelmoorFilms } from './reelmoor.films';
 import { reelmoorMessages } from './reelmoor.messages';
 import { madeOnce, noticeOf, ON_AIR, refusalBy, set, type AnnouncedLimits } from './shared';
 
@@ -57,6 +58,7 @@ export class ReelmoorConnector implements Connector {
   readonly oauthPath = '/reelmoor/oauth';
   readonly words = WORDS;
   readonly messages = reelmoorMessages;
+  readonly films = reelmoorFilms;
   readonly lasting: Required<LastingLines> = {
     list: async ({ remoteId, request }) => (await request(linesOf(remoteId), { reply: ReelmoorLineList })).items.map(lineOf),
     make: async ({ remoteId, request }, name) => lineOf(await request(linesOf(remoteId), { reply: ReelmoorLine, method: 'POST', body: { label: name } })),

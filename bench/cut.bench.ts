@@ -1,0 +1,78 @@
+// An hour's recording looked through and cut in three places: how long that takes, and whether every edge is the very picture that was asked for.
+import { expect, test } from '@playwright/test';
+import { partsOfCut, recordedAt, type Passage } from '@lantern/core';
+import ffmpegPackage from '@ffmpeg-installer/ffmpeg';
+import { execFileSync } from 'node:child_process';
+import { mkdtempSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { makeCutFile } from '../server/src/cutting/cut-file';
+import { makeSurvey, surveyOf, timesOf } from '../server/src/cutting/survey';
+import { clicksOf, stampsOf, writeStamped } from '../server/src/test/stamped';
+
+const MINUTES = Number(process.env.LANTERN_CUT_MINUTES ?? 60);
+const LENGTH_MS = MINUTES * 60_000;
+const share = (part: number) => Math.round(LENGTH_MS * part) + 777;
+const KEPT: Passage[] = [
+  { fromMs: share(0.02), toMs: share(0.3) },
+  { fromMs: share(0.35), toMs: share(0.7) },
+  { fromMs: share(0.72), toMs: share(0.97) },
+];
+
+/** A stamped minute, as large as a programme and as hard to keep, an hour long. */
+function writeHour(ffmpeg: string, folder: string): string {
+  const file = (name: string) => join(folder, name);
+  writeStamped(ffmpeg, file('small.mp4'), 60);
+  const noise = 'scale=1280:720:flags=neighbor,noise=alls=24:allf=t';
+  execFileSync(ffmpeg, [
+    ...['-v', 'error', '-y', '-i', file('small.mp4'), '-vf', noise, '-vsync', 'passthrough', '-c:v', 'libx264', '-preset', 'ultrafast', '-b:v', '2500k'],
+    ...['-maxrate', '2500k', '-bufsize', '2500k', '-g', '60', '-bf', '0', '-sc_threshold', '0', '-c:a', 'copy', file('minute.mp4')],
+  ]);
+  writeFileSync(file('list'), Array.from({ length: MINUTES }, () => `file '${file('minute.mp4')}'\n`).join(''));
+  execFileSync(ffmpeg, ['-v', 'error', '-y', '-f', 'concat', '-safe', '0', '-i', file('list'), '-c', 'copy', '-movflags', '+faststart', file('recording.mp4')]);
+  return file('recording.mp4');
+}
+
+test('an hour is looked through and cut', async () => {
+  test.setTimeout(1_800_000);
+  const ffmpeg = ffmpegPackage.path;
+  const folder = mkdtempSync(join(tmpdir(), 'lantern-bench-cut-'));
+  try {
+    const recording = writeHour(ffmpeg, folder);
+    const took = async (work: () => Promise<unknown>) => {
+      const began = performance.now();
+      await work();
+      return (performance.now() - began) / 1_000;
+    };
+    const signal = new AbortController().signal;
+    const copyS = await took(async () =>
+      execFileSync(ffmpeg, ['-v', 'error', '-y', '-i', recording, '-c', 'copy', '-movflags', '+faststart', join(folder, 'copy.mp4')]),
+    );
+    const surveyS = await took(() => makeSurvey(ffmpeg, folder, recording, LENGTH_MS, signal));
+    const survey = (await surveyOf(folder, recording))!;
+    const times = await timesOf(folder, survey);
+    const target = join(folder, 'cut.mp4');
+    const cutS = await took(() =>
+      makeCutFile(ffmpeg, { recording, target, kept: KEPT, times, chapters: [{ atMs: 0, name: 'All' }], levelled: false }, () => undefined, signal),
+    );
+    const parts = partsOfCut(KEPT);
+    console.log(`copied in ${copyS.toFixed(1)} s, looked through in ${surveyS.toFixed(1)} s, cut in ${cutS.toFixed(1)} s`);
+    const stamps = stampsOf(ffmpeg, target);
+    const wanted = Array.from(times.atMs).filter((ms) => KEPT.some(({ fromMs, toMs }) => ms >= fromMs && ms < toMs));
+    expect(stamps.length).toBe(wanted.length);
+    let wrong = 0;
+    stamps.forEach(({ number }, at) => (wrong += number === Math.round((wanted[at]! % 60_000) / (1_000 / 30)) % 1_800 ? 0 : 1));
+    const off = clicksOf(ffmpeg, target).map((at) => {
+      const second = (recordedAt(parts, at) ?? 0) / 1_000;
+      return Math.abs(second - Math.round(second)) * 1_000;
+    });
+    console.log(
+      `${MINUTES} min, ${Math.round(statSync(recording).size / 1e6)} MB: copied by one program in ${copyS.toFixed(1)} s; looked through in ${surveyS.toFixed(1)} s; ` +
+        `three ranges cut in ${cutS.toFixed(1)} s (${(cutS / copyS).toFixed(1)} times the copy); ${wrong} of ${stamps.length} pictures wrong; ` +
+        `sound off by at most ${Math.max(...off).toFixed(1)} ms at ${off.length} clicks`,
+    );
+    expect(wrong).toBe(0);
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
+});
