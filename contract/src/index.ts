@@ -43,3 +43,4 @@ export * from './changes/changes';
 export * from './cutting/cuts';
 export * from './captions/captions';
 export * from './replays/replays';
+export * from './thanks/thanks';

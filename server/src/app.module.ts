@@ -38,6 +38,7 @@ import { CuttingModule } from './cutting/cutting.module';
 import { LessonsModule } from './lessons/lessons.module';
 import { ReportModule } from './report/report.module';
 import { ReplaysModule } from './replays/replays.module';
+import { ThanksModule } from './thanks/thanks.module';
 import { RetentionModule } from './retention/retention.module';
 import { ScenesModule } from './scenes/scenes.module';
 import { SeriesModule } from './series/series.module';
@@ -87,6 +88,7 @@ import { StationModule } from './station/station.module';
     SeriesModule,
     ShowsModule,
     StationModule,
+    ThanksModule,
   ],
   providers: [
     { provide: APP_GUARD, useClass: VisitorThrottlerGuard },

@@ -19,7 +19,7 @@ import {
 } from '@lantern/core';
 import { rename, rm, writeFile } from 'node:fs/promises';
 import { MediaProcess } from '../media/media-process';
-import { LATER_MS, tagsFrom } from '../media/tags-from';
+import { tagsFrom } from '../media/tags-from';
 import { run, shownAt } from './survey';
 
 const BACKLOG_BYTES = 8_000_000;
@@ -27,6 +27,8 @@ const MAY_TAKE_MS = 30 * 60_000;
 /** Sought a little before, so that rounding loses no picture; what is not kept is left out by its own time. */
 const SEEK_BEFORE_MS = 0.4;
 const SOUND_BEFORE_MS = 300;
+/** By so much what is encoded may have been moved in rounding; pictures are further apart. */
+const ROUNDED_MS = 2;
 /** Samples in a frame of AAC (ISO/IEC 14496-3, 4.5.1.1). */
 const AAC_SAMPLES = 1_024;
 /** Quieter than this is no show, and stays as it is, in LUFS. */
@@ -76,9 +78,10 @@ async function join(
     ffmpeg,
     args: [
       // Beside a second input each wait for the first takes a hundredth of a second: so many packets may have come by then.
-      ...['-y', '-copyts', '-itsoffset', String(-LATER_MS / 1_000), '-thread_queue_size', '1024', '-f', 'flv', '-i', 'pipe:0'],
+      ...['-y', '-thread_queue_size', '1024', '-f', 'flv', '-i', 'pipe:0'],
       ...['-f', 'ffmetadata', '-i', names, '-map', '0', '-map_metadata', '1', '-map_chapters', '1'],
-      ...['-c', 'copy', '-movflags', '+faststart', '-f', 'mp4', target],
+      // All of the file is shown: an edit list may take its last picture off it.
+      ...['-c', 'copy', '-use_editlist', '0', '-movflags', '+faststart', '-f', 'mp4', target],
     ],
     onGone: (words) => {
       lastWords = words;
@@ -96,7 +99,7 @@ async function join(
       const audio = soundOfPassage(ffmpeg, recording, passage, signal);
       try {
         for await (const tag of line.passage(video, audio, parts[at]!.atMs, passage)) {
-          mp4.write(flvTagBytes(tag, tag.timestampMs + LATER_MS));
+          mp4.write(flvTagBytes(tag));
           while (mp4.backlogBytes > BACKLOG_BYTES && !gone) await new Promise((next) => setTimeout(next, 5));
           if (gone) throw new Error(lastWords || 'The program that packs it ended early.');
           onProgress(Math.min(1, Math.max(0, tag.timestampMs / lengthMs)));
@@ -118,7 +121,7 @@ async function join(
 /** The one line of time of a cut. Times of pictures are their decoding times, as FLV has them. */
 class CutLine {
   private readonly sets = new PicturesWithTheirSets('whole');
-  private readonly last = { audio: -LATER_MS, video: -LATER_MS };
+  private readonly last = { audio: -1, video: -1 };
   private frameMs = (AAC_SAMPLES * 1_000) / 48_000;
   /** Where the sound so far ends if each frame is as long as it is. */
   private soundEndsMs = 0;
@@ -144,10 +147,10 @@ class CutLine {
   }
 
   private placePicture(tag: FlvTag, shiftMs: number): FlvTag | null {
-    if (isSequenceHeader(tag)) return this.sets.push({ ...tag, timestampMs: this.last.video });
+    if (isSequenceHeader(tag)) return this.sets.push({ ...tag, timestampMs: Math.max(0, this.last.video) });
     const shownMs = shownAt(tag) + shiftMs;
     // What is decoded earlier than it is shown begins earlier than what was encoded just before it ends.
-    const timestampMs = Math.max(this.last.video + 1, tag.timestampMs + shiftMs);
+    const timestampMs = Math.max(0, this.last.video + 1, tag.timestampMs + shiftMs);
     this.last.video = timestampMs;
     this.pictures += 1;
     const data = tag.data.slice();
@@ -163,11 +166,11 @@ class CutLine {
       this.frameMs = (AAC_SAMPLES * 1_000) / rate;
       if (this.hasSoundHead) return null;
       this.hasSoundHead = true;
-      return { ...tag, timestampMs: this.last.audio };
+      return { ...tag, timestampMs: Math.max(0, this.last.audio) };
     }
     const begins = tag.timestampMs + shiftMs;
     if (begins < this.soundEndsMs - this.frameMs / 2 || begins + this.frameMs / 2 > endsMs) return null;
-    const timestampMs = Math.max(this.last.audio + 1, Math.round(begins));
+    const timestampMs = Math.max(0, this.last.audio + 1, Math.round(begins));
     this.last.audio = timestampMs;
     this.soundEndsMs = begins + this.frameMs;
     return { ...tag, timestampMs };
@@ -183,7 +186,7 @@ async function* picturesOf(ffmpeg: string, recording: string, passage: Passage, 
         yield tag;
         continue;
       }
-      const shownMs = shownAt(tag);
+      const shownMs = shownAt(tag) + (piece.how === 'encode' ? ROUNDED_MS : 0);
       // Where pictures are decoded in another order a group ends with the key frame of the next.
       if (shownMs >= piece.toMs && (!times.reordered || piece.how === 'encode' || isKeyFrame(tag))) break;
       if (shownMs >= piece.fromMs) yield tag;
@@ -195,7 +198,24 @@ function pieceArgs(recording: string, { how, fromMs, toMs }: CutPiece): string[]
   // A copy begins with the key frame at or before what is sought.
   const seek = how === 'copy' ? fromMs + SEEK_BEFORE_MS : Math.max(0, fromMs - SEEK_BEFORE_MS);
   const read = ['-copyts', '-ss', seconds(seek), ...(how === 'encode' ? ['-t', seconds(toMs - fromMs + 500)] : []), '-i', recording, '-an'];
-  const picture = ['-c:v', 'libx264', '-preset', 'veryfast', '-crf', '17', '-bf', '0', '-g', '600', '-pix_fmt', 'yuv420p', '-vsync', 'passthrough'];
+  const picture = [
+    '-c:v',
+    'libx264',
+    '-preset',
+    'veryfast',
+    '-crf',
+    '17',
+    '-bf',
+    '0',
+    '-enc_time_base',
+    '1:1000',
+    '-g',
+    '600',
+    '-pix_fmt',
+    'yuv420p',
+    '-vsync',
+    'passthrough',
+  ];
   return [...read, ...(how === 'copy' ? ['-c:v', 'copy'] : picture)];
 }
 
@@ -227,7 +247,12 @@ async function levelTo(ffmpeg: string, from: string, to: string, signal: AbortSi
   );
   const gain = lufs > TOO_QUIET_LUFS ? USUAL_TARGET_LUFS - lufs : 0;
   const sound = ['-c:a', 'aac', '-b:a', '160k', '-af', `volume=${gain.toFixed(2)}dB,alimiter=limit=${CEILING}:level=disabled`];
-  await run(ffmpeg, ['-y', '-i', from, '-map', '0', '-c', 'copy', ...sound, '-movflags', '+faststart', '-f', 'mp4', to], () => undefined, signal);
+  await run(
+    ffmpeg,
+    ['-y', '-i', from, '-map', '0', '-c', 'copy', ...sound, '-use_editlist', '0', '-movflags', '+faststart', '-f', 'mp4', to],
+    () => undefined,
+    signal,
+  );
 }
 
 /** ffmpeg's own form for chapters; what has a meaning in it is escaped. */

@@ -53,6 +53,7 @@ import { HouseTalk1767000000000 } from './migrations/1767000000000-house-talk';
 import { Polls1767100000000 } from './migrations/1767100000000-polls';
 import { Cuts1767700000000 } from './migrations/1767700000000-cuts';
 import { Replays1767800000000 } from './migrations/1767800000000-replays';
+import { Came1767900000000 } from './migrations/1767900000000-came';
 import { Lessons1767600000000 } from './migrations/1767600000000-lessons';
 import { Chapters1767500000000 } from './migrations/1767500000000-chapters';
 import { Signal1767400000000 } from './migrations/1767400000000-signal';
@@ -160,6 +161,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Lessons1767600000000,
       Cuts1767700000000,
       Replays1767800000000,
+      Came1767900000000,
     ],
     migrationsRun: true,
     /** Where another program holds the file, a query that waits for it holds up everything else here. */

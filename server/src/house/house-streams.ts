@@ -5,13 +5,15 @@ import type { HouseMessage, HousePoll, HouseView } from '@lantern/contract';
 import { setImmediate as breathe } from 'node:timers/promises';
 import type { Request, Response } from 'express';
 import type { Subscription } from 'rxjs';
+import { Clock } from '../foundation/clock';
+import { InvitationsService } from '../invitations/invitations.service';
 import { PlainError } from '../foundation/errors';
 import { HouseAudience } from '../air/house-audience';
 import { HouseTalkService } from '../mailbag/house-talk.service';
 import { PollsService } from '../polls/polls.service';
 import { ShowRows } from '../shows/show-rows';
 import { HouseViewsService } from './house-views.service';
-import { VisitorsService } from './visitors.service';
+import { VisitorsService, type Admitted } from './visitors.service';
 import { letGo } from '../foundation/let-go';
 
 /** So many are told before anything else gets its turn. */
@@ -46,6 +48,8 @@ export class HouseStreams implements OnApplicationShutdown {
     private readonly talk: HouseTalkService,
     private readonly polls: PollsService,
     private readonly showRows: ShowRows,
+    private readonly invitations: InvitationsService,
+    private readonly clock: Clock,
   ) {}
 
   onApplicationShutdown(): void {
@@ -55,6 +59,13 @@ export class HouseStreams implements OnApplicationShutdown {
       for (const response of waiting.keys()) response.end();
     }
     this.audiences.clear();
+  }
+
+  /** Whoever was invited and had the page open while the show was on air has come. */
+  private async noteCame({ show: { id }, invitation }: Admitted, openedAt: number): Promise<void> {
+    const show = invitation && (await this.showRows.byId(id));
+    if (!show || show.onAirSince === null || openedAt > (show.endedAt ?? Infinity)) return;
+    await this.invitations.came(invitation, this.clock.now());
   }
 
   /** Opens a stream for a visitor who may see the show. Throws as for a page that there is not. */
@@ -93,7 +104,9 @@ export class HouseStreams implements OnApplicationShutdown {
     const mine = audience;
     mine.waiting.set(response, request);
     this.counted.set(slug, mine.waiting.size);
+    const openedAt = this.clock.now();
     response.once('close', () => {
+      letGo('noting who came', this.noteCame(admitted, openedAt));
       mine.waiting.delete(response);
       this.counted.set(slug, mine.waiting.size);
       if (mine.waiting.size) return;

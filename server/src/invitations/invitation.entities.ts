@@ -16,4 +16,6 @@ export class Invitation {
   @Column('integer') toldStart!: number;
   /** Of which moment they were last reminded. */
   @Column('text') told!: string;
+  /** When they watched; null: they did not, or nobody knows. */
+  @Column('integer', { nullable: true }) cameAt!: number | null;
 }

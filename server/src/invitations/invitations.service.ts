@@ -4,7 +4,7 @@ import type { ContactsInvited, InvitationRequest, InvitationView } from '@lanter
 import { instant, sayWhen } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
-import { DataSource, In } from 'typeorm';
+import { DataSource, In, IsNull } from 'typeorm';
 import { Clock } from '../foundation/clock';
 import { addRow } from '../foundation/together';
 import { digestOf } from '../foundation/digest';
@@ -59,6 +59,7 @@ export class InvitationsService {
         invitedAt: this.clock.now(),
         toldStart: show.startsAt,
         told: '',
+        cameAt: null,
       },
     } satisfies Invitation);
     await addRow(this.database.manager, Invitation, invitation);
@@ -112,6 +113,16 @@ export class InvitationsService {
 
   async noteTold(ids: readonly string[], told: { told?: string; toldStart?: number }): Promise<void> {
     await this.database.getRepository(Invitation).update({ id: In([...ids]) }, told);
+  }
+
+  /** All who were invited, once the show is over. */
+  afterwards(showId: string): Promise<Invitation[]> {
+    return this.database.getRepository(Invitation).find({ where: { showId }, order: { invitedAt: 'ASC' } });
+  }
+
+  /** Somebody who was invited has watched. */
+  async came({ id }: Pick<Invitation, 'id'>, at: number): Promise<void> {
+    await this.database.getRepository(Invitation).update({ id, cameAt: IsNull() }, { cameAt: at });
   }
 
   async answer(invitation: Invitation, answer: 'accepted' | 'declined'): Promise<void> {

@@ -6,7 +6,7 @@ import { createHash, randomUUID } from 'node:crypto';
 import { mkdir, rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { createTransport, type SentMessageInfo, type Transporter } from 'nodemailer';
-import { DataSource, IsNull, LessThan, LessThanOrEqual, type EntityManager } from 'typeorm';
+import { DataSource, In, IsNull, LessThan, LessThanOrEqual, type EntityManager } from 'typeorm';
 import type { MailState, OutboxView } from '@lantern/contract';
 import { Clock } from '../foundation/clock';
 import { RegularWork } from '../foundation/regular-work';
@@ -22,6 +22,7 @@ const BESIDE_EACH_OTHER = 5;
 /** Doubling waits, for about a day. */
 const TRIES_MAX = 11;
 const MOST_SHOWN = 100;
+const MOST_IN_A_QUERY = 500;
 
 /** What of a mail is kept from everybody's eyes until it is sent. */
 interface Sealed {
@@ -42,6 +43,9 @@ export interface Letter {
   /** Where a mail program can leave by itself (RFC 8058). */
   leaveUrl?: string;
 }
+
+/** What a letter is about, and to whom: by it the same is known again. */
+const markOf = ({ about, to }: Pick<Letter, 'about' | 'to'>): string => createHash('sha256').update(`${about} ${to}`).digest('base64url');
 
 @Injectable()
 export class OutboxService implements OnApplicationBootstrap, OnApplicationShutdown {
@@ -79,10 +83,18 @@ export class OutboxService implements OnApplicationBootstrap, OnApplicationShutd
     const dueAt = this.clock.now();
     const mails = letters.map(({ stationId, to, subject, text, calendar, leaveUrl, about }) => ({
       ...{ id: randomUUID(), stationId, recipient: to, subject, dueAt, sentAt: null, tries: 0, trouble: '' },
-      about: createHash('sha256').update(`${about} ${to}`).digest('base64url'),
+      about: markOf({ about, to }),
       sealed: this.vault.seal({ text, calendar: calendar ?? null, leaveUrl: leaveUrl ?? null } satisfies Sealed),
     }));
     await entities.createQueryBuilder().insert().into(Mail).values(mails).orIgnore().updateEntity(false).execute();
+  }
+
+  /** How many of these were taken already. */
+  async countOf(letters: readonly Pick<Letter, 'about' | 'to'>[]): Promise<number> {
+    let count = 0;
+    for (let at = 0; at < letters.length; at += MOST_IN_A_QUERY)
+      count += await this.database.getRepository(Mail).countBy({ about: In(letters.slice(at, at + MOST_IN_A_QUERY).map(markOf)) });
+    return count;
   }
 
   async view(stationId: string): Promise<OutboxView> {

@@ -6,7 +6,7 @@ import { MediaProcess } from './media-process';
 const MOST_WAITING_BYTES = 4_000_000;
 const PATIENCE_MS = 10_000;
 /** FLV knows no times before 0, and pictures may be decoded before the first is shown: all are written so much later. */
-export const LATER_MS = 10_000;
+const LATER_MS = 10_000;
 const AS_FLV = ['-avoid_negative_ts', 'disabled', '-output_ts_offset', String(LATER_MS / 1_000), '-f', 'flv', 'pipe:1'];
 
 /** The tags that ffmpeg makes with `args`, which name no output, with their own times, which may be below 0. Ends it when nobody wants more of them; throws with its last words where it fails. */

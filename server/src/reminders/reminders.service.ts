@@ -145,6 +145,17 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
     return this.database.getRepository(Registration).find({ where: { showId, confirmedAt: Not(IsNull()) }, order: { confirmedAt: 'ASC' } });
   }
 
+  /** Whoever asked to be reminded and was not invited as well, to be written to once more. */
+  async thankable(show: Show): Promise<{ id: string; to: string; url: string; leaving: string; leaveUrl: string }[]> {
+    const invited = new Set((await this.invitations.list(show.id)).map(({ email }) => email));
+    return (await this.confirmed(show.id))
+      .filter(({ email }) => !invited.has(email))
+      .map((registration) => ({
+        ...{ id: registration.id, to: registration.email, url: this.airings.houseUrl(show), leaving: this.leaving(registration) },
+        leaveUrl: this.links.leaveUrl('reminders', registration.id),
+      }));
+  }
+
   /** The show alone as a calendar file. */
   async calendarOf(show: Show): Promise<string> {
     const { name } = await this.airings.station(show.stationId);

@@ -32,12 +32,26 @@ export function writeStamped(ffmpeg: string, path: string, seconds: number, more
   if (made.status !== 0) throw new Error(made.stderr);
 }
 
-/** The numbers of the pictures of a film, in the order in which they are shown, and when, in ms. */
-export function stampsOf(ffmpeg: string, path: string): { number: number; atMs: number }[] {
-  const args = ['-v', 'error', '-i', path, '-an', '-vsync', 'passthrough', '-vf', `scale=${BITS}:1:flags=area,format=gray`, '-f', 'rawvideo', 'pipe:1'];
+/** The numbers of the pictures of a film, in the order in which they are shown, and when, in ms. `part`: what of it is read, as ffmpeg has it. */
+export function stampsOf(ffmpeg: string, path: string, part: readonly string[] = []): { number: number; atMs: number }[] {
+  const args = [
+    '-v',
+    'error',
+    ...part,
+    '-i',
+    path,
+    '-an',
+    '-vsync',
+    'passthrough',
+    '-vf',
+    `scale=${BITS}:1:flags=area,format=gray`,
+    '-f',
+    'rawvideo',
+    'pipe:1',
+  ];
   const { stdout, stderr, status } = spawnSync(ffmpeg, args, { maxBuffer: 100_000_000 });
   if (status !== 0) throw new Error(String(stderr));
-  const times = spawnSync(ffmpeg, ['-v', 'error', '-i', path, '-an', '-vsync', 'passthrough', '-f', 'framehash', 'pipe:1'], {
+  const times = spawnSync(ffmpeg, ['-v', 'error', ...part, '-i', path, '-an', '-vsync', 'passthrough', '-f', 'framehash', 'pipe:1'], {
     encoding: 'utf8',
     maxBuffer: 100_000_000,
   });

@@ -11,6 +11,7 @@ import { server, wordsOf } from '../app/server';
 import { LessonsHere } from '../lessons/LessonsHere';
 import { ChapterList, Recording } from '../look/Chapters';
 import { Notice } from '../look/Notice';
+import { ThanksHere } from '../thanks/ThanksHere';
 import { AudienceChart } from './AudienceChart';
 import { SignalChart } from './SignalChart';
 import { PageTitle } from '../app/PageTitle';
@@ -113,6 +114,7 @@ export function ReportView() {
       </section>
       {report.data.ran.length > 0 && <AsItRan ran={report.data.ran} />}
       {!rehearsalOf && <LessonsHere showId={report.data.showId} cues={report.data.ran.map(({ name }) => name)} />}
+      {!rehearsalOf && <ThanksHere showId={report.data.showId} />}
       {!rehearsalOf && <OnEachChannel airings={airings} />}
       {rehearsalOf ? <p>It reached nobody, and is thrown away seven days after it was made.</p> : <AudienceChart report={report.data} />}
       <SignalChart report={report.data} />
