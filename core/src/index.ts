@@ -84,6 +84,7 @@ export * from './guests/connection';
 export * from './guests/echo';
 export * from './guests/voice';
 export * from './guests/return';
+export * from './report/comparison';
 export * from './report/figures';
 export * from './report/thinned';
 export * from './series/repeat';

@@ -40,6 +40,7 @@ test('no page has barriers that can be found automatically, contrast among them'
     '/shows/new': [['/shows/new', 'New show']],
     '/shows/:id': [[`/shows/${show.id}`, 'Dusk Report']],
     '/shows/:id/report': [[`/shows/${over.id}/report`, /./]],
+    '/shows/:id/cut': [[`/shows/${over.id}/cut`, 'Cut']],
     '/shows/:id/picture': [[`/shows/${show.id}/picture`, /./]],
     '/artwork': [['/artwork', /./]],
     '/contacts': [['/contacts', /./]],

@@ -1,9 +1,10 @@
 import { COUNTDOWN_PLACE, instant, sayTime, wallTimeOf } from '@lantern/core';
+import type { Locator } from '@playwright/test';
 import { writeFileSync } from 'node:fs';
 import sharp from 'sharp';
 import { OWNER, soonestStart, ZONE } from '../support/host';
 import { difference, download, meanVolumeDb, pictures, probe } from '../support/media';
-import { enlarge, expect, lampOf, openStage, placeOnPage, test } from '../support/test';
+import { barriers, enlarge, expect, lampOf, openStage, placeOnPage, test } from '../support/test';
 
 const TITLE_BOX = { x: 64, y: 160, width: 620, height: 90 };
 const HOST_STRAP_BOX = { x: 64, y: 556, width: 300, height: 100 };
@@ -190,6 +191,56 @@ test('a show is planned, placed on two channels, aired, watched and wrapped up',
     const row = page.getByRole('row', { name: /Reelmoor/ });
     await expect(row).toContainText(/\d+ s/);
     await expect(page.getByText('Most watching at once')).toBeVisible();
+  });
+
+  await test.step('the recording is cut as suggested, with a chapter and captions, and takes its place where people watch', async () => {
+    await page.getByRole('link', { name: 'Cut it, with chapters and captions' }).click();
+    await page.getByRole('button', { name: 'Begin as suggested' }).click();
+    const from = page.getByRole('textbox', { name: 'Begin of part 1' });
+    await expect(from).toHaveValue(/^\d+:\d\d\.\d\d$/);
+    await expect(from).not.toHaveValue('0:00.00');
+    expect(await barriers(page)).toEqual([]);
+    await page.getByRole('button', { name: 'Chapters', exact: true }).click();
+    await page.getByRole('button', { name: 'Begin one at 00:00' }).click();
+    await page.getByLabel('Name at 00:00').fill('From the dome');
+    await page.getByLabel('Name at 00:00').press('Enter');
+    await page.getByRole('button', { name: 'Captions', exact: true }).click();
+    const file = { name: 'evening.vtt', mimeType: 'text/vtt' };
+    await page.getByLabel('Read a file').setInputFiles({ ...file, buffer: Buffer.from('WEBVTT\n\n00:00:00.000 --> 00:59:00.000\nGood evening\n\nnothing\n') });
+    await expect(page.getByText('Line 6: This is no caption: it has no times. Nothing was changed.')).toBeVisible();
+    await page.getByRole('button', { name: 'Take what can be read' }).click();
+    await expect(page.getByLabel('Words at 00:00', { exact: true })).toHaveValue('Good evening');
+    await page.getByRole('button', { name: 'Make and show' }).click();
+    await page.getByRole('button', { name: 'Make the cut' }).click();
+    const cut = page.getByLabel('The cut “The evening”');
+    await expect(cut).toBeVisible({ timeout: 30_000 });
+    const lengthOf = (video: Locator) => video.evaluate((element: HTMLVideoElement) => element.duration);
+    await expect.poll(() => lengthOf(cut)).toBeGreaterThan(3);
+    expect(await lengthOf(cut)).toBeLessThan((await lengthOf(page.getByLabel('The recording', { exact: true }))) - 1);
+    await page.getByRole('button', { name: 'Show it on the house page' }).click();
+    const replay = house.getByLabel('The recording of the show');
+    await expect.poll(async () => Math.abs((await lengthOf(replay)) - (await lengthOf(cut)))).toBeLessThan(0.2);
+    await expect(replay.locator('track[kind=captions]')).toHaveAttribute('srclang', 'en');
+    await page.getByRole('button', { name: 'Show “The evening” there' }).click();
+    await expect(page.getByText('shows “The evening”')).toBeVisible({ timeout: 30_000 });
+    await there.reload();
+    const film = there.locator('video');
+    await expect.poll(async () => Math.abs((await lengthOf(film)) - (await lengthOf(cut)))).toBeLessThan(0.2);
+    await page.setViewportSize({ width: 390, height: 844 });
+    expect(await barriers(page)).toEqual([]);
+    await page.setViewportSize({ width: 1280, height: 800 });
+  });
+
+  await test.step('those who missed it are thanked with it', async () => {
+    const invited = { data: { name: 'Ada Fenn', email: 'ada@people.example' }, headers: { origin: product.url } };
+    expect((await page.request.post(`${product.url}/api/shows/${showId}/invitations`, invited)).ok()).toBe(true);
+    await page.getByRole('link', { name: 'Report' }).click();
+    await page.getByRole('button', { name: 'Thank them' }).click();
+    await page.getByRole('button', { name: 'Send to 1' }).click();
+    await page.getByRole('button', { name: 'Send', exact: true }).click();
+    await expect(page.getByText('all thanked')).toBeVisible();
+    await page.getByRole('link', { name: 'outbox' }).click();
+    await expect(page.getByText('To see in your own time')).toBeVisible();
   });
 
   const keys = /"(streamKey|pass_phrase|access_token)"/;

@@ -67,3 +67,23 @@ export interface ShowReport {
   replay: { shown: boolean; until: number | null; pageUrl: string };
   recording: { state: 'none' | 'making' | 'ready' | 'failed'; url: string | null; lengthMs: number; words: string; canTryAgain: boolean };
 }
+
+/** One show among those that are compared; null: it is not known, or not any more. */
+export interface ComparedShow {
+  showId: string;
+  title: string;
+  startsAt: number;
+  zone: string;
+  lengthMs: number;
+  peak: number | null;
+  /** How many watched on average while it was told, on all channels together. */
+  average: number | null;
+  messages: number | null;
+  questions: number | null;
+}
+
+/** The show itself, and earlier ones of its series or of its name, the latest first. */
+export interface Comparison {
+  own: ComparedShow;
+  earlier: ComparedShow[];
+}

@@ -1,5 +1,5 @@
 // The report of a past show, and its recording as a file that players can seek in.
-import { ReplayRequest, type ShowReport } from '@lantern/contract';
+import { ReplayRequest, type Comparison, type ShowReport } from '@lantern/contract';
 import {
   figuresOf,
   instant,
@@ -15,7 +15,7 @@ import {
   type Happening,
   type ShowPart,
 } from '@lantern/core';
-import { Body, Controller, Get, Post, Put, Res } from '@nestjs/common';
+import { Body, Controller, Get, Post, Put, Query, Res } from '@nestjs/common';
 import type { Response } from 'express';
 import { AirSamples } from '../air/air-samples';
 import { PlainError } from '../foundation/errors';
@@ -32,6 +32,7 @@ import { placeName } from '../channels/access.service';
 import { HouseViewsService } from '../house/house-views.service';
 import { AiringsService } from '../shows/airings.service';
 import { ShowRows } from '../shows/show-rows';
+import { ComparisonService } from './comparison.service';
 import { PastFiguresRows } from './past-figures';
 import { ShowId } from '../shows/show-id';
 import { ShowsService } from '../shows/shows.service';
@@ -59,6 +60,7 @@ export class ReportController {
     private readonly airings: AiringsService,
     private readonly views: HouseViewsService,
     private readonly bus: Bus,
+    private readonly comparisons: ComparisonService,
   ) {}
 
   @May('look at the station')
@@ -121,6 +123,14 @@ export class ReportController {
     };
   }
 
+  /** The show beside earlier ones, of a range of days where one is asked for. */
+  @May('look at the station')
+  @Get('comparison')
+  async comparison(@SignedIn() person: Person, @ShowId() id: string, @Query('from') from: unknown, @Query('to') to: unknown): Promise<Comparison> {
+    const { show } = await this.shows.whole(person.stationId, id);
+    return this.comparisons.of(show, momentOf(from) ?? 0, momentOf(to) ?? Number.MAX_SAFE_INTEGER);
+  }
+
   /** The same as a file, for whatever else a station keeps. */
   @May('look at the station')
   @Get('report.json')
@@ -174,6 +184,8 @@ export class ReportController {
     response.sendFile(this.recordings.file(show.id), { headers: { 'content-type': 'video/mp4' } }); // Answers ranges (RFC 9110 section 14).
   }
 }
+
+const momentOf = (value: unknown): number | null => (typeof value === 'string' && /^\d{1,15}$/.test(value) ? Number(value) : null);
 
 function recordingWords(state: RecordingState, trouble: { words: string; nextTryAt: number | null } | null): string {
   const usual = RECORDING_WORDS[state];

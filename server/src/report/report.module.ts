@@ -4,13 +4,14 @@ import { ChaptersModule } from '../chapters/chapters.module';
 import { HouseModule } from '../house/house.module';
 import { RecordingModule } from '../recording/recording.module';
 import { ShowsModule } from '../shows/shows.module';
+import { ComparisonService } from './comparison.service';
 import { PastFiguresRows } from './past-figures';
 import { ReportController } from './report.controller';
 
 @Module({
   imports: [AirModule, ChaptersModule, HouseModule, RecordingModule, ShowsModule],
   controllers: [ReportController],
-  providers: [PastFiguresRows],
+  providers: [ComparisonService, PastFiguresRows],
   exports: [PastFiguresRows],
 })
 export class ReportModule {}

@@ -32,6 +32,7 @@ export function CutPage() {
     return (
       <>
         <PageTitle of="Cut" />
+        <h1>Cut</h1>
         <Notice kind="refusal">{wordsOf(cuts.error)}</Notice>
         <Link to={`/shows/${id}/report`}>To the report</Link>
       </>

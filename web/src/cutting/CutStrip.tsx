@@ -133,7 +133,7 @@ export function CutStrip({ view, kept, onKept, onNudge, atMs, onGo, selected, on
             (['fromMs', 'toMs'] as const).map((end) => (
               <Edge
                 key={`${index} ${end}`}
-                name={`${end === 'fromMs' ? 'Begin' : 'End'} of part ${index + 1}`}
+                name={`Edge: ${end === 'fromMs' ? 'begin' : 'end'} of part ${index + 1}`}
                 end={end}
                 ms={passage[end]}
                 lengthMs={lengthMs}

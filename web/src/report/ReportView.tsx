@@ -12,6 +12,7 @@ import { LessonsHere } from '../lessons/LessonsHere';
 import { ChapterList, Recording } from '../look/Chapters';
 import { Notice } from '../look/Notice';
 import { ThanksHere } from '../thanks/ThanksHere';
+import { ComparisonHere } from './ComparisonHere';
 import { AudienceChart } from './AudienceChart';
 import { SignalChart } from './SignalChart';
 import { PageTitle } from '../app/PageTitle';
@@ -117,6 +118,7 @@ export function ReportView() {
       {!rehearsalOf && <ThanksHere showId={report.data.showId} />}
       {!rehearsalOf && <OnEachChannel airings={airings} />}
       {rehearsalOf ? <p>It reached nobody, and is thrown away seven days after it was made.</p> : <AudienceChart report={report.data} />}
+      {!rehearsalOf && <ComparisonHere showId={report.data.showId} />}
       <SignalChart report={report.data} />
     </>
   );

@@ -1,0 +1,56 @@
+// A show beside earlier ones of its series, or of its name where it belongs to none.
+import type { ComparedShow, Comparison } from '@lantern/contract';
+import { peakTogether, watchTimeOf } from '@lantern/core';
+import { Injectable } from '@nestjs/common';
+import { DataSource } from 'typeorm';
+import { AirSamples } from '../air/air-samples';
+import { Show } from '../shows/show.entities';
+import { AiringRows } from '../shows/airing-rows';
+import { PastFiguresRows } from './past-figures';
+
+/** More are no comparison but a history. */
+const MOST = 20;
+
+@Injectable()
+export class ComparisonService {
+  constructor(
+    private readonly database: DataSource,
+    private readonly airings: AiringRows,
+    private readonly samples: AirSamples,
+    private readonly past: PastFiguresRows,
+  ) {}
+
+  /** `from`, `to`: when the earlier ones began, in ms since the epoch. */
+  async of(show: Show, from: number, to: number): Promise<Comparison> {
+    const same = show.seriesId === null ? `show.seriesId IS NULL AND show.title = :title` : `show.seriesId = :seriesId`;
+    const earlier = await this.database
+      .getRepository(Show)
+      .createQueryBuilder('show')
+      .where(`show.stationId = :stationId AND show.state = 'over' AND show.rehearsalOf IS NULL AND show.id <> :id AND ${same}`, show)
+      .andWhere('show.startsAt < :startsAt AND show.startsAt BETWEEN :from AND :to', { startsAt: show.startsAt, from, to })
+      .orderBy('show.startsAt', 'DESC')
+      .limit(MOST)
+      .getMany();
+    return { own: await this.figures(show), earlier: await Promise.all(earlier.map((each) => this.figures(each))) };
+  }
+
+  private async figures({ id, title, startsAt, zone, onAirSince, endedAt }: Show): Promise<ComparedShow> {
+    const past = await this.past.of(id);
+    const samples = await Promise.all((await this.airings.ofShow(id)).map(async (airing) => (await this.samples.of(airing.id)).samples));
+    const times = samples.map(watchTimeOf).filter(({ toldMs }) => toldMs > 0);
+    const told = Math.max(0, ...times.map(({ toldMs }) => toldMs));
+    return {
+      ...{ showId: id, title, startsAt, zone, lengthMs: onAirSince !== null && endedAt !== null ? endedAt - onAirSince : 0 },
+      peak: past ? past.peakTogether : peakTogether(samples),
+      average: told > 0 ? times.reduce((sum, { watchedMs }) => sum + watchedMs, 0) / told : null,
+      messages: await this.count('messages', id),
+      questions: await this.count('questions', id),
+    };
+  }
+
+  /** None is not known: what was written is kept for a while alone. */
+  private async count(table: 'messages' | 'questions', showId: string): Promise<number | null> {
+    const [row] = (await this.database.query(`SELECT COUNT(*) AS count FROM ${table} WHERE showId = ?`, [showId])) as [{ count: number }];
+    return row.count || null;
+  }
+}
