@@ -42,5 +42,6 @@ export * from './contacts/contacts';
 export * from './changes/changes';
 export * from './cutting/cuts';
 export * from './captions/captions';
+export * from './recording/on-disk';
 export * from './replays/replays';
 export * from './thanks/thanks';

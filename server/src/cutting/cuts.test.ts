@@ -1,7 +1,8 @@
 // Cuts, chapters and captions of a show's recording, as people of the station and visitors have them.
-import type { CaptionsView, CutsView, CutView, HouseView, ShowView } from '@lantern/contract';
+import type { CaptionsView, CutsView, CutView, HouseView, RecordingsOnDisk, ShowView } from '@lantern/contract';
 import { existsSync, mkdirSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
+import { Cut } from './cut.entities';
 import { HappeningRows } from '../air/happening-rows';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { JobsService } from '../jobs/jobs.service';
@@ -199,4 +200,44 @@ test.each([
     .as(station.http().post(path()))
     .send({ ...DRAFT, ...change })
     .expect(status);
+});
+
+describe('on the disk', () => {
+  const onDisk = async () => (await station.as(station.http().get('/api/recordings')).expect(200)).body as RecordingsOnDisk;
+
+  test('recordings are told with what they take, and their sound alone is a file', async () => {
+    const { recordings, usedBytes, quotaBytes } = await onDisk();
+    expect(recordings).toEqual([expect.objectContaining({ showId: show.id, cuts: 1, shown: true })]);
+    expect(usedBytes).toBe(recordings[0]!.bytes);
+    expect(quotaBytes).toBeGreaterThan(usedBytes);
+    const sound = await station
+      .as(station.http().get(`/api/shows/${show.id}/recording.m4a`))
+      .buffer(true)
+      .expect(200);
+    expect(sound.headers['content-type']).toBe('audio/mp4');
+    expect((sound.body as Buffer).toString('latin1', 4, 8)).toBe('ftyp');
+  });
+
+  test('from four fifths of the quota on it says that there is little room', async () => {
+    const { usedBytes } = await onDisk();
+    settings.recordingsQuotaBytes = usedBytes / 0.79;
+    expect((await onDisk()).state).toBe('enough');
+    settings.recordingsQuotaBytes = usedBytes / 0.81;
+    expect((await onDisk()).state).toBe('little');
+    settings.recordingsQuotaBytes = usedBytes;
+    expect((await onDisk()).state).toBe('none');
+    settings.recordingsQuotaBytes = null;
+  });
+
+  test('one is removed with its cuts, and what people are told of it goes too', async () => {
+    await station.database.getRepository(Cut).update({ showId: show.id }, { state: 'making' });
+    await station.as(station.http().delete(`/api/shows/${show.id}/recording`)).expect(409);
+    await station.database.getRepository(Cut).update({ showId: show.id }, { state: 'idle' });
+    await station.as(station.http().delete(`/api/shows/${show.id}/recording`)).expect(200);
+    expect((await onDisk()).recordings).toEqual([]);
+    expect((await house()).replay).toBeNull();
+    await station.as(station.http().get(path())).expect(404);
+    await station.as(station.http().get(`/api/shows/${show.id}/recording.m4a`)).expect(404);
+    expect(((await station.as(station.http().get(`/api/shows/${show.id}/captions`)).expect(200)).body as CaptionsView).captions).not.toEqual([]);
+  });
 });

@@ -9,12 +9,14 @@ import { ShowsModule } from '../shows/shows.module';
 import { CutTextsController } from './cut-texts.controller';
 import { CutsController } from './cuts.controller';
 import { CutsService } from './cuts.service';
+import { OnDiskController } from './on-disk.controller';
+import { RecordingsOnDiskService } from './on-disk.service';
 import { ReplaysService } from './replays.service';
 
 @Module({
   imports: [AirModule, CaptionsModule, ChaptersModule, JobsModule, RecordingModule, ScenesModule, ShowsModule],
-  controllers: [CutsController, CutTextsController],
-  providers: [CutsService, ReplaysService],
+  controllers: [CutsController, CutTextsController, OnDiskController],
+  providers: [CutsService, RecordingsOnDiskService, ReplaysService],
   exports: [CutsService, ReplaysService],
 })
 export class CuttingModule {}

@@ -12,6 +12,8 @@ export interface Settings {
   publicUrl: string;
   dataDir: string;
   recordingsDir: string;
+  /** The most that recordings may take, in bytes; null: all that there is. */
+  recordingsQuotaBytes: number | null;
   picturesDir: string;
   /** Where the programme of a show on air is packed for the house page; emptied at each start. */
   liveDir: string;
@@ -76,6 +78,7 @@ export function readSettings(env: NodeJS.ProcessEnv = process.env): Settings {
     airSocket: env.LANTERN_AIR_SOCKET ?? join(dataDir, 'air.sock'),
     dataDir,
     recordingsDir: join(dataDir, 'recordings'),
+    recordingsQuotaBytes: Number(env.LANTERN_RECORDINGS_GB) > 0 ? Number(env.LANTERN_RECORDINGS_GB) * 1e9 : null,
     picturesDir: join(dataDir, 'pictures'),
     liveDir: join(dataDir, 'live'),
     webDir: resolve(__dirname, '../../../web/dist'),

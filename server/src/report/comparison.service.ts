@@ -4,7 +4,8 @@ import { peakTogether, watchTimeOf } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { DataSource } from 'typeorm';
 import { AirSamples } from '../air/air-samples';
-import { Show } from '../shows/show.entities';
+import type { Show } from '../shows/show.entities';
+import { ShowRows } from '../shows/show-rows';
 import { AiringRows } from '../shows/airing-rows';
 import { PastFiguresRows } from './past-figures';
 
@@ -15,6 +16,7 @@ const MOST = 20;
 export class ComparisonService {
   constructor(
     private readonly database: DataSource,
+    private readonly shows: ShowRows,
     private readonly airings: AiringRows,
     private readonly samples: AirSamples,
     private readonly past: PastFiguresRows,
@@ -22,15 +24,7 @@ export class ComparisonService {
 
   /** `from`, `to`: when the earlier ones began, in ms since the epoch. */
   async of(show: Show, from: number, to: number): Promise<Comparison> {
-    const same = show.seriesId === null ? `show.seriesId IS NULL AND show.title = :title` : `show.seriesId = :seriesId`;
-    const earlier = await this.database
-      .getRepository(Show)
-      .createQueryBuilder('show')
-      .where(`show.stationId = :stationId AND show.state = 'over' AND show.rehearsalOf IS NULL AND show.id <> :id AND ${same}`, show)
-      .andWhere('show.startsAt < :startsAt AND show.startsAt BETWEEN :from AND :to', { startsAt: show.startsAt, from, to })
-      .orderBy('show.startsAt', 'DESC')
-      .limit(MOST)
-      .getMany();
+    const earlier = await this.shows.before(show, { from, to, most: MOST });
     return { own: await this.figures(show), earlier: await Promise.all(earlier.map((each) => this.figures(each))) };
   }
 

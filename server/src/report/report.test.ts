@@ -1,5 +1,5 @@
 // What the report of a past show says of how many watched, when most came and went, and as files.
-import type { ShowReport, ShowView } from '@lantern/contract';
+import type { Comparison, ShowReport, ShowView } from '@lantern/contract';
 import { instant, MINUTE_MS, type Lamp } from '@lantern/core';
 import { AirSampleRow } from '../air/air.entities';
 import { HappeningRows } from '../air/happening-rows';
@@ -152,4 +152,25 @@ test('of a long show no more is told than of a short one', async () => {
   const reply = await get('report').expect(200);
   expect((reply.body as ShowReport).watching.length).toBeLessThanOrEqual(401);
   expect(reply.text.length).toBeLessThan(200_000);
+});
+
+test('it stands beside earlier ones of its name, within the days that are asked for', async () => {
+  const compare = async (query = '') => (await get(`comparison${query}`).expect(200)).body as Comparison;
+  expect((await compare()).earlier).toEqual([]);
+  const { own } = await compare();
+  expect(own).toMatchObject({ peak: 100, messages: null });
+  const draft = { ...station.draft([]), title: 'Dusk: the “comet”' };
+  const before = (await station.as(station.http().post('/api/shows')).send(draft).expect(201)).body as ShowView;
+  const other = (
+    await station
+      .as(station.http().post('/api/shows'))
+      .send({ ...draft, title: 'Another' })
+      .expect(201)
+  ).body as ShowView;
+  for (const { id } of [before, other])
+    await station.database
+      .getRepository(Show)
+      .update({ id }, { state: 'over', startsAt: own.startsAt - 7 * 24 * 60 * MINUTE_MS, onAirSince: at(0), endedAt: at(20) });
+  expect((await compare()).earlier).toEqual([expect.objectContaining({ showId: before.id, lengthMs: 20 * MINUTE_MS, peak: null, average: null })]);
+  expect((await compare(`?from=${own.startsAt - MINUTE_MS}`)).earlier).toEqual([]);
 });

@@ -41,6 +41,14 @@ export class ShowRows {
     return this.rows.findOneBy({ short, ...SHOWS_ALONE });
   }
 
+  /** Earlier shows of the same series, or of the same name where it belongs to none, that began in a range of time; the latest first. */
+  before(show: Show, { from, to, most }: { from: number; to: number; most: number }): Promise<Show[]> {
+    const { stationId, id, title, seriesId, startsAt } = show;
+    const same = seriesId === null ? { seriesId: IsNull(), title } : { seriesId };
+    const earlier = { stationId, state: 'over' as const, id: Not(id), startsAt: Between(from, Math.min(to, startsAt - 1)), ...SHOWS_ALONE, ...same };
+    return this.rows.find({ where: earlier, order: { startsAt: 'DESC' }, take: most });
+  }
+
   /** What a show is called in the words of somebody who is told about it; it may be gone. */
   async titleOf(id: string): Promise<string> {
     return (await this.rows.findOne({ where: { id }, select: { id: true, title: true } }))?.title ?? 'a show';

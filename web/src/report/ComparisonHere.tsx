@@ -9,6 +9,8 @@ import { serverNow } from '../app/clock';
 import { server } from '../app/server';
 
 const SIZE = { width: 230, height: 84, foot: 4 };
+/** A bar with its room takes no more, however few there are. */
+const SLOT = 30;
 const YEAR_MS = 365 * 86_400_000;
 const RANGES: readonly [name: string, ms: number | null][] = [
   ['the last twenty', null],
@@ -72,7 +74,7 @@ function Small({ name, value, own, all, say }: SmallProps) {
   const bars = [...all, { show: own, value }];
   const x = scaleBand(
     bars.map(({ show }) => show.showId),
-    [0, SIZE.width],
+    [0, Math.min(SIZE.width, bars.length * SLOT)],
   )
     .paddingInner(0.25)
     .align(1);

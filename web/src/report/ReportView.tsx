@@ -1,10 +1,10 @@
 // What happened: figures, each channel, and the recording.
-import type { ShowReport, WrapResult } from '@lantern/contract';
-import { instant, sayClock, sayLength, sayTime, sayWhen } from '@lantern/core';
+import type { ShowReport, ShowView, WrapResult } from '@lantern/contract';
+import { cuesAsTheyRan, instant, sayClock, sayLength, sayTime, sayWhen } from '@lantern/core';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { Button } from 'react-bootstrap';
-import { Link, useLocation, useParams } from 'react-router';
+import { Link, useLocation, useNavigate, useParams } from 'react-router';
 import { useAskEvery } from '../app/changes';
 import { serverNow } from '../app/clock';
 import { server, wordsOf } from '../app/server';
@@ -92,6 +92,10 @@ export function ReportView() {
               <a href={recording.url} download={`${title}.mp4`}>
                 Download the recording (MP4)
               </a>
+              {' · '}
+              <a href={`/api/shows/${id}/recording.m4a`} download={`${title}.m4a`}>
+                Its sound alone (M4A)
+              </a>
               {report.data.chapters.length > 0 && (
                 <>
                   {' · '}
@@ -113,7 +117,7 @@ export function ReportView() {
         {again.error && <Notice kind="refusal">{wordsOf(again.error)}</Notice>}
         {recording.state !== 'none' && !rehearsalOf && <ReplayHere report={report.data} />}
       </section>
-      {report.data.ran.length > 0 && <AsItRan ran={report.data.ran} />}
+      {report.data.ran.length > 0 && <AsItRan ran={report.data.ran} showId={rehearsalOf ?? report.data.showId} />}
       {!rehearsalOf && <LessonsHere showId={report.data.showId} cues={report.data.ran.map(({ name }) => name)} />}
       {!rehearsalOf && <ThanksHere showId={report.data.showId} />}
       {!rehearsalOf && <OnEachChannel airings={airings} />}
@@ -124,7 +128,20 @@ export function ReportView() {
   );
 }
 
-function AsItRan({ ran }: Pick<ShowReport, 'ran'>) {
+/** A new show with the running order as it really ran. */
+function usePlanAsItRan(showId: string, ran: ShowReport['ran']) {
+  const go = useNavigate();
+  return useMutation({
+    mutationFn: async () => {
+      const next = await server.post<ShowView>(`/api/shows/${showId}/again`);
+      return server.patch<ShowView>(`/api/shows/${next.id}`, { base: next.version, changes: { cues: cuesAsTheyRan(next.cues, ran) } });
+    },
+    onSuccess: ({ id }) => go(`/shows/${id}`),
+  });
+}
+
+function AsItRan({ ran, showId }: Pick<ShowReport, 'ran' | 'showId'>) {
+  const plan = usePlanAsItRan(showId, ran);
   return (
     <section className="mb-5">
       <h2>As it ran</h2>
@@ -150,6 +167,10 @@ function AsItRan({ ran }: Pick<ShowReport, 'ran'>) {
           </tbody>
         </table>
       </div>
+      <Button variant="outline-primary" size="sm" className="mt-3" disabled={plan.isPending} onClick={() => plan.mutate()}>
+        Plan it again with these lengths
+      </Button>
+      {plan.error && <Notice kind="refusal">{wordsOf(plan.error)}</Notice>}
     </section>
   );
 }

@@ -11,6 +11,7 @@ import { CopyButton } from '../look/CopyButton';
 import { Notice } from '../look/Notice';
 import { ZoneOptions } from '../look/ZoneOptions';
 import { TimesFields } from './TimesFields';
+import { RecordingsHere } from './RecordingsHere';
 import { StillToDo } from './StillToDo';
 import { useStation } from './station-queries';
 import { PageTitle } from '../app/PageTitle';
@@ -30,6 +31,7 @@ export function StationPage() {
           <PublicPage station={station.data} />
           <Feed station={station.data} />
           <CalendarImport />
+          <RecordingsHere />
           <RemovedList />
         </div>
       </div>
