@@ -45,3 +45,4 @@ export * from './captions/captions';
 export * from './recording/on-disk';
 export * from './replays/replays';
 export * from './thanks/thanks';
+export * from './takedown/takedown';

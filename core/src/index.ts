@@ -85,6 +85,7 @@ export * from './guests/echo';
 export * from './guests/voice';
 export * from './guests/return';
 export * from './report/comparison';
+export * from './text/listed';
 export * from './running-order/as-it-ran';
 export * from './report/figures';
 export * from './report/thinned';

@@ -38,6 +38,7 @@ import { CuttingModule } from './cutting/cutting.module';
 import { LessonsModule } from './lessons/lessons.module';
 import { ReportModule } from './report/report.module';
 import { ReplaysModule } from './replays/replays.module';
+import { TakedownModule } from './takedown/takedown.module';
 import { ThanksModule } from './thanks/thanks.module';
 import { RetentionModule } from './retention/retention.module';
 import { ScenesModule } from './scenes/scenes.module';
@@ -88,6 +89,7 @@ import { StationModule } from './station/station.module';
     SeriesModule,
     ShowsModule,
     StationModule,
+    TakedownModule,
     ThanksModule,
   ],
   providers: [

@@ -24,6 +24,19 @@ export interface AiringReport {
   averageWatching: number | null;
 }
 
+/** How many wrote, asked, voted on and came. Kept beyond what they wrote, which goes after thirty days. */
+export interface PeopleCounts {
+  messages: number;
+  questions: number;
+  answered: number;
+  polls: number;
+  /** Who asked to be reminded and has confirmed it. */
+  registered: number;
+  invited: number;
+  /** Of those invited, who had the house page open while it was on air. */
+  came: number;
+}
+
 /** One moment of a show. `by`: how many watched on each airing, in their order; null: its network did not tell then. */
 export interface WatchingMoment {
   at: number;
@@ -51,6 +64,7 @@ export interface ShowReport {
   lengthMs: number;
   plannedMs: number;
   peakTogether: number | null;
+  people: PeopleCounts;
   airings: AiringReport[];
   /** The cues as they really ran. `at`: in ms since it went on air; `lengthMs` null: it was the last. */
   ran: { name: string; at: number; lengthMs: number | null; plannedMs: number | null }[];

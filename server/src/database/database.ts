@@ -6,6 +6,7 @@ import { Channel, PendingLink, RuleNoticeRow } from '../channels/channel.entitie
 import { CaptionsRow } from '../captions/captions.entities';
 import { ChapterList } from '../chapters/chapter-list.entities';
 import { Cut } from '../cutting/cut.entities';
+import { Takedown } from '../takedown/takedown.entities';
 import { ReplayRow } from '../replays/replay.entities';
 import { LessonsRow } from '../lessons/lesson.entities';
 import { Look, Piece } from '../artwork/piece.entities';
@@ -54,6 +55,8 @@ import { Polls1767100000000 } from './migrations/1767100000000-polls';
 import { Cuts1767700000000 } from './migrations/1767700000000-cuts';
 import { Replays1767800000000 } from './migrations/1767800000000-replays';
 import { Came1767900000000 } from './migrations/1767900000000-came';
+import { Takedowns1768000000000 } from './migrations/1768000000000-takedowns';
+import { Counts1768100000000 } from './migrations/1768100000000-counts';
 import { Lessons1767600000000 } from './migrations/1767600000000-lessons';
 import { Chapters1767500000000 } from './migrations/1767500000000-chapters';
 import { Signal1767400000000 } from './migrations/1767400000000-signal';
@@ -118,6 +121,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       ChapterList,
       CaptionsRow,
       ReplayRow,
+      Takedown,
       Stage,
       Recording,
       Job,
@@ -162,6 +166,8 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Cuts1767700000000,
       Replays1767800000000,
       Came1767900000000,
+      Takedowns1768000000000,
+      Counts1768100000000,
     ],
     migrationsRun: true,
     /** Where another program holds the file, a query that waits for it holds up everything else here. */

@@ -156,9 +156,14 @@ export class JobsService implements OnApplicationBootstrap, OnApplicationShutdow
     for (;;) {
       await this.work.now();
       const runs = [...(this.atWork.get(kind)?.values() ?? [])];
-      if (!runs.length) return;
       await Promise.all(runs);
+      // What was at work as that looked may have ended before it was counted here, with others still waiting for its place.
+      if (this.stopped || (!runs.length && !(await this.isDue(kind)))) return;
     }
+  }
+
+  private isDue(kind: string): Promise<boolean> {
+    return this.database.getRepository(Job).existsBy({ kind, givenUpAt: IsNull(), dueAt: LessThanOrEqual(this.clock.now()) });
   }
 
   private soon(): void {

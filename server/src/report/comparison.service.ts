@@ -2,7 +2,6 @@
 import type { ComparedShow, Comparison } from '@lantern/contract';
 import { peakTogether, watchTimeOf } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
-import { DataSource } from 'typeorm';
 import { AirSamples } from '../air/air-samples';
 import type { Show } from '../shows/show.entities';
 import { ShowRows } from '../shows/show-rows';
@@ -15,7 +14,6 @@ const MOST = 20;
 @Injectable()
 export class ComparisonService {
   constructor(
-    private readonly database: DataSource,
     private readonly shows: ShowRows,
     private readonly airings: AiringRows,
     private readonly samples: AirSamples,
@@ -30,6 +28,7 @@ export class ComparisonService {
 
   private async figures({ id, title, startsAt, zone, onAirSince, endedAt }: Show): Promise<ComparedShow> {
     const past = await this.past.of(id);
+    const { messages, questions } = await this.past.counts(id, past);
     const samples = await Promise.all((await this.airings.ofShow(id)).map(async (airing) => (await this.samples.of(airing.id)).samples));
     const times = samples.map(watchTimeOf).filter(({ toldMs }) => toldMs > 0);
     const told = Math.max(0, ...times.map(({ toldMs }) => toldMs));
@@ -37,14 +36,9 @@ export class ComparisonService {
       ...{ showId: id, title, startsAt, zone, lengthMs: onAirSince !== null && endedAt !== null ? endedAt - onAirSince : 0 },
       peak: past ? past.peakTogether : peakTogether(samples),
       average: told > 0 ? times.reduce((sum, { watchedMs }) => sum + watchedMs, 0) / told : null,
-      messages: await this.count('messages', id),
-      questions: await this.count('questions', id),
+      // None is not known: what was written is kept for a while alone.
+      messages: messages || null,
+      questions: questions || null,
     };
-  }
-
-  /** None is not known: what was written is kept for a while alone. */
-  private async count(table: 'messages' | 'questions', showId: string): Promise<number | null> {
-    const [row] = (await this.database.query(`SELECT COUNT(*) AS count FROM ${table} WHERE showId = ?`, [showId])) as [{ count: number }];
-    return row.count || null;
   }
 }

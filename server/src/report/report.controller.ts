@@ -85,6 +85,7 @@ export class ReportController {
       signal: await this.signal.of(show.id),
       ran: ranOf(show, happenings),
       peakTogether: past ? past.peakTogether : peakTogether(samples),
+      people: await this.past.counts(show.id, past),
       ...watchingOf(
         show,
         samples,

@@ -4,6 +4,9 @@ import { instant, MINUTE_MS, type Lamp } from '@lantern/core';
 import { AirSampleRow } from '../air/air.entities';
 import { HappeningRows } from '../air/happening-rows';
 import { Question } from '../questions/question.entities';
+import { Invitation } from '../invitations/invitation.entities';
+import { Registration } from '../reminders/reminder.entities';
+import { PastFiguresRows } from './past-figures';
 import { RecordingRows } from '../recording/recording-rows';
 import { Airing, Show } from '../shows/show.entities';
 import { TestStation } from '../test/station';
@@ -173,4 +176,19 @@ test('it stands beside earlier ones of its name, within the days that are asked 
       .update({ id }, { state: 'over', startsAt: own.startsAt - 7 * 24 * 60 * MINUTE_MS, onAirSince: at(0), endedAt: at(20) });
   expect((await compare()).earlier).toEqual([expect.objectContaining({ showId: before.id, lengthMs: 20 * MINUTE_MS, peak: null, average: null })]);
   expect((await compare(`?from=${own.startsAt - MINUTE_MS}`)).earlier).toEqual([]);
+});
+
+test('how many wrote, asked and came is told', async () => {
+  const person = (id: string) => ({ id, showId: show.id, tokenHash: id, toldStart: 0, told: '', email: `${id}@people.example` });
+  await station.database.getRepository(Invitation).insert([
+    { ...person('i1'), name: 'Ada', answer: 'accepted', invitedAt: 1, cameAt: 5 },
+    { ...person('i2'), name: 'Bram', answer: 'accepted', invitedAt: 1, cameAt: null },
+  ]);
+  await station.database.getRepository(Registration).insert([{ ...person('r1'), zone: 'UTC', askedAt: 1, confirmedAt: 2 }]);
+  const { people } = (await get('report').expect(200)).body as ShowReport;
+  expect(people).toMatchObject({ invited: 2, came: 1, registered: 1, messages: 0 });
+  // Kept beyond the addresses, which go after thirty days.
+  await station.app.get(PastFiguresRows).keep(show.id, 100);
+  await station.database.getRepository(Invitation).delete({ showId: show.id });
+  expect(((await get('report').expect(200)).body as ShowReport).people).toEqual(people);
 });

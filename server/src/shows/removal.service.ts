@@ -78,7 +78,7 @@ export class RemovalService implements OnApplicationBootstrap, OnApplicationShut
   }
 
   /** Takes a show away that stands nowhere and is not on air. A date of a series is left out of it from then on. */
-  async remove(person: Person, showId: string): Promise<RemovedView> {
+  async remove(person: Pick<Person, 'stationId'>, showId: string): Promise<RemovedView> {
     await this.shows.whole(person.stationId, showId); // Throws for a show of somebody else's.
     const removed = await together(this.database, async (entities) => {
       const show = await entities.findOneByOrFail(Show, { id: showId });
@@ -160,7 +160,7 @@ export class RemovalService implements OnApplicationBootstrap, OnApplicationShut
 
   private async keep(
     entities: EntityManager,
-    { stationId }: Person,
+    { stationId }: Pick<Person, 'stationId'>,
     kind: Removal['kind'],
     subjectId: string,
     title: string,

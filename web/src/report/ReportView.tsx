@@ -14,6 +14,7 @@ import { Notice } from '../look/Notice';
 import { ThanksHere } from '../thanks/ThanksHere';
 import { ComparisonHere } from './ComparisonHere';
 import { AudienceChart } from './AudienceChart';
+import { StandsWhere } from './StandsWhere';
 import { SignalChart } from './SignalChart';
 import { PageTitle } from '../app/PageTitle';
 
@@ -34,7 +35,7 @@ export function ReportView() {
   });
   if (report.error) return <Notice kind="refusal">{wordsOf(report.error)}</Notice>;
   if (!report.data) return null;
-  const { title, startedAt, endedAt, zone, lengthMs, plannedMs, peakTogether, airings, recording, rehearsalOf } = report.data;
+  const { title, startedAt, endedAt, zone, lengthMs, plannedMs, peakTogether, people, airings, recording, rehearsalOf } = report.data;
   if (startedAt === null || endedAt === null) {
     return (
       <div className="narrow">
@@ -67,6 +68,13 @@ export function ReportView() {
             note={peakTogether === null ? 'no network told' : 'all channels together'}
           />
         )}
+        {people.messages > 0 && (
+          <Figure name="Messages" value={String(people.messages)} note={`${(people.messages / Math.max(1, lengthMs / 60_000)).toFixed(1)} a minute`} />
+        )}
+        {people.questions > 0 && <Figure name="Questions" value={String(people.questions)} note={`${people.answered} answered`} />}
+        {people.polls > 0 && <Figure name="Polls" value={String(people.polls)} note="" />}
+        {people.invited > 0 && <Figure name="Came by invitation" value={String(people.came)} note={`of ${people.invited} invited`} />}
+        {people.registered > 0 && <Figure name="Asked to be reminded" value={String(people.registered)} note="whether they came, nobody can tell" />}
         <Figure name="Recorded" value={recording.lengthMs ? sayLength(recording.lengthMs) : '–'} note="" />
       </dl>
       <section className="mb-5">
@@ -124,6 +132,7 @@ export function ReportView() {
       {rehearsalOf ? <p>It reached nobody, and is thrown away seven days after it was made.</p> : <AudienceChart report={report.data} />}
       {!rehearsalOf && <ComparisonHere showId={report.data.showId} />}
       <SignalChart report={report.data} />
+      {!rehearsalOf && <StandsWhere showId={report.data.showId} />}
     </>
   );
 }
