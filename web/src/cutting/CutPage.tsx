@@ -20,7 +20,10 @@ import { cutsKey, useCut } from './use-cut';
 import { usePlayer } from './use-player';
 
 export function CutPage() {
-  const { id = '' } = useParams();
+  return <CutsOf id={useParams().id ?? ''} />;
+}
+
+export function CutsOf({ id }: { id: string }) {
   const askEvery = useAskEvery(5_000);
   const cuts = useQuery({
     queryKey: cutsKey(id),

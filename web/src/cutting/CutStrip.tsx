@@ -248,9 +248,9 @@ function Sound({ survey, width, fromMs, spanMs }: LaneProps) {
     staleTime: Infinity,
   });
   useEffect(() => {
+    if (!levels.data || !survey || !width) return;
     const context = canvas.current?.getContext('2d');
-    if (!context || !levels.data || !survey || !width) return;
-    draw(context, levels.data, { everyMs: survey.sound.everyMs, width, fromMs, spanMs });
+    if (context) draw(context, levels.data, { everyMs: survey.sound.everyMs, width, fromMs, spanMs });
   }, [levels.data, survey, width, fromMs, spanMs]);
   return <canvas ref={canvas} className="cut-sound" width={Math.max(1, width)} height={SOUND_HEIGHT} aria-hidden="true" />;
 }
