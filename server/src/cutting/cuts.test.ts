@@ -138,6 +138,18 @@ test('one that is stopped leaves what was made before', async () => {
   expect(existsSync(join(recordingFolder(settings, show.id), `cut-${id}-2.mp4`))).toBe(true);
 });
 
+test('a server that is killed while a cut is being made goes on with it at its next start', async () => {
+  const { id } = await first();
+  await station.as(station.http().post(path(`/${id}/make`))).expect(202);
+  await station.close(true);
+  station = await TestStation.open(station.folder);
+  settings = station.app.get<Settings>(SETTINGS);
+  await station.app.get(JobsService).settled('cut');
+  const { state, made } = await first();
+  expect([state, made?.revision]).toEqual(['idle', 2]);
+  expect(readdirSync(recordingFolder(settings, show.id)).filter((name) => name.startsWith('cut-'))).toEqual([`cut-${id}-2.mp4`]);
+});
+
 test('chapters are written by hand over nobody else’s, and given back to the running order', async () => {
   const keep = (base: number, chapters: object[]) => station.as(station.http().put(`/api/shows/${show.id}/chapters`)).send({ base, chapters });
   const { body } = await keep(0, [

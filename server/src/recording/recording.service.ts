@@ -28,7 +28,7 @@ import { mkdir, open, readdir, readFile, rename, rm, stat } from 'node:fs/promis
 import { join } from 'node:path';
 import { DataSource } from 'typeorm';
 import { Clock } from '../foundation/clock';
-import { storageTrouble } from '../foundation/errors';
+import { PlainError, storageTrouble } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { together } from '../foundation/together';
 import { JobsService, NotDone } from '../jobs/jobs.service';
@@ -52,6 +52,8 @@ import { RecordingRows } from './recording-rows';
 import { ShowRows } from '../shows/show-rows';
 
 const KIND = 'recording';
+const SO_FAR = 'so-far.mp4';
+const SO_FAR_FRESH_MS = 30_000;
 const BACKLOG_BYTES = 8_000_000;
 /** The programme begins with the first key frame, and ends with what had gone out: by no more than this is it shorter than what came, for each kill. */
 const MAY_BE_SHORTER_MS = 10_000;
@@ -86,6 +88,9 @@ interface Packed {
 @Injectable()
 export class RecordingService implements OnApplicationBootstrap {
   private readonly log = new Logger('recording');
+  /** What has gone out so far, as it is being put together. */
+  private readonly makingSoFar = new Map<string, Promise<string>>();
+
   constructor(
     private readonly showRows: ShowRows,
     private readonly database: DataSource,
@@ -128,6 +133,38 @@ export class RecordingService implements OnApplicationBootstrap {
 
   file(showId: string): string {
     return join(recordingFolder(this.settings, showId), 'recording.mp4');
+  }
+
+  /**
+   * What has gone out so far of a show on air, as a file that plays and seeks; made behind everything else, and not more often than twice a
+   * minute. Throws where nothing can be seen yet.
+   */
+  soFar(showId: string): Promise<string> {
+    const known = this.makingSoFar.get(showId);
+    if (known) return known;
+    const made = this.makeSoFar(showId).finally(() => this.makingSoFar.delete(showId));
+    this.makingSoFar.set(showId, made);
+    return made;
+  }
+
+  private async makeSoFar(showId: string): Promise<string> {
+    const folder = recordingFolder(this.settings, showId);
+    const target = join(folder, SO_FAR);
+    const before = await stat(target).catch(() => null);
+    if (before && Date.now() - before.mtimeMs < SO_FAR_FRESH_MS) return target;
+    const names = await readdir(folder).catch(() => []);
+    const fresh = `${target}.new`;
+    const packings = programmeNumbers(names).map((number) => ({ path: programmeFile(folder, number) }));
+    const { lengthMs, complaint } = await this.pack(packings, fresh, 'behind everything else');
+    if (lengthMs === 0 || complaint !== null) {
+      await rm(fresh, { force: true });
+      throw new PlainError(
+        409,
+        lengthMs === 0 ? 'Nothing has gone out yet that could be seen again.' : 'What has gone out so far could not be put together. Try again in a moment.',
+      );
+    }
+    await rename(fresh, target);
+    return target;
   }
 
   /** Has the recording of a show that is over be made; asked for twice, it is made once. */
@@ -209,6 +246,7 @@ export class RecordingService implements OnApplicationBootstrap {
       if (received > 0) throw new NotDone('No picture can be read in what was received. All of it is kept.', true);
       return { lengthMs: 0, parts: null };
     }
+    await rm(join(folder, SO_FAR), { force: true });
     await syncPath(unfinished);
     await rename(unfinished, this.file(showId));
     await syncPath(folder, 'r');
@@ -250,7 +288,7 @@ export class RecordingService implements OnApplicationBootstrap {
   }
 
   /** Puts FLV files end to end. One that cannot be read any further is left there; what came before and comes after it is packed. */
-  private async pack(packings: readonly Packing[], target: string): Promise<Packed> {
+  private async pack(packings: readonly Packing[], target: string, how: 'at once' | 'behind everything else' = 'at once'): Promise<Packed> {
     const splicer = new ProgrammeSplicer();
     const pictures = new PicturesWithTheirSets('whole');
     const broken: number[] = [];
@@ -266,6 +304,7 @@ export class RecordingService implements OnApplicationBootstrap {
         gone = true;
       },
     });
+    if (how === 'behind everything else') mp4.stepBack();
     try {
       mp4.write(flvHeader());
       for (const [at, packing] of packings.entries()) {

@@ -3,7 +3,7 @@ import 'reflect-metadata';
 import ffmpegPackage from '@ffmpeg-installer/ffmpeg';
 import { BLANK_SHEET, FlvReader, flvHeader, flvTagBytes, ProgrammeInput, ProgrammeSplicer, USUAL_TIMES, type PartNote } from '@lantern/core';
 import { execFileSync, spawnSync } from 'node:child_process';
-import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, statSync, truncateSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { DataSource } from 'typeorm';
@@ -292,6 +292,21 @@ test('a break that was chosen stays a break, and so does a hole into which nothi
   const dark = light(recordings.file('nothing')).filter((grey) => grey < DARK);
   expect(dark.length).toBeGreaterThanOrEqual(4);
   expect(look(recordings.file('nothing')).lengthMs).toBeGreaterThan(9_000);
+});
+
+test('what has gone out so far can be seen while more is being written, and is put together once for all who ask', async () => {
+  const own = join(settings.recordingsDir, 'so-far');
+  mkdirSync(own, { recursive: true });
+  await expect(recordings.soFar('so-far')).rejects.toThrow('Nothing has gone out yet');
+  const { flv } = stretch(own, 1, 6);
+  programme(own, [{ path: flv, stretch: 1, atMs: 0, fromMs: 0, toMs: 6_000 }]);
+  // The last tag is half there.
+  truncateSync(programmeFile(own, 1), statSync(programmeFile(own, 1)).size - 200);
+  const [path, same] = await Promise.all([recordings.soFar('so-far'), recordings.soFar('so-far')]);
+  expect(path).toBe(same);
+  const told = spawnSync(settings.ffmpeg, ['-i', path], { encoding: 'utf8' }).stderr;
+  expect(told).toMatch(/Duration: 00:00:0[56]/);
+  expect(await recordings.soFar('so-far')).toBe(path);
 });
 
 test('one that a killed server has left is taken up again at the next start', async () => {

@@ -176,6 +176,15 @@ export class ReportController {
     return this.report(person, id);
   }
 
+  /** What has gone out so far of a show that is on air. */
+  @May('look at the station')
+  @Get('so-far.mp4')
+  async soFar(@SignedIn() person: Person, @ShowId() id: string, @Res() response: Response): Promise<void> {
+    const { show } = await this.shows.whole(person.stationId, id);
+    if (show.state !== 'onAir' && show.state !== 'interrupted') throw new PlainError(404, 'This show is not on air.');
+    response.sendFile(await this.recordings.soFar(show.id), { headers: { 'content-type': 'video/mp4', 'cache-control': 'no-store' } });
+  }
+
   @May('look at the station')
   @Get('recording.mp4')
   async recording(@SignedIn() person: Person, @ShowId() id: string, @Res() response: Response): Promise<void> {

@@ -42,6 +42,7 @@ export function ReportView() {
         <PageTitle of={`Report: ${title}`} />
         <h1>{title}</h1>
         <p>There is no report yet: the show has not been wrapped up.</p>
+        {startedAt !== null && <SoFar id={report.data.showId} />}
         <Link to={`/shows/${id}`}>To the show sheet</Link>
       </div>
     );
@@ -147,6 +148,39 @@ function usePlanAsItRan(showId: string, ran: ShowReport['ran']) {
     },
     onSuccess: ({ id }) => go(`/shows/${id}`),
   });
+}
+
+/** What has gone out so far, to be looked at and gone back in. */
+function SoFar({ id }: { id: string }) {
+  /** Asked for once more, it is another file. */
+  const [asked, setAsked] = useState(0);
+  const [trouble, setTrouble] = useState(false);
+  return (
+    <div className="mb-3">
+      {asked > 0 && !trouble && (
+        <video
+          key={asked}
+          src={`/api/shows/${id}/so-far.mp4?at=${asked}`}
+          controls
+          playsInline
+          className="w-100 mb-2"
+          aria-label="What has gone out so far"
+          onError={() => setTrouble(true)}
+        />
+      )}
+      {trouble && <Notice kind="caution">Nothing can be seen of it yet. Try again in a moment.</Notice>}
+      <Button
+        variant="outline-primary"
+        size="sm"
+        onClick={() => {
+          setTrouble(false);
+          setAsked(asked + 1);
+        }}
+      >
+        {asked ? 'Look again, up to now' : 'Look at what has gone out so far'}
+      </Button>
+    </div>
+  );
 }
 
 function AsItRan({ ran, showId }: Pick<ShowReport, 'ran' | 'showId'>) {
