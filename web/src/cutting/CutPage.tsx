@@ -264,7 +264,7 @@ function Cutting({ view, cut, onRemoved }: { view: CutsView; cut: CutView; onRem
                 </Button>
               </>
             ) : (
-              <span className="soft small-words">chooses a part of it, as a drag over the strip does.</span>
+              <span className="soft small-words">choose a part, as a drag does.</span>
             )}
             {editing.back && (
               <Button variant="quiet" size="sm" className="ms-auto" onClick={editing.back}>

@@ -75,7 +75,7 @@ export function ShowHere({ view: { showId, title }, cut, kept, onRemoved }: Prop
                 : null
             }
             className="w-100 mb-2"
-            style={{ background: '#061215', borderRadius: 3 }}
+            style={{ maxWidth: '20rem', background: '#061215', borderRadius: 3 }}
           />
           <p className="mb-2">{cut.shown ? 'It stands on the house page, in the place of the whole recording.' : 'It is seen by nobody but your station.'}</p>
           <div className="button-row">
