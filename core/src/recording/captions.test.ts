@@ -38,6 +38,12 @@ test.each(['', 'WEBVTT', '<html>', '\u0000'.repeat(50), '-->', '\n-->\n-->\n'])(
   expect(readCaptions(file).troubles.length).toBeGreaterThan(0);
 });
 
+test.each(['<', '{\\', '<b>', '&lt;', ' '])('a caption of a million times %j is refused, and what follows it is read', (mark) => {
+  const file = `WEBVTT\n\n00:00:00.000 --> 00:00:01.000\n${mark.repeat(1_000_000)}x\n\n00:00:02.000 --> 00:00:03.000\nFine\n`;
+  const { captions, troubles } = readCaptions(file);
+  expect([captions.map(({ text }) => text), troubles.map(({ line }) => line)]).toEqual([['Fine'], [3]]);
+});
+
 test('no file breaks the reader, and times go there and back', () => {
   fc.assert(fc.property(fc.string({ unit: 'binary', maxLength: 400 }), (file) => void readCaptions(file)));
   fc.assert(fc.property(fc.integer({ min: 0, max: 99 * 3_600_000 }), (ms) => readCaptionTime(writeCaptionTime(ms)) === ms));

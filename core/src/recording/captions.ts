@@ -9,6 +9,8 @@ export interface Caption extends Passage {
 /** Files of others: an hour of quick speech has a thousand. */
 export const MOST_CAPTIONS = 20_000;
 export const LONGEST_CAPTION = 500;
+/** With its marks. */
+const LONGEST_RAW = 4 * LONGEST_CAPTION;
 
 export interface CaptionsRead {
   captions: Caption[];
@@ -80,8 +82,11 @@ export function readCaptions(file: string): CaptionsRead {
     at = head + 1;
     const words: string[] = [];
     while (at < lines.length && !isBlank(lines[at]) && !lines[at]!.includes('-->')) words.push(lines[at++]!);
-    const text = plain(words.join('\n'));
+    const raw = words.join('\n');
+    // Marks take some room; looking through what nobody can have meant would take for ever.
+    const text = raw.length > LONGEST_RAW ? null : plain(raw);
     if (toMs <= fromMs) trouble(head, 'It ends before it begins.');
+    else if (text === null) trouble(head, `It is longer than ${LONGEST_CAPTION} characters.`);
     else if (!text) trouble(head, 'It has no words.');
     else if (text.length > LONGEST_CAPTION) trouble(head, `It is longer than ${LONGEST_CAPTION} characters.`);
     else if (captions.length >= MOST_CAPTIONS) {

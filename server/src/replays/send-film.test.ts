@@ -11,7 +11,7 @@ const FILM = Buffer.from(Array.from({ length: 1_000 }, (_, at) => (at * 7) % 251
 beforeAll(() => writeFileSync(path, FILM));
 afterAll(() => rmSync(folder, { recursive: true, force: true }));
 
-type Way = 'comes' | 'is lost' | 'comes, and the answer is lost' | 'is half there';
+type Way = 'comes' | 'is lost' | 'comes, and the answer is lost' | 'is half there' | 'is said to have come';
 
 /** A network that takes pieces as `ways` say, and then as they come. */
 class Taking implements Pick<FilmsThere, 'begin' | 'look' | 'send'> {
@@ -33,6 +33,7 @@ class Taking implements Pick<FilmsThere, 'begin' | 'look' | 'send'> {
     const way = this.ways.shift() ?? 'comes';
     const before = this.kept.get(id)!;
     if (offset !== before.length) throw new NetworkRefusal('offset', 'Go on elsewhere.', 409);
+    if (way === 'is said to have come') return this.film(id);
     if (way !== 'is lost') this.kept.set(id, Buffer.concat([before, way === 'is half there' ? piece.subarray(0, piece.length >> 1) : piece]));
     if (way !== 'comes') throw new NetworkSilence('it hung up');
     return this.film(id);
@@ -57,6 +58,11 @@ test('begun anew after a kill, it goes on where it was', async () => {
   await send(there, async (sent) => seen.push(sent) > 0);
   expect(seen).toEqual([600, 900, 1_000]);
   expect(there.kept.get('one')!.equals(FILM)).toBe(true);
+});
+
+test('a network that says yes and never gets further is let rest too', async () => {
+  const there = new Taking(Array<Way>(500).fill('is said to have come'));
+  await expect(send(there)).rejects.toThrow('no more of them than before');
 });
 
 test('a line that takes nothing is let rest', async () => {

@@ -26,7 +26,8 @@ export async function sendFilm(films: FilmsThere, access: Access, order: FilmOrd
   try {
     const piece = Buffer.alloc(pieceBytes);
     for (let breaks = 0; film.state === 'receiving';) {
-      if (!(await onSent(film.received))) return null;
+      const before = film.received;
+      if (!(await onSent(before))) return null;
       const { bytesRead } = await file.read(piece, 0, pieceBytes, film.received);
       if (bytesRead === 0) throw new NotDone('The film is shorter than it was. It is sent anew.');
       try {
@@ -36,7 +37,10 @@ export async function sendFilm(films: FilmsThere, access: Access, order: FilmOrd
         if (!isBreak || ++breaks > BREAKS_MAX) throw error;
         // Whether it came only they know.
         film = await films.look(access, film.id);
+        continue;
       }
+      if (film.state === 'receiving' && film.received <= before && ++breaks > BREAKS_MAX)
+        throw new NotDone('It takes pieces, and has no more of them than before.');
     }
   } finally {
     await file.close();
