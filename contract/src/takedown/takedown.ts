@@ -20,5 +20,7 @@ export interface StandingPlace {
   does: string;
   /** `cannot`: nobody can take it away from here. */
   state: 'stands' | 'asked' | 'gone' | 'failed' | 'cannot';
+  /** Of what was taken away: what the network keeps all the same; empty: nothing. */
+  stays: string;
   trouble: string;
 }

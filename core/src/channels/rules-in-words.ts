@@ -196,6 +196,12 @@ export function sayAfterwards(rules: RuleSheet): string[] {
   return [...ending, ...(rules.afterTheEnd ? [rules.afterTheEnd] : []), ...replay, ...(messages ? [messages] : []), ...terms, sayWithdrawing(rules)];
 }
 
+/** What still stands at the far end once a show was withdrawn; empty: nothing. */
+export function sayWhatStays({ withdrawing }: Pick<RuleSheet, 'withdrawing'>): string {
+  if (withdrawing === 'removes event, keeps recording') return 'Its recording still stands there: remove that there.';
+  return withdrawing === 'keeps the event, marked cancelled' ? 'Its page still stands there, marked as cancelled.' : '';
+}
+
 /** What withdrawing a show does at the far end. */
 export function sayWithdrawing(rules: RuleSheet): string {
   return WITHDRAWING[rules.withdrawing];

@@ -63,6 +63,11 @@ export function isEndOfSequence({ kind, data }: FlvTag): boolean {
   return kind === 'video' && (data[0]! & 0x0f) === CODEC_AVC && data[1] === 2;
 }
 
+/** When the picture of a tag is shown, in ms: its decoding time and its composition offset, 24 bits with a sign (E.4.3.1). */
+export function shownAt({ timestampMs, data }: { timestampMs: number; data: Uint8Array }): number {
+  return timestampMs + ((((data[2] ?? 0) << 24) | ((data[3] ?? 0) << 16) | ((data[4] ?? 0) << 8)) >> 8);
+}
+
 /** Thrown when bytes are not FLV; `offset` is where, counted from the first byte given to the reader. */
 export class FlvSyntaxError extends Error {
   constructor(

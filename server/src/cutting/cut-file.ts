@@ -9,6 +9,7 @@ import {
   partsOfCut,
   piecesOf,
   PicturesWithTheirSets,
+  shownAt,
   soundOf,
   USUAL_TARGET_LUFS,
   type Chapter,
@@ -17,10 +18,12 @@ import {
   type Passage,
   type PictureTimes,
 } from '@lantern/core';
-import { rename, rm, writeFile } from 'node:fs/promises';
+import { randomUUID } from 'node:crypto';
+import { readdir, rename, rm, writeFile } from 'node:fs/promises';
+import { basename, dirname, join as pathOf } from 'node:path';
 import { MediaProcess } from '../media/media-process';
+import { runToEnd } from '../media/run-to-end';
 import { tagsFrom } from '../media/tags-from';
-import { run, shownAt } from './survey';
 
 const BACKLOG_BYTES = 8_000_000;
 const MAY_TAKE_MS = 30 * 60_000;
@@ -51,7 +54,10 @@ export interface CutOrder {
 /** Makes the file; returns its length in ms. Throws where it cannot be made, or `signal` says stop; nothing is left then. `onProgress` gets a share of 1. */
 export async function makeCutFile(ffmpeg: string, order: CutOrder, onProgress: (share: number) => void, signal: AbortSignal): Promise<number> {
   const { target, chapters, levelled } = order;
-  const [joined, names, level] = [`${target}.joined.mp4`, `${target}.chapters`, `${target}.levelled.mp4`];
+  // Of its own: what a killed server had begun may still be written to by whatever it had begun it with.
+  const own = `${target}.${randomUUID()}`;
+  const [joined, names, level] = [`${own}.joined.mp4`, `${own}.chapters`, `${own}.levelled.mp4`];
+  await removeHalves(target);
   try {
     await writeFile(names, chaptersFile(chapters, lengthOfParts(partsOfCut(order.kept))));
     const lengthMs = await join(ffmpeg, order, joined, names, (share) => onProgress(share * (levelled ? 0.6 : 0.99)), signal);
@@ -61,6 +67,12 @@ export async function makeCutFile(ffmpeg: string, order: CutOrder, onProgress: (
   } finally {
     for (const path of [joined, names, level]) await rm(path, { force: true });
   }
+}
+
+/** What was begun of a file and never became it. */
+async function removeHalves(target: string): Promise<void> {
+  const folder = dirname(target);
+  for (const name of await readdir(folder)) if (name.startsWith(`${basename(target)}.`)) await rm(pathOf(folder, name), { force: true });
 }
 
 async function join(
@@ -236,7 +248,7 @@ async function* soundOfPassage(ffmpeg: string, recording: string, { fromMs, toMs
 async function levelTo(ffmpeg: string, from: string, to: string, signal: AbortSignal): Promise<void> {
   let text = '';
   const measure = ['-i', from, '-vn', '-af', 'ebur128=metadata=1,ametadata=mode=print:key=lavfi.r128.I:file=-', '-f', 'null', '-'];
-  await run(ffmpeg, measure, (bytes) => (text = (text + String(bytes)).slice(-2_000)), signal).catch((error: unknown) => {
+  await runToEnd(ffmpeg, measure, (bytes) => (text = (text + String(bytes)).slice(-2_000)), signal).catch((error: unknown) => {
     if (!/does not contain any stream/.test(String(error))) throw error;
   });
   const lufs = Number(
@@ -247,7 +259,7 @@ async function levelTo(ffmpeg: string, from: string, to: string, signal: AbortSi
   );
   const gain = lufs > TOO_QUIET_LUFS ? USUAL_TARGET_LUFS - lufs : 0;
   const sound = ['-c:a', 'aac', '-b:a', '160k', '-af', `volume=${gain.toFixed(2)}dB,alimiter=limit=${CEILING}:level=disabled`];
-  await run(
+  await runToEnd(
     ffmpeg,
     ['-y', '-i', from, '-map', '0', '-c', 'copy', ...sound, '-use_editlist', '0', '-movflags', '+faststart', '-f', 'mp4', to],
     () => undefined,

@@ -1,7 +1,7 @@
 import type { Passage } from '@lantern/core';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
-/** What was made of a cut. `kept` and `levelled`: what the cut was then. */
+/** What was made of a cut. `revision` and `kept`: what the cut was then. */
 export interface MadeCut {
   revision: number;
   kept: Passage[];

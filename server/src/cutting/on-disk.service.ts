@@ -9,12 +9,12 @@ import { breathe } from '../foundation/breathe';
 import { DiskSpace } from '../foundation/disk-space';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
+import { runToEnd } from '../media/run-to-end';
 import { recordingFolder } from '../media/stretch';
 import { RecordingRows } from '../recording/recording-rows';
 import type { Show } from '../shows/show.entities';
 import { ShowRows } from '../shows/show-rows';
 import { Cut } from './cut.entities';
-import { run } from './survey';
 
 const LITTLE = 0.8;
 const MOST_SHOWN = 200;
@@ -72,7 +72,7 @@ export class RecordingsOnDiskService {
     if (made && made.mtimeMs >= from.mtimeMs) return sound;
     const fresh = `${sound}.${process.hrtime.bigint()}`;
     try {
-      await run(
+      await runToEnd(
         this.settings.ffmpeg,
         ['-y', '-i', recording, '-vn', '-c:a', 'copy', '-movflags', '+faststart', '-f', 'ipod', fresh],
         () => undefined,

@@ -1,9 +1,9 @@
 // A recording looked through once, so that it can be cut: small pictures of it on one sheet, how loud it is, and when each of its pictures is shown.
-import { isKeyFrame, isSequenceHeader, isEndOfSequence, type PictureTimes } from '@lantern/core';
+import { isKeyFrame, isSequenceHeader, isEndOfSequence, shownAt, type PictureTimes } from '@lantern/core';
 import { open, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { breathe } from '../foundation/breathe';
-import { MediaProcess } from '../media/media-process';
+import { runToEnd } from '../media/run-to-end';
 import { tagsFrom } from '../media/tags-from';
 
 const WIDTH = 160;
@@ -14,7 +14,6 @@ const LEAST_APART_MS = 2_000;
 const SOUND_EVERY_MS = 100;
 const SOUND_RATE = 8_000;
 const KEY = 0x8000_0000;
-const MAY_TAKE_MS = 30 * 60_000;
 
 /** `bytes` and `changedMs`: of the recording that was looked through. */
 export interface Survey {
@@ -55,7 +54,7 @@ export async function makeSurvey(ffmpeg: string, folder: string, recording: stri
   // Only pictures that need no other are decoded.
   const filters = `fps=1000/${strip.everyMs}:start_time=0,scale=${WIDTH}:${HEIGHT}:force_original_aspect_ratio=decrease,pad=${WIDTH}:${HEIGHT}:-1:-1,tile=${tile}`;
   const sheet = ['-y', '-threads', '1', '-skip_frame', 'nokey', '-i', recording, '-an', '-vf', filters, '-frames:v', '1', '-q:v', '5', '-f', 'image2'];
-  await run(ffmpeg, [...sheet, surveyFile(folder, 'strip')], () => undefined, signal);
+  await runToEnd(ffmpeg, [...sheet, surveyFile(folder, 'strip')], () => undefined, signal);
   const survey: Survey = { bytes: size, changedMs: mtimeMs, strip, sound: { count: sound.length }, reordered };
   await writeFile(`${surveyFile(folder, 'survey')}.new`, JSON.stringify(survey));
   await rename(`${surveyFile(folder, 'survey')}.new`, surveyFile(folder, 'survey'));
@@ -111,11 +110,6 @@ async function picturesOf(ffmpeg: string, recording: string, signal: AbortSignal
   return { reordered, times: bytes };
 }
 
-/** When the picture of a tag is shown, in ms: its decoding time and its composition offset, 24 bits with a sign (FLV annex E.4.3.1). */
-export function shownAt({ timestampMs, data }: { timestampMs: number; data: Uint8Array }): number {
-  return timestampMs + ((((data[2] ?? 0) << 24) | ((data[3] ?? 0) << 16) | ((data[4] ?? 0) << 8)) >> 8);
-}
-
 /** Root mean square of each tenth of a second. */
 async function soundOf(ffmpeg: string, recording: string, signal: AbortSignal): Promise<Buffer> {
   const levels: number[] = [];
@@ -138,26 +132,8 @@ async function soundOf(ffmpeg: string, recording: string, signal: AbortSignal): 
   };
   // A recording without sound is silent, and no fault.
   const args = ['-i', recording, '-vn', '-ac', '1', '-af', 'aresample=async=1:first_pts=0', '-ar', String(SOUND_RATE)];
-  await run(ffmpeg, [...args, '-f', 's16le', 'pipe:1'], take, signal).catch((error: unknown) => {
+  await runToEnd(ffmpeg, [...args, '-f', 's16le', 'pipe:1'], take, signal).catch((error: unknown) => {
     if (levels.length || signal.aborted || !/does not contain any stream/.test(String(error))) throw error;
   });
   return Buffer.from(levels);
-}
-
-/** Has ffmpeg do something to its end, behind everything else; throws with its last words where it fails. */
-export async function run(ffmpeg: string, args: string[], onOutput: (bytes: Buffer) => void, signal: AbortSignal): Promise<void> {
-  signal.throwIfAborted();
-  let words = '';
-  const media = new MediaProcess({ name: 'cut', ffmpeg, args, onOutput, onGone: (last) => (words = last) });
-  media.stepBack();
-  const stop = () => media.kill();
-  signal.addEventListener('abort', stop);
-  try {
-    if (!(await media.end(MAY_TAKE_MS))) {
-      signal.throwIfAborted();
-      throw new Error(words || 'The program that reads it ended early.');
-    }
-  } finally {
-    signal.removeEventListener('abort', stop);
-  }
 }

@@ -23,6 +23,7 @@ import {
   type RecordedPart,
 } from '@lantern/core';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap } from '@nestjs/common';
+import { randomUUID } from 'node:crypto';
 import { createReadStream, existsSync } from 'node:fs';
 import { mkdir, open, readdir, readFile, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -153,7 +154,8 @@ export class RecordingService implements OnApplicationBootstrap {
     const before = await stat(target).catch(() => null);
     if (before && Date.now() - before.mtimeMs < SO_FAR_FRESH_MS) return target;
     const names = await readdir(folder).catch(() => []);
-    const fresh = `${target}.new`;
+    // Of its own: what a killed server had begun may still be written to by whatever it had begun it with.
+    const fresh = `${target}.${randomUUID()}`;
     const packings = programmeNumbers(names).map((number) => ({ path: programmeFile(folder, number) }));
     const { lengthMs, complaint } = await this.pack(packings, fresh, 'behind everything else');
     if (lengthMs === 0 || complaint !== null) {
@@ -246,7 +248,7 @@ export class RecordingService implements OnApplicationBootstrap {
       if (received > 0) throw new NotDone('No picture can be read in what was received. All of it is kept.', true);
       return { lengthMs: 0, parts: null };
     }
-    await rm(join(folder, SO_FAR), { force: true });
+    for (const name of names.filter((each) => each.startsWith(SO_FAR))) await rm(join(folder, name), { force: true });
     await syncPath(unfinished);
     await rename(unfinished, this.file(showId));
     await syncPath(folder, 'r');

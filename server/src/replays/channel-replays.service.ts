@@ -52,8 +52,8 @@ export class ChannelReplaysService {
     });
     jobs.takeUp({
       ...{ kind: HIDING, atOnce: 2, triesMax: 3 },
-      run: (airingId) => this.hide(airingId),
-      words: async (airingId) => `Hide the recording on ${await this.place(airingId)}`,
+      run: (subject) => this.hide(subject),
+      words: async (subject) => `Hide the recording on ${await this.place(hidingOf(subject).airingId)}`,
     });
   }
 
@@ -118,8 +118,7 @@ export class ChannelReplaysService {
         'airingId',
       ]);
       await this.jobs.add(show.stationId, KIND, airingId, this.clock.now(), entities);
-      // Earlier is asked for too: what was brought forward looks at the day once more.
-      if (hiddenAt !== null) await this.jobs.add(show.stationId, HIDING, airingId, hiddenAt, entities);
+      if (hiddenAt !== null) await this.jobs.add(show.stationId, HIDING, `${airingId} ${hiddenAt}`, hiddenAt, entities);
     });
     this.bus.tell({ kind: 'recording', showId: show.id });
   }
@@ -131,12 +130,12 @@ export class ChannelReplaysService {
     return affected !== 0;
   }
 
-  private async hide(airingId: string): Promise<void> {
+  private async hide(subject: string): Promise<void> {
+    const { airingId, hiddenAt } = hidingOf(subject);
     const row = await this.rows.findOneBy({ airingId });
     const found = await this.find(airingId);
-    if (!row || !found || row.hiddenAt === null) return;
-    // It was put off meanwhile.
-    if (row.hiddenAt > this.clock.now()) throw new NotDone('It is to be hidden later.', false, row.hiddenAt - this.clock.now());
+    // It was put off or left meanwhile.
+    if (!row || !found || row.hiddenAt !== hiddenAt) return;
     await together(this.database, async (entities) => {
       await entities.update(ReplayRow, { airingId }, { revision: row.revision + 1, shows: 'nothing', cutId: null, state: 'asked', hiddenAt: null });
       await this.jobs.add(found.show.stationId, KIND, airingId, this.clock.now(), entities);
@@ -189,4 +188,10 @@ export class ChannelReplaysService {
     if (!replay) throw new NotDone('There is no recording of this show.', true);
     return replay;
   }
+}
+
+/** Which airing is to be hidden, and when: another day is another job. */
+function hidingOf(subject: string): { airingId: string; hiddenAt: number } {
+  const [airingId = '', hiddenAt] = subject.split(' ');
+  return { airingId, hiddenAt: Number(hiddenAt) };
 }

@@ -39,7 +39,7 @@ import { ShowsService } from '../shows/shows.service';
 import { Bus } from '../foundation/bus';
 
 const RECORDING_WORDS: Record<RecordingState, string> = {
-  none: 'Nothing was recorded.',
+  none: 'There is no recording: nothing was sent, or it was removed.',
   making: 'The recording is being put together. This takes a few seconds for each hour.',
   ready: '',
   failed: 'The recording could not be put together. Everything received is kept.',

@@ -1,7 +1,7 @@
 // Where something of a past show stands, and taking it away: from each channel by the outcome that the network confirms, tried again where it is
 // silent, and from here only once it is gone from there, where both was asked for.
 import type { StandingPlace, TakenFrom } from '@lantern/contract';
-import { listed, MINUTE_MS, sayWithdrawing } from '@lantern/core';
+import { listed, MINUTE_MS, sayWhatStays, sayWithdrawing } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { DataSource } from 'typeorm';
 import { ChannelAccessService, placeName, wordsOfNetworkError } from '../channels/access.service';
@@ -76,18 +76,20 @@ export class TakedownService {
       'the house page',
     ];
     return {
-      ...{ airingId: null, name: 'Here', what: listed(what, 'and'), state: 'stands', trouble: '' },
+      ...{ airingId: null, name: 'Here', what: listed(what, 'and'), state: 'stands', stays: '', trouble: '' },
       does: 'All of it goes. It can be taken back for a day, and is gone for good then.',
     };
   }
 
   private async there(airing: Airing, channel: Channel): Promise<StandingPlace> {
     const row = await this.rows.findOneBy({ airingId: airing.id });
+    const rules = this.ruleBook.rules(channel);
     const can = this.access.connectorOf(channel) !== null && airing.remoteId !== null;
     return {
       ...{ airingId: airing.id, name: placeName(channel), what: can ? 'the event, and what the network keeps with it' : 'whatever stands there' },
-      does: can ? sayWithdrawing(this.ruleBook.rules(channel)) : 'Nothing can be taken away there from here: look after it there.',
+      does: can ? sayWithdrawing(rules) : 'Nothing can be taken away there from here: look after it there.',
       state: !can ? 'cannot' : (row?.state ?? 'stands'),
+      stays: row?.state === 'gone' ? sayWhatStays(rules) : '',
       trouble: row?.trouble ?? '',
     };
   }
@@ -125,8 +127,10 @@ export class TakedownService {
   private async takeDown(airingId: string): Promise<void> {
     const row = await this.rows.findOneBy({ airingId });
     const found = await this.find(airingId);
-    if (!row || !found || row.state === 'gone') return;
+    if (!row || !found) return;
     const { airing, channel, show } = found;
+    // Killed between there and here: only here is left to do.
+    if (row.state === 'gone') return row.thenHere ? this.goOnHere(show) : undefined;
     const connector = this.access.connectorOf(channel);
     if (!connector || airing.remoteId === null) return;
     const access = this.access.of(channel);
@@ -150,6 +154,8 @@ export class TakedownService {
   private async goOnHere(show: Show): Promise<void> {
     const places = await this.of(show);
     if (places.some(({ airingId, state }) => airingId !== null && state !== 'gone' && state !== 'cannot')) return;
+    // Another channel that was the last at the same moment may have been first.
+    if (!(await this.showRows.byId(show.id))) return;
     await this.removal.remove(show, show.id);
   }
 }

@@ -57,6 +57,8 @@ test('each place is told with what taking it away does there', async () => {
     ['Townfold', 'gone'],
   ]);
   expect(await there(show)).toEqual(['withdrawn', 'withdrawn']);
+  // Nothing is said to be gone that is not.
+  expect((await places(show)).map(({ stays }) => stays)).toEqual(['', '', 'Its recording still stands there: remove that there.']);
   await take(show, 'there').expect(409);
   await take(show, 'somewhere').expect(400);
 });
@@ -79,6 +81,19 @@ test('with one network silent nothing is said to be gone that is not, and it goe
   await station.as(station.http().post(`/api/jobs/${job!.id}/now`)).expect(({ status }) => expect(status).toBeLessThan(300));
   await settled();
   expect(await there(show)).toEqual(['withdrawn', 'withdrawn']);
+  await station.as(station.http().get(`/api/shows/${show.id}`)).expect(404);
+});
+
+test('killed between there and here, it goes from here at the next start', async () => {
+  const show = await past();
+  await take(show, 'there').expect(202);
+  await settled();
+  // As it lies in the database when the last channel was noted and nothing more was done.
+  const { id: stationId } = (await station.database.query('SELECT stationId AS id FROM shows WHERE id = ?', [show.id]))[0] as { id: string };
+  const last = (await places(show)).at(-1)!.airingId!;
+  await station.database.query('UPDATE takedowns SET thenHere = 1 WHERE airingId = ?', [last]);
+  await station.app.get(JobsService).add(stationId, 'take away', last);
+  await settled();
   await station.as(station.http().get(`/api/shows/${show.id}`)).expect(404);
 });
 

@@ -10,6 +10,11 @@ export function useStay(unkept: boolean, at: string): void {
     if (window.confirm('What you chose on this page is not kept yet. Leave it?')) blocker.proceed();
     else blocker.reset();
   }, [blocker]);
+  useAskOnClose(unkept);
+}
+
+/** A tab with something that is not kept yet is not closed by a slip. */
+export function useAskOnClose(unkept: boolean): void {
   useEffect(() => {
     if (!unkept) return;
     const ask = (event: BeforeUnloadEvent) => event.preventDefault();

@@ -164,8 +164,9 @@ function CaptionHere({ caption: { fromMs, toMs, text }, here, wrong, onGo, onCha
   const [typed, setTyped] = useState<string | null>(null);
   const leave = () => {
     const words = typed?.trim();
-    setTyped(null);
+    // What was typed stays until it is kept: then this is another caption.
     if (words && words !== text) onChange({ text: words });
+    else setTyped(null);
   };
   return (
     <li className={here ? 'here' : ''}>

@@ -73,8 +73,9 @@ function Named({ name, label, onName }: { name: string; label: string; onName: (
   const [typed, setTyped] = useState<string | null>(null);
   const leave = () => {
     const words = typed?.trim();
-    setTyped(null);
+    // What was typed stays until it is kept: then this is another chapter.
     if (words && words !== name) onName(words);
+    else setTyped(null);
   };
   return (
     <Form.Control

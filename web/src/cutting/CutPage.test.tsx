@@ -132,3 +132,20 @@ test('a begin that is typed is kept, and one that is none is left as it was type
   expect((now as HTMLInputElement).value).toBe('soon');
   expect(kept.cuts[0]!.kept).toEqual([{ fromMs: 12_500, toMs: 60_000 }]);
 });
+
+test('words of a caption that could not be kept stay as they were typed, and are kept at the next try', async () => {
+  const captions = (text: string, revision: number) => ({ revision, language: 'en', captions: [{ fromMs: 0, toMs: 2_000, text }], troubles: [], unread: [] });
+  answers.to('GET /api/shows/s1/captions', () => ({ body: captions('Good evning', 1) }));
+  await open();
+  press('Captions');
+  const words = await screen.findByRole('textbox', { name: 'Words at 00:00' });
+  fireEvent.change(words, { target: { value: 'Good evening' } });
+  fireEvent.blur(words);
+  await screen.findByRole('alert');
+  expect((words as HTMLTextAreaElement).value).toBe('Good evening');
+  answers.to('PUT /api/shows/s1/captions', () => ({ body: captions('Good evening', 2) }));
+  fireEvent.blur(words);
+  await waitFor(() =>
+    expect(answers.of('PUT /api/shows/s1/captions').at(-1)!.body).toMatchObject({ base: 1, text: expect.stringContaining('Good evening') as string }),
+  );
+});

@@ -7,6 +7,7 @@ import { useState, type KeyboardEvent } from 'react';
 import { Button, Form } from 'react-bootstrap';
 import { Link, useParams } from 'react-router';
 import { useAskEvery } from '../app/changes';
+import { useAskOnClose } from '../app/stay';
 import { PageTitle } from '../app/PageTitle';
 import { server, wordsOf } from '../app/server';
 import { Notice } from '../look/Notice';
@@ -151,6 +152,7 @@ const PANELS = ['Kept', 'Chapters', 'Captions', 'Make and show'] as const;
 function Cutting({ view, cut, onRemoved }: { view: CutsView; cut: CutView; onRemoved: () => void }) {
   const { showId, lengthMs, ran, recordingUrl } = view;
   const editing = useCut(showId, cut, lengthMs);
+  useAskOnClose(!editing.kept);
   const { video, atMs, playing, go, step, toggle, pictureAt, heard } = usePlayer(showId, lengthMs);
   const captions = useCaptions(showId);
   const [panel, setPanel] = useState<(typeof PANELS)[number]>('Kept');

@@ -69,13 +69,14 @@ function Places({ showId }: { showId: string }) {
             </tr>
           </thead>
           <tbody>
-            {places.data.map(({ airingId, name, what, does, state, trouble }) => (
+            {places.data.map(({ airingId, name, what, does, state, stays, trouble }) => (
               <tr key={airingId ?? 'here'}>
                 <th scope="row">{name}</th>
                 <td>{what}</td>
                 <td>{does}</td>
                 <td>
-                  {STATES[state]}
+                  {stays ? 'withdrawn' : STATES[state]}
+                  {stays && <div className="small-words">{stays}</div>}
                   {trouble && <div className="small-words soft">{trouble}</div>}
                 </td>
               </tr>
