@@ -35,18 +35,21 @@ export function figuresOf(samples: readonly AirSample[]): AiringFigures {
 }
 
 /**
- * The highest number watching on all channels at one time: each channel's last figure is carried
- * forward to the next, and the sums are compared at every sample. Null when no network told.
+ * The highest number watching on all channels at one time: the sums are compared at every sample, each channel's last figure standing until
+ * its next and no longer than nobody looking is allowed to take. Null when no network told.
  */
 export function peakTogether(byAiring: readonly (readonly AirSample[])[]): number | null {
-  const steps = byAiring.flatMap((samples, airing) => samples.map((sample) => ({ airing, ...sample }))).sort((a, b) => a.at - b.at);
-  const latest = new Map<number, number>();
+  const steps = byAiring.flatMap((samples, airing) => samples.map(({ at, watching }) => ({ airing, at, watching }))).sort((a, b) => a.at - b.at);
+  const latest = byAiring.map((): { at: number; watching: number | null } => ({ at: -Infinity, watching: null }));
   let peak: number | null = null;
-  for (const step of steps) {
-    if (step.watching === null) continue;
-    latest.set(step.airing, step.watching);
-    const sum = [...latest.values()].reduce((a, b) => a + b, 0);
-    peak = Math.max(peak ?? 0, sum);
-  }
+  steps.forEach((step, index) => {
+    latest[step.airing] = step;
+    // Of several at one moment the last knows all of them.
+    if (steps[index + 1]?.at === step.at) return;
+    const told = latest.flatMap(({ at, watching }) => (watching !== null && step.at - at <= LONGEST_SAMPLE_GAP_MS ? [watching] : []));
+    if (told.length) peak = Math.max(peak ?? 0, sum(told));
+  });
   return peak;
 }
+
+const sum = (counts: readonly number[]): number => counts.reduce((all, count) => all + count, 0);
