@@ -37,19 +37,20 @@ export function figuresOf(samples: readonly AirSample[]): AiringFigures {
 /**
  * The highest number watching on all channels at one time: the sums are compared at every sample, each channel's last figure standing until
  * its next and no longer than nobody looking is allowed to take. Null when no network told.
+ * Samples of each channel in order of time.
  */
 export function peakTogether(byAiring: readonly (readonly AirSample[])[]): number | null {
-  const steps = byAiring.flatMap((samples, airing) => samples.map(({ at, watching }) => ({ airing, at, watching }))).sort((a, b) => a.at - b.at);
-  const latest = byAiring.map((): { at: number; watching: number | null } => ({ at: -Infinity, watching: null }));
+  const next = byAiring.map(() => 0);
   let peak: number | null = null;
-  steps.forEach((step, index) => {
-    latest[step.airing] = step;
-    // Of several at one moment the last knows all of them.
-    if (steps[index + 1]?.at === step.at) return;
-    const told = latest.flatMap(({ at, watching }) => (watching !== null && step.at - at <= LONGEST_SAMPLE_GAP_MS ? [watching] : []));
-    if (told.length) peak = Math.max(peak ?? 0, sum(told));
-  });
-  return peak;
+  for (;;) {
+    const now = Math.min(...byAiring.map((samples, airing) => samples[next[airing]!]?.at ?? Infinity));
+    if (now === Infinity) return peak;
+    let sum: number | null = null;
+    byAiring.forEach((samples, airing) => {
+      while (next[airing]! < samples.length && samples[next[airing]!]!.at <= now) next[airing]! += 1;
+      const last = samples[next[airing]! - 1];
+      if (last && last.watching !== null && now - last.at <= LONGEST_SAMPLE_GAP_MS) sum = (sum ?? 0) + last.watching;
+    });
+    if (sum !== null) peak = Math.max(peak ?? 0, sum);
+  }
 }
-
-const sum = (counts: readonly number[]): number => counts.reduce((all, count) => all + count, 0);

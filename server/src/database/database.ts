@@ -22,7 +22,7 @@ import { Line } from '../channels/line.entities';
 import { AuditEntry, Person, Session, Station, TeamPass } from '../people/people.entities';
 import { Mail } from '../mail/mail.entities';
 import { Registration, Subscription } from '../reminders/reminder.entities';
-import { PastFigures } from '../report/report.entities';
+import { PastFigures, WatchedFigures } from '../report/report.entities';
 import { Recording } from '../recording/recording.entities';
 import { OutsideLine } from '../outside/outside.entities';
 import { SceneRow } from '../scenes/scene.entities';
@@ -57,6 +57,7 @@ import { Replays1767800000000 } from './migrations/1767800000000-replays';
 import { Came1767900000000 } from './migrations/1767900000000-came';
 import { Takedowns1768000000000 } from './migrations/1768000000000-takedowns';
 import { Counts1768100000000 } from './migrations/1768100000000-counts';
+import { Watched1768200000000 } from './migrations/1768200000000-watched';
 import { Lessons1767600000000 } from './migrations/1767600000000-lessons';
 import { Chapters1767500000000 } from './migrations/1767500000000-chapters';
 import { Signal1767400000000 } from './migrations/1767400000000-signal';
@@ -126,6 +127,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Recording,
       Job,
       PastFigures,
+      WatchedFigures,
     ],
     migrations: [
       Beginning1764000000000,
@@ -168,6 +170,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Came1767900000000,
       Takedowns1768000000000,
       Counts1768100000000,
+      Watched1768200000000,
     ],
     migrationsRun: true,
     /** Where another program holds the file, a query that waits for it holds up everything else here. */

@@ -1,23 +1,8 @@
 // The report of a past show, and its recording as a file that players can seek in.
 import { ReplayRequest, type Comparison, type ShowReport } from '@lantern/contract';
-import {
-  figuresOf,
-  instant,
-  momentsOf,
-  peakTogether,
-  sayChange,
-  timesOfFault,
-  totalOf,
-  watchingTogether,
-  watchTimeOf,
-  writeCsv,
-  type AirSample,
-  type Happening,
-  type ShowPart,
-} from '@lantern/core';
+import { instant, momentsOf, sayChange, totalOf, writeCsv, type Happening, type ShowPart } from '@lantern/core';
 import { Body, Controller, Get, Post, Put, Query, Res } from '@nestjs/common';
 import type { Response } from 'express';
-import { AirSamples } from '../air/air-samples';
 import { PlainError } from '../foundation/errors';
 import type { Person } from '../people/people.entities';
 import { May, SignedIn } from '../people/signed-in';
@@ -34,6 +19,8 @@ import { AiringsService } from '../shows/airings.service';
 import { ShowRows } from '../shows/show-rows';
 import { ComparisonService } from './comparison.service';
 import { PastFiguresRows } from './past-figures';
+import type { Watched } from './report.entities';
+import { WatchedService } from './watched.service';
 import { ShowId } from '../shows/show-id';
 import { ShowsService } from '../shows/shows.service';
 import { Bus } from '../foundation/bus';
@@ -49,7 +36,7 @@ const RECORDING_WORDS: Record<RecordingState, string> = {
 export class ReportController {
   constructor(
     private readonly showRows: ShowRows,
-    private readonly samples: AirSamples,
+    private readonly watched: WatchedService,
     private readonly past: PastFiguresRows,
     private readonly shows: ShowsService,
     private readonly recordings: RecordingService,
@@ -71,7 +58,10 @@ export class ReportController {
     const recording = await this.recordingRows.of(show.id);
     const past = await this.past.of(show.id);
     const happenings = await this.happenings.of(show.id);
-    const samples = (await Promise.all(airings.map(({ airing }) => this.samples.of(airing.id)))).map(({ samples: each }) => each);
+    const watched = await this.watched.of(
+      show,
+      airings.map(({ airing }) => airing.id),
+    );
     return {
       showId: show.id,
       rehearsalOf: show.rehearsalOf,
@@ -84,17 +74,16 @@ export class ReportController {
       plannedMs: show.lengthMs,
       signal: await this.signal.of(show.id),
       ran: ranOf(show, happenings),
-      peakTogether: past ? past.peakTogether : peakTogether(samples),
+      peakTogether: past ? past.peakTogether : watched.peakTogether,
       people: await this.past.counts(show.id, past),
       ...watchingOf(
         show,
-        samples,
+        watched,
         happenings,
         airings.map(({ channel }) => placeName(channel)),
       ),
       airings: airings.map(({ airing, channel }, at) => {
-        const { litMs, faultMs, peakWatching } = figuresOf(samples[at]!);
-        const { watchedMs, toldMs } = watchTimeOf(samples[at]!);
+        const { litMs, faultMs, peakWatching, watchedMs, toldMs } = watched.byAiring[at]!;
         return {
           airingId: airing.id,
           channelName: channel.name,
@@ -214,21 +203,16 @@ function ranOf({ cues, onAirSince, endedAt }: Show, happenings: readonly Happeni
   });
 }
 
-/** More moments draw no other picture; the finest that samples tell. */
-const MOST_MOMENTS = 400;
-const FINEST_MS = 5_000;
-
 /** How many watched over the time of a show, and what was going on when most came and went. */
 function watchingOf(
   { cues, onAirSince, endedAt }: Show,
-  samples: readonly (readonly AirSample[])[],
+  { watching, byAiring }: Watched,
   happenings: readonly Happening[],
   names: readonly string[],
 ): Pick<ShowReport, 'watching' | 'parts' | 'moments'> {
   if (onAirSince === null || endedAt === null) return { watching: [], parts: [], moments: [] };
-  const everyMs = Math.max(FINEST_MS, Math.ceil((endedAt - onAirSince) / MOST_MOMENTS));
-  const watching = watchingTogether(samples, onAirSince, endedAt, everyMs);
-  const parts = [...breaksOf(happenings, endedAt), ...samples.flatMap((each, at) => timesOfFault(each, names[at]!))];
+  const faults = byAiring.flatMap((each, at) => each.faults.map(({ from, to }): ShowPart => ({ kind: 'fault', name: names[at]!, from, to })));
+  const parts = [...breaksOf(happenings, endedAt), ...faults];
   const ran = happenings.filter(({ kind }) => kind === 'cue');
   const begun = ran.map(({ what, at }, index): ShowPart => ({ kind: 'cue', name: cueName(cues, what), from: at, to: ran[index + 1]?.at ?? endedAt }));
   const { gain, loss } = momentsOf(watching, [...parts, ...begun]);

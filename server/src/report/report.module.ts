@@ -7,11 +7,12 @@ import { ShowsModule } from '../shows/shows.module';
 import { ComparisonService } from './comparison.service';
 import { PastFiguresRows } from './past-figures';
 import { ReportController } from './report.controller';
+import { WatchedService } from './watched.service';
 
 @Module({
   imports: [AirModule, ChaptersModule, HouseModule, RecordingModule, ShowsModule],
   controllers: [ReportController],
-  providers: [ComparisonService, PastFiguresRows],
+  providers: [ComparisonService, PastFiguresRows, WatchedService],
   exports: [PastFiguresRows],
 })
 export class ReportModule {}

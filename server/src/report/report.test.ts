@@ -178,6 +178,19 @@ test('it stands beside earlier ones of its name, within the days that are asked 
   expect((await compare(`?from=${own.startsAt - MINUTE_MS}`)).earlier).toEqual([]);
 });
 
+test('a sample that comes late is in the figures of a report that was read before', async () => {
+  const read = async () => (await get('report').expect(200)).body as ShowReport;
+  const before = await read();
+  expect(await read()).toEqual(before);
+  const airing = await station.database.getRepository(Airing).findOneByOrFail({ showId: show.id, channelId: show.channelIds[1]! });
+  const late = await station.database.getRepository(AirSampleRow).save({ airingId: airing.id, at: at(5) + 1, lamp: 'lit', watching: 700 });
+  const figures = await read();
+  expect(figures.airings.find(({ airingId }) => airingId === airing.id)).toMatchObject({ peakWatching: 700 });
+  expect(figures.peakTogether).toBe(790);
+  await station.database.getRepository(AirSampleRow).delete({ id: late.id });
+  expect(await read()).toEqual(before);
+});
+
 test('how many wrote, asked and came is told', async () => {
   const person = (id: string) => ({ id, showId: show.id, tokenHash: id, toldStart: 0, told: '', email: `${id}@people.example` });
   await station.database.getRepository(Invitation).insert([
