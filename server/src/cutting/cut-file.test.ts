@@ -7,7 +7,7 @@ import { stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { clicksOf, stampsOf, writeStamped } from '../test/stamped';
-import { makeCutFile } from './cut-file';
+import { makeCutFile, removeHalves } from './cut-file';
 import { makeSurvey, surveyFile, surveyOf, timesBetween, timesOf } from './survey';
 
 const ffmpeg = ffmpegPackage.path;
@@ -78,7 +78,11 @@ describe.each([
 });
 
 test('its sound is brought to the usual loudness', async () => {
-  await cut([{ fromMs: 0, toMs: 20_000 }], true);
+  const shares: number[] = [];
+  await cut([{ fromMs: 0, toMs: 20_000 }], true, going(), (share) => shares.push(share));
+  expect(shares.every((share, at) => share <= 1 && (at === 0 || share >= shares[at - 1]! - 0.01))).toBe(true);
+  // Told of in all three rounds: joined, measured, made.
+  expect([0.2, 0.5, 0.9].map((least) => shares.some((share) => share > least && share < least + 0.15))).toEqual([true, true, true]);
   const { stdout } = spawnSync(
     ffmpeg,
     ['-v', 'error', '-i', target, '-vn', '-af', 'ebur128=metadata=1,ametadata=mode=print:key=lavfi.r128.I:file=-', '-f', 'null', '-'],
@@ -91,11 +95,20 @@ test('its sound is brought to the usual loudness', async () => {
 test('what is stopped in the middle leaves nothing, and what was there stays', async () => {
   const stop = new AbortController();
   const before = (await stat(target)).mtimeMs;
-  // A killed server leaves a half, which goes as the next begins.
-  writeFileSync(`${target}.left-by-a-kill.joined.mp4`, 'half');
   await expect(cut(KEPT, false, stop.signal, () => stop.abort())).rejects.toThrow();
   expect((await stat(target)).mtimeMs).toBe(before);
   expect(readdirSync(folder).filter((name) => name.startsWith('cut.'))).toEqual(['cut.mp4']);
+});
+
+test('what a killed server has left of a cut goes as the next is begun; other cuts stay', async () => {
+  const [left, other] = [join(folder, 'cut-a-1.mp4.of-before.joined.mp4'), join(folder, 'cut-b-1.mp4.of-before.joined.mp4')];
+  for (const path of [left, other, join(folder, 'cut-a-1.mp4')]) writeFileSync(path, 'half');
+  await removeHalves(folder, 'cut-a-');
+  expect(
+    readdirSync(folder)
+      .filter((name) => name.startsWith('cut-'))
+      .sort(),
+  ).toEqual(['cut-a-1.mp4', 'cut-b-1.mp4.of-before.joined.mp4']);
 });
 
 test('a recording that cannot be read says so', async () => {

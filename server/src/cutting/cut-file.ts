@@ -20,9 +20,9 @@ import {
 } from '@lantern/core';
 import { randomUUID } from 'node:crypto';
 import { readdir, rename, rm, writeFile } from 'node:fs/promises';
-import { basename, dirname, join as pathOf } from 'node:path';
+import { join as pathOf } from 'node:path';
 import { MediaProcess } from '../media/media-process';
-import { runToEnd } from '../media/run-to-end';
+import { lastNumber, runToEnd, runToFile } from '../media/run-to-end';
 import { tagsFrom } from '../media/tags-from';
 
 const BACKLOG_BYTES = 8_000_000;
@@ -36,6 +36,9 @@ const ROUNDED_MS = 2;
 const AAC_SAMPLES = 1_024;
 /** Quieter than this is no show, and stays as it is, in LUFS. */
 const TOO_QUIET_LUFS = -50;
+/** Where joining it ends and bringing it to its loudness begins, as a share of the work. */
+const LEVELLED_FROM = 0.3;
+const HALF = /\.mp4\.[^/]+\.(joined\.mp4|levelled\.mp4|chapters)$/;
 /** Full scale less one decibel. */
 const CEILING = 0.891;
 
@@ -57,11 +60,10 @@ export async function makeCutFile(ffmpeg: string, order: CutOrder, onProgress: (
   // Of its own: what a killed server had begun may still be written to by whatever it had begun it with.
   const own = `${target}.${randomUUID()}`;
   const [joined, names, level] = [`${own}.joined.mp4`, `${own}.chapters`, `${own}.levelled.mp4`];
-  await removeHalves(target);
   try {
     await writeFile(names, chaptersFile(chapters, lengthOfParts(partsOfCut(order.kept))));
-    const lengthMs = await join(ffmpeg, order, joined, names, (share) => onProgress(share * (levelled ? 0.6 : 0.99)), signal);
-    if (levelled) await levelTo(ffmpeg, joined, level, signal);
+    const lengthMs = await join(ffmpeg, order, joined, names, (share) => onProgress(share * (levelled ? LEVELLED_FROM : 0.99)), signal);
+    if (levelled) await levelTo(ffmpeg, joined, level, (ms) => onProgress(Math.min(0.99, LEVELLED_FROM + (1 - LEVELLED_FROM) * (ms / lengthMs / 2))), signal);
     await rename(levelled ? level : joined, target);
     return lengthMs;
   } finally {
@@ -69,10 +71,9 @@ export async function makeCutFile(ffmpeg: string, order: CutOrder, onProgress: (
   }
 }
 
-/** What was begun of a file and never became it. */
-async function removeHalves(target: string): Promise<void> {
-  const folder = dirname(target);
-  for (const name of await readdir(folder)) if (name.startsWith(`${basename(target)}.`)) await rm(pathOf(folder, name), { force: true });
+/** What was begun of files whose names begin so, and never became them. */
+export async function removeHalves(folder: string, prefix: string): Promise<void> {
+  for (const name of await readdir(folder)) if (name.startsWith(prefix) && HALF.test(name)) await rm(pathOf(folder, name), { force: true });
 }
 
 async function join(
@@ -244,11 +245,16 @@ async function* soundOfPassage(ffmpeg: string, recording: string, { fromMs, toMs
   }
 }
 
-/** Brings the sound to the usual loudness, in one go; the pictures are copied. */
-async function levelTo(ffmpeg: string, from: string, to: string, signal: AbortSignal): Promise<void> {
+/** Brings the sound to the usual loudness, in one go; the pictures are copied. `onProgress` gets what was read in ms: it is read twice. */
+async function levelTo(ffmpeg: string, from: string, to: string, onProgress: (ms: number) => void, signal: AbortSignal): Promise<void> {
   let text = '';
-  const measure = ['-i', from, '-vn', '-af', 'ebur128=metadata=1,ametadata=mode=print:key=lavfi.r128.I:file=-', '-f', 'null', '-'];
-  await runToEnd(ffmpeg, measure, (bytes) => (text = (text + String(bytes)).slice(-2_000)), signal).catch((error: unknown) => {
+  const measure = ['-progress', 'pipe:1', '-i', from, '-vn', '-af', 'ebur128=metadata=1,ametadata=mode=print:key=lavfi.r128.I:file=-', '-f', 'null', '-'];
+  let readMs = 0;
+  const listen = (bytes: Buffer) => {
+    text = (text + String(bytes)).slice(-2_000);
+    lastNumber(bytes, /pts_time:([\d.]+)/g, 1 / 1_000, (ms) => onProgress((readMs = ms)));
+  };
+  await runToEnd(ffmpeg, measure, listen, signal).catch((error: unknown) => {
     if (!/does not contain any stream/.test(String(error))) throw error;
   });
   const lufs = Number(
@@ -259,10 +265,10 @@ async function levelTo(ffmpeg: string, from: string, to: string, signal: AbortSi
   );
   const gain = lufs > TOO_QUIET_LUFS ? USUAL_TARGET_LUFS - lufs : 0;
   const sound = ['-c:a', 'aac', '-b:a', '160k', '-af', `volume=${gain.toFixed(2)}dB,alimiter=limit=${CEILING}:level=disabled`];
-  await runToEnd(
+  await runToFile(
     ffmpeg,
     ['-y', '-i', from, '-map', '0', '-c', 'copy', ...sound, '-use_editlist', '0', '-movflags', '+faststart', '-f', 'mp4', to],
-    () => undefined,
+    (ms) => onProgress(readMs + ms),
     signal,
   );
 }

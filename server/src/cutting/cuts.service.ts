@@ -23,7 +23,7 @@ import { RemovalService } from '../shows/removal.service';
 import type { Show } from '../shows/show.entities';
 import { ShowRows } from '../shows/show-rows';
 import { Cut } from './cut.entities';
-import { makeCutFile } from './cut-file';
+import { makeCutFile, removeHalves } from './cut-file';
 import { seenFrom } from './seen';
 import { makeSurvey, SOUND, STRIP, surveyFile, surveyOf, timesBetween, timesOf, type Survey } from './survey';
 
@@ -324,6 +324,7 @@ export class CutsService {
       const times = await timesOf(recordingFolder(this.settings, show.id), survey);
       const { chapters } = await this.chapters.list(show);
       const order = { recording: this.recordings.file(show.id), target, kept, times, chapters: chaptersOfCut(chapters, partsOfCut(kept), lengthMs), levelled };
+      await removeHalves(dirname(target), `cut-${id}-`);
       const madeMs = await makeCutFile(this.settings.ffmpeg, order, (share) => this.progress(show.id, work, share), signal);
       if (!(await surveyOf(recordingFolder(this.settings, show.id), order.recording))) throw new NotDone('The recording was made anew meanwhile.');
       await syncPath(target);

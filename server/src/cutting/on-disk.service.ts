@@ -9,7 +9,7 @@ import { breathe } from '../foundation/breathe';
 import { DiskSpace } from '../foundation/disk-space';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
-import { runToEnd } from '../media/run-to-end';
+import { runToFile } from '../media/run-to-end';
 import { recordingFolder } from '../media/stretch';
 import { RecordingRows } from '../recording/recording-rows';
 import type { Show } from '../shows/show.entities';
@@ -72,7 +72,7 @@ export class RecordingsOnDiskService {
     if (made && made.mtimeMs >= from.mtimeMs) return sound;
     const fresh = `${sound}.${process.hrtime.bigint()}`;
     try {
-      await runToEnd(
+      await runToFile(
         this.settings.ffmpeg,
         ['-y', '-i', recording, '-vn', '-c:a', 'copy', '-movflags', '+faststart', '-f', 'ipod', fresh],
         () => undefined,

@@ -3,7 +3,7 @@ import { isKeyFrame, isSequenceHeader, isEndOfSequence, shownAt, type PictureTim
 import { open, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { breathe } from '../foundation/breathe';
-import { runToEnd } from '../media/run-to-end';
+import { runToEnd, runToFile } from '../media/run-to-end';
 import { tagsFrom } from '../media/tags-from';
 
 const WIDTH = 160;
@@ -54,7 +54,7 @@ export async function makeSurvey(ffmpeg: string, folder: string, recording: stri
   // Only pictures that need no other are decoded.
   const filters = `fps=1000/${strip.everyMs}:start_time=0,scale=${WIDTH}:${HEIGHT}:force_original_aspect_ratio=decrease,pad=${WIDTH}:${HEIGHT}:-1:-1,tile=${tile}`;
   const sheet = ['-y', '-threads', '1', '-skip_frame', 'nokey', '-i', recording, '-an', '-vf', filters, '-frames:v', '1', '-q:v', '5', '-f', 'image2'];
-  await runToEnd(ffmpeg, [...sheet, surveyFile(folder, 'strip')], () => undefined, signal);
+  await runToFile(ffmpeg, [...sheet, surveyFile(folder, 'strip')], () => undefined, signal);
   const survey: Survey = { bytes: size, changedMs: mtimeMs, strip, sound: { count: sound.length }, reordered };
   await writeFile(`${surveyFile(folder, 'survey')}.new`, JSON.stringify(survey));
   await rename(`${surveyFile(folder, 'survey')}.new`, surveyFile(folder, 'survey'));
