@@ -211,7 +211,15 @@ test('a show is planned, placed on two channels, aired, watched and wrapped up',
     await page.getByRole('button', { name: 'Take what can be read' }).click();
     await expect(page.getByLabel('Words at 00:00', { exact: true })).toHaveValue('Good evening');
     await page.getByRole('button', { name: 'Make and show' }).click();
-    await page.getByRole('button', { name: 'Make the cut' }).click();
+    /** Presses it, and kills the server as soon as it has taken that. */
+    const pressAndKill = async (button: string, path: RegExp) => {
+      const taken = page.waitForResponse((response) => path.test(response.url()) && response.request().method() !== 'GET');
+      await page.getByRole('button', { name: button }).click();
+      expect((await taken).ok()).toBe(true);
+      await product.killServer();
+      await product.startServer();
+    };
+    await pressAndKill('Make the cut', /\/make$/);
     const cut = page.getByLabel('The cut “The evening”');
     await expect(cut).toBeVisible({ timeout: 30_000 });
     const lengthOf = (video: Locator) => video.evaluate((element: HTMLVideoElement) => element.duration);
@@ -221,7 +229,7 @@ test('a show is planned, placed on two channels, aired, watched and wrapped up',
     const replay = house.getByLabel('The recording of the show');
     await expect.poll(async () => Math.abs((await lengthOf(replay)) - (await lengthOf(cut)))).toBeLessThan(0.2);
     await expect(replay.locator('track[kind=captions]')).toHaveAttribute('srclang', 'en');
-    await page.getByRole('button', { name: 'Show “The evening” there' }).click();
+    await pressAndKill('Show “The evening” there', /\/replays\//);
     await expect(page.getByText('shows “The evening”')).toBeVisible({ timeout: 30_000 });
     await there.reload();
     const film = there.locator('video');
@@ -241,6 +249,17 @@ test('a show is planned, placed on two channels, aired, watched and wrapped up',
     await expect(page.getByText('all thanked')).toBeVisible();
     await page.getByRole('link', { name: 'outbox' }).click();
     await expect(page.getByText('To see in your own time')).toBeVisible();
+    await page.goBack();
+  });
+
+  await test.step('what was learnt stands on the sheet of the next date', async () => {
+    await page.getByLabel('What to do otherwise, or again').fill('Let the dome stand longer');
+    await page.getByRole('button', { name: 'Note it' }).click();
+    await expect(page.getByRole('button', { name: 'Take out (Let the dome stand longer)' })).toBeVisible();
+    await page.getByRole('link', { name: 'Show sheet' }).click();
+    await page.getByRole('button', { name: 'Do it again next time' }).click();
+    await page.getByText('From earlier dates: 1 note').click();
+    await expect(page.getByText('Let the dome stand longer')).toBeVisible();
   });
 
   const keys = /"(streamKey|pass_phrase|access_token)"/;

@@ -1,4 +1,4 @@
-// What was noted of a show for the next time: kept with it, and found by the next dates of its series.
+// What was noted of a show for the next time: kept with it, and found by the next dates of its series, or of its name where it belongs to none.
 import type { Lesson, LessonsDraft, LessonsView } from '@lantern/contract';
 import { Injectable } from '@nestjs/common';
 import { DataSource } from 'typeorm';
@@ -31,16 +31,15 @@ export class LessonsService {
     removal.takeAlong({ table: 'lessons', where: 'showId = ?' });
   }
 
-  async of({ id, seriesId, startsAt }: Show): Promise<LessonsView> {
+  async of({ id, seriesId, startsAt, stationId, title }: Show): Promise<LessonsView> {
     const own = await this.database.getRepository(LessonsRow).findOneBy({ showId: id });
-    const before: Before[] =
-      seriesId === null
-        ? []
-        : await this.database.query(
-            `SELECT shows.id, shows.title, shows.startsAt, shows.zone, lessons.lessons FROM lessons JOIN shows ON shows.id = lessons.showId
-              WHERE shows.seriesId = ? AND shows.startsAt < ? AND shows.rehearsalOf IS NULL AND lessons.lessons <> '[]' ORDER BY shows.startsAt DESC LIMIT ?`,
-            [seriesId, startsAt, DATES_BEFORE],
-          );
+    const [same, which] =
+      seriesId === null ? [`shows.title <> '' AND shows.stationId = ? AND shows.title = ?`, [stationId, title]] : ['shows.seriesId = ?', [seriesId]];
+    const before: Before[] = await this.database.query(
+      `SELECT shows.id, shows.title, shows.startsAt, shows.zone, lessons.lessons FROM lessons JOIN shows ON shows.id = lessons.showId
+        WHERE ${same} AND shows.startsAt < ? AND shows.id <> ? AND shows.rehearsalOf IS NULL AND lessons.lessons <> '[]' ORDER BY shows.startsAt DESC LIMIT ?`,
+      [...which, startsAt, id, DATES_BEFORE],
+    );
     return {
       revision: own?.revision ?? 0,
       lessons: own?.lessons ?? [],

@@ -43,6 +43,24 @@ test('what was noted is found by later dates, at the cue that it belongs to, and
   expect((await lessonsOf(first)).before).toEqual([]);
 });
 
+test('a show of no series finds what was noted of earlier ones of its name, and of no other', async () => {
+  const draft = { ...station.draft([]), title: 'Sky for beginners' };
+  const add = async (title: string, days: number) => {
+    const show = (
+      await station
+        .as(station.http().post('/api/shows'))
+        .send({ ...draft, title })
+        .expect(201)
+    ).body as ShowView;
+    await station.database.getRepository(Show).update({ id: show.id }, { startsAt: show.startsAt + days * DAY_MS });
+    return show;
+  };
+  const [first, other, again] = [await add(draft.title, 0), await add('Sky for owls', 1), await add(draft.title, 7)];
+  await keep(first, 0, [{ cue: '', words: 'Bring a second lamp' }]).expect(200);
+  await keep(other, 0, [{ cue: '', words: 'Later' }]).expect(200);
+  expect((await lessonsOf(again)).before.map(({ showId }) => showId)).toEqual([first.id]);
+});
+
 test('a second press, and somebody else who wrote meanwhile, take nothing away', async () => {
   const [first] = dates as [ShowView];
   const { revision, lessons } = await lessonsOf(first);
