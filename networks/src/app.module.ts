@@ -15,6 +15,7 @@ import { OAuthController } from './kit/oauth.controller';
 import { OperatorController } from './kit/operator.controller';
 import { Playback } from './kit/playback';
 import { readSettings, SETTINGS, type Settings } from './kit/settings';
+import { Plays } from './kit/plays';
 import { Visits } from './kit/visits';
 import { WatchController } from './kit/watch.controller';
 import { GuildhandController } from './guildhand/guildhand.controller';
@@ -60,6 +61,7 @@ import { TownfoldTalkController } from './townfold/talk.controller';
     },
     Faults,
     Visits,
+    Plays,
     Films,
     LimitBook,
     Ingest,

@@ -69,6 +69,17 @@ export class CodeRequest {
   code!: string;
 }
 
+/** That the page was opened, or its picture played: counted, and nothing else. */
+export class SeenHere {
+  @Matches(/^(page|play)$/, { message: 'Say what was seen.' })
+  what!: 'page' | 'play';
+
+  @IsString()
+  @MaxLength(60, { message: 'This is too long.' })
+  @Matches(NO_CONTROLS, { message: 'This has no line breaks.' })
+  source!: string;
+}
+
 /** Somebody who can be written to. */
 export class NamedAddress {
   @IsString()

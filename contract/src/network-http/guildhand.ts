@@ -303,3 +303,17 @@ export class GuildhandCommentRequest {
   @IsPart(() => GuildhandCommentAsked)
   data!: GuildhandCommentAsked;
 }
+
+class GuildhandAttendanceFacts {
+  @IsCount() attended!: number;
+}
+
+class GuildhandAttendanceData {
+  @IsIn(['attendance']) type!: 'attendance';
+  @IsPart(() => GuildhandAttendanceFacts) attributes!: GuildhandAttendanceFacts;
+}
+
+/** How many came to a talk while it was open. */
+export class GuildhandAttendance {
+  @IsPart(() => GuildhandAttendanceData) data!: GuildhandAttendanceData;
+}

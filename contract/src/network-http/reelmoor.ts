@@ -375,3 +375,9 @@ export class ReelmoorRecording {
   @IsOneOf(SHOWN) shows!: (typeof SHOWN)[number];
   @OrNull() @IsIdentifier() filmId!: string | null;
 }
+
+/** How often it was played, while it was public and since. */
+export class ReelmoorFigures {
+  @IsCount() playsLive!: number;
+  @IsCount() playsSince!: number;
+}

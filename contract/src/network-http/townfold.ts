@@ -235,3 +235,9 @@ export class TownfoldBarring {
   @IsBoolean()
   barred!: boolean;
 }
+
+/** How many have looked at it, then and later. */
+export class TownfoldLookers {
+  @IsCount() looked_then!: number;
+  @IsCount() looked_later!: number;
+}

@@ -22,6 +22,24 @@ export interface AiringReport {
   /** What all who watched there watched, in ms, and how many that were on average while it was told; null: its network does not tell. */
   watchedMs: number | null;
   averageWatching: number | null;
+  /** Null: nobody has asked for it, or its network tells none. */
+  plays: PlaysOfAiring | null;
+}
+
+/** How often an airing was played, as its network told. `days`: what it had counted in all, on each day since the end. */
+export interface PlaysOfAiring {
+  days: { day: number; live: number | null; since: number | null }[];
+  /** Null: it has told nothing yet. */
+  toldAt: number | null;
+  trouble: string;
+}
+
+/** How often the house page was opened and played. `from`: by what, the most first; '' where nobody knows. `playsByDay`: since the end. */
+export interface HouseCounts {
+  opened: { before: number; live: number; since: number };
+  playsLive: number;
+  playsByDay: number[];
+  from: { source: string; count: number }[];
 }
 
 /** How many wrote, asked, voted on and came. Kept beyond what they wrote, which goes after thirty days. */
@@ -66,6 +84,7 @@ export interface ShowReport {
   peakTogether: number | null;
   people: PeopleCounts;
   airings: AiringReport[];
+  house: HouseCounts;
   /** The cues as they really ran. `at`: in ms since it went on air; `lengthMs` null: it was the last. */
   ran: { name: string; at: number; lengthMs: number | null; plannedMs: number | null }[];
   /** How many watched, at moments that are the same for all airings. */

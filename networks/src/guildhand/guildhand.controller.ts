@@ -1,5 +1,6 @@
 // Guildhand's HTTP interface.
 import {
+  GuildhandAttendance,
   GuildhandPictureRequest,
   GuildhandSpeakersRequest,
   GuildhandTalkChange,
@@ -22,6 +23,7 @@ import { LimitBook } from '../kit/limits';
 import { NETWORK_LOOKS } from '../kit/looks';
 import { accountsOfLogin, loginOf } from '../kit/oauth.controller';
 import { bodyOf, TroubleInterceptor } from '../kit/own-interface';
+import { Plays } from '../kit/plays';
 import { Refusal } from '../kit/refusal';
 import { Speakers } from './speakers';
 import { SETTINGS, type Settings } from '../kit/settings';
@@ -48,6 +50,7 @@ export class GuildhandController {
     private readonly events: Events,
     private readonly limits: LimitBook,
     private readonly speakers: Speakers,
+    private readonly plays: Plays,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {
     events.register(guildhandRules);
@@ -225,6 +228,14 @@ export class GuildhandController {
     const event = await this.events.ofAccount('guildhand', id, await this.login(bearer));
     await this.events.withdraw(event);
     return this.talk(event);
+  }
+
+  @Get('talks/:id/attendance')
+  @ApiOperation({ summary: 'How many came while it was open' })
+  async attendance(@Headers('authorization') bearer: string, @Param('id') id: string): Promise<GuildhandAttendance> {
+    const event = await this.events.ofAccount('guildhand', id, await this.login(bearer));
+    if (event.state !== 'over') throw new Refusal(409, 'not-closed', 'Attendance is told once a talk is closed.');
+    return { data: { type: 'attendance', attributes: { attended: (await this.plays.of(event)).live } } };
   }
 
   private login(bearer: string): Promise<string> {

@@ -37,3 +37,13 @@ export function audienceAt(seed: string, best: number, sinceMs: number): number 
   const wobble = 0.94 + 0.12 * noise(seed, Math.floor(sinceMs / 10_000));
   return Math.round(best * arrived * tired * wobble);
 }
+
+/** Made-up viewers that have played a show, `sinceMs` after it became public: more than are there at any one time. */
+export const livePlays = (seed: string, best: number, sinceMs: number): number =>
+  Math.round(best * (1.2 + 0.5 * noise(seed, 1)) * (1 - Math.exp(-Math.max(0, sinceMs) / 600_000)));
+
+const DAY_MS = 86_400_000;
+
+/** Made-up plays of its recording, `sinceMs` after it ended: most in the first days. */
+export const laterPlays = (seed: string, best: number, sinceMs: number): number =>
+  Math.round(best * (0.5 + 0.6 * noise(seed, 2)) * (1 - Math.exp(-Math.max(0, sinceMs) / (4 * DAY_MS))));

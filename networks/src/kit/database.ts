@@ -1,7 +1,7 @@
 // The stand-ins' own SQLite file.
 import { join } from 'node:path';
 import { DataSource, type MigrationInterface, type QueryRunner } from 'typeorm';
-import { Account, EventRow, FilmRow, Grant, LimitChange, Line, Login, MessageRow, MutedRow, PostRow, ShareRow, SpeakerRow } from './entities';
+import { Account, EventRow, FilmRow, Grant, LimitChange, Line, Login, MessageRow, MutedRow, PlayRow, PostRow, ShareRow, SpeakerRow } from './entities';
 import type { Settings } from './settings';
 
 class Beginning1764000000000 implements MigrationInterface {
@@ -93,12 +93,30 @@ class Films1767800000000 implements MigrationInterface {
   }
 }
 
+class Plays1768300000000 implements MigrationInterface {
+  async up(query: QueryRunner): Promise<void> {
+    await query.query(`CREATE TABLE plays (eventId text NOT NULL REFERENCES events(id) ON DELETE CASCADE, viewer text NOT NULL, since boolean NOT NULL,
+      PRIMARY KEY (eventId, viewer, since))`);
+  }
+  async down(query: QueryRunner): Promise<void> {
+    await query.query(`DROP TABLE plays`);
+  }
+}
+
 export async function openDatabase(settings: Settings): Promise<DataSource> {
   const source = new DataSource({
     type: 'better-sqlite3',
     database: join(settings.dataDir, 'networks.sqlite'),
-    entities: [Login, Account, Grant, Line, EventRow, FilmRow, LimitChange, PostRow, SpeakerRow, MessageRow, MutedRow, ShareRow],
-    migrations: [Beginning1764000000000, Posts1764500000000, Speakers1766700000000, Messages1766800000000, Chosen1766900000000, Films1767800000000],
+    entities: [Login, Account, Grant, Line, EventRow, FilmRow, LimitChange, PostRow, SpeakerRow, MessageRow, MutedRow, PlayRow, ShareRow],
+    migrations: [
+      Beginning1764000000000,
+      Posts1764500000000,
+      Speakers1766700000000,
+      Messages1766800000000,
+      Chosen1766900000000,
+      Films1767800000000,
+      Plays1768300000000,
+    ],
     migrationsRun: true,
     enableWAL: true,
   });

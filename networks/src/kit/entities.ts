@@ -199,3 +199,11 @@ export interface Limits {
   longest: number;
 }
 export type LimitName = keyof Limits;
+
+/** Somebody who has played a show. `since`: its recording, after it was over. */
+@Entity('plays')
+export class PlayRow {
+  @PrimaryColumn('text') eventId!: string;
+  @PrimaryColumn('text') viewer!: string;
+  @PrimaryColumn('boolean') since!: boolean;
+}

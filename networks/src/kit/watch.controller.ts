@@ -11,6 +11,7 @@ import { NETWORK_LOOKS } from './looks';
 import { Messages } from './messages';
 import { accountPage, closedPage, countryPage, PLAYER_SCRIPT, portraitSvg, watchPage } from './pages';
 import { Playback } from './playback';
+import { Plays } from './plays';
 import { Posts } from './posts';
 import { Shares } from './shares';
 import { networkOfPath, Refusal } from './refusal';
@@ -28,6 +29,7 @@ export class WatchController {
     private readonly messages: Messages,
     private readonly shares: Shares,
     private readonly films: Films,
+    private readonly plays: Plays,
   ) {}
 
   @Get('assets/player.js')
@@ -99,13 +101,12 @@ export class WatchController {
   ) {
     const event = await this.event(id, as, response);
     if (viewer) this.events.viewers.seen(event.id, viewer, Date.now());
+    const film = await this.filmOf(event);
+    const playable = film !== null || (await this.playlistOf(event, as)) !== null;
+    if (viewer && playable) await this.plays.seen(event, viewer);
     return {
-      state: event.state,
-      startsAt: event.startsAt,
-      now: now(),
-      watching: await this.events.watching(event),
-      playable: (await this.filmOf(event)) !== null || (await this.playlistOf(event, as)) !== null,
-      film: (await this.filmOf(event)) && { language: (await this.filmOf(event))!.language },
+      ...{ state: event.state, startsAt: event.startsAt, now: now(), watching: await this.events.watching(event), playable },
+      film: film && { language: film.language },
     };
   }
 

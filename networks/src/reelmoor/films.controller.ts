@@ -1,5 +1,12 @@
 // Reelmoor's recordings: what a broadcast shows once it is over, and films that take the place of what it kept itself.
-import { ReelmoorCaptions, ReelmoorFilmRequest, ReelmoorShown, type ReelmoorFilm, type ReelmoorRecording } from '@lantern/contract/network-http';
+import {
+  ReelmoorCaptions,
+  ReelmoorFilmRequest,
+  ReelmoorShown,
+  type ReelmoorFigures,
+  type ReelmoorFilm,
+  type ReelmoorRecording,
+} from '@lantern/contract/network-http';
 import { Body, Controller, Get, Headers, HttpCode, Param, Patch, Post, Put, Req, UseInterceptors } from '@nestjs/common';
 import { ApiBearerAuth, ApiOperation, ApiTags } from '@nestjs/swagger';
 import type { Request } from 'express';
@@ -9,6 +16,7 @@ import { Events } from '../kit/events';
 import { Films } from '../kit/films';
 import { loginOf } from '../kit/oauth.controller';
 import { bodyOf, TroubleInterceptor } from '../kit/own-interface';
+import { Plays } from '../kit/plays';
 import { Refusal } from '../kit/refusal';
 
 @ApiTags('Reelmoor')
@@ -20,6 +28,7 @@ export class ReelmoorFilmsController {
     private readonly database: DataSource,
     private readonly events: Events,
     private readonly films: Films,
+    private readonly plays: Plays,
   ) {}
 
   @Post('broadcasts/:id/films')
@@ -72,6 +81,15 @@ export class ReelmoorFilmsController {
     const event = await this.event(bearer, id);
     await this.films.show(event, shows, filmId ?? null);
     return this.recording(event);
+  }
+
+  @Get('broadcasts/:id/figures')
+  @ApiOperation({ summary: 'How often it was played, while it was public and since' })
+  async figures(@Headers('authorization') bearer: string, @Param('id') id: string): Promise<ReelmoorFigures> {
+    const event = await this.event(bearer, id);
+    if (event.state !== 'over') throw new Refusal(409, 'not-over', 'Figures are told once a broadcast is over.');
+    const { live, since } = await this.plays.of(event);
+    return { playsLive: live, playsSince: since };
   }
 
   private async recording(event: EventRow): Promise<ReelmoorRecording> {

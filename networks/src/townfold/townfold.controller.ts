@@ -8,6 +8,7 @@ import {
   type TownfoldGatherings,
   type TownfoldHosting,
   type TownfoldLine,
+  type TownfoldLookers,
   type TownfoldNote,
   type TownfoldNotices,
   type TownfoldPartners,
@@ -24,6 +25,7 @@ import { LimitBook } from '../kit/limits';
 import { NETWORK_LOOKS } from '../kit/looks';
 import { accountsOfLogin, loginOf } from '../kit/oauth.controller';
 import { bodyOf, TroubleInterceptor } from '../kit/own-interface';
+import { Plays } from '../kit/plays';
 import { Posts } from '../kit/posts';
 import { Refusal } from '../kit/refusal';
 import { SETTINGS, type Settings } from '../kit/settings';
@@ -33,6 +35,7 @@ import { checkBeginning, checkNote, checkWords, DELAY_SECONDS, townfoldRules } f
 
 const PHASE = { planned: 'waiting', public: 'showing', over: 'done', withdrawn: 'called_off' } as const;
 const MINUTE_MS = 60_000;
+const COUNTED_AFTER_MS = 30 * MINUTE_MS;
 const ANNOUNCED: Record<LimitName, { as: TownfoldNotices['notices'][number]['about']; unit: number }> = {
   title: { as: 'headline', unit: 1 },
   text: { as: 'words', unit: 1 },
@@ -52,6 +55,7 @@ export class TownfoldController {
     private readonly limits: LimitBook,
     private readonly shares: Shares,
     private readonly posts: Posts,
+    private readonly plays: Plays,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {
     events.register(townfoldRules);
@@ -237,6 +241,16 @@ export class TownfoldController {
     const event = await this.events.ofAccount('townfold', ref, await this.login(bearer));
     await this.events.withdraw(event);
     return this.gathering(event);
+  }
+
+  @Get('gatherings/:ref/lookers')
+  @ApiOperation({ summary: 'How many looked at it, counted half an hour after it is over' })
+  async lookers(@Headers('authorization') bearer: string, @Param('ref') ref: string): Promise<TownfoldLookers> {
+    const event = await this.events.ofAccount('townfold', ref, await this.login(bearer));
+    if (event.state !== 'over' || now() < event.endedAt! + COUNTED_AFTER_MS)
+      throw new Refusal(409, 'not-counted', 'Lookers are counted half an hour after the end.');
+    const { live, since } = await this.plays.of(event);
+    return { looked_then: live, looked_later: since };
   }
 
   private login(bearer: string): Promise<string> {

@@ -22,6 +22,7 @@ import { Line } from '../channels/line.entities';
 import { AuditEntry, Person, Session, Station, TeamPass } from '../people/people.entities';
 import { Mail } from '../mail/mail.entities';
 import { Registration, Subscription } from '../reminders/reminder.entities';
+import { AiringPlays, HouseCount } from '../plays/plays.entities';
 import { PastFigures, WatchedFigures } from '../report/report.entities';
 import { Recording } from '../recording/recording.entities';
 import { OutsideLine } from '../outside/outside.entities';
@@ -58,6 +59,7 @@ import { Came1767900000000 } from './migrations/1767900000000-came';
 import { Takedowns1768000000000 } from './migrations/1768000000000-takedowns';
 import { Counts1768100000000 } from './migrations/1768100000000-counts';
 import { Watched1768200000000 } from './migrations/1768200000000-watched';
+import { Plays1768300000000 } from './migrations/1768300000000-plays';
 import { Lessons1767600000000 } from './migrations/1767600000000-lessons';
 import { Chapters1767500000000 } from './migrations/1767500000000-chapters';
 import { Signal1767400000000 } from './migrations/1767400000000-signal';
@@ -128,6 +130,8 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Job,
       PastFigures,
       WatchedFigures,
+      AiringPlays,
+      HouseCount,
     ],
     migrations: [
       Beginning1764000000000,
@@ -171,6 +175,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Takedowns1768000000000,
       Counts1768100000000,
       Watched1768200000000,
+      Plays1768300000000,
     ],
     migrationsRun: true,
     /** Where another program holds the file, a query that waits for it holds up everything else here. */

@@ -1,6 +1,6 @@
 // What the public gets of a show: its facts, a stream of changes, its picture and its programme, and what it may ask for.
 import { chaptersVtt, writeVtt } from '@lantern/core';
-import { CodeRequest, InvitationAnswerRequest, ReminderRequest, type HouseView } from '@lantern/contract';
+import { CodeRequest, InvitationAnswerRequest, ReminderRequest, SeenHere, type HouseView } from '@lantern/contract';
 import { Body, Controller, Get, Header, HttpCode, Param, Post, Req, Res, StreamableFile } from '@nestjs/common';
 import { SkipThrottle, Throttle } from '@nestjs/throttler';
 import type { Request, Response } from 'express';
@@ -11,6 +11,7 @@ import { kindOfFont } from '../foreign/read-font';
 import { PlainError } from '../foundation/errors';
 import { InvitationsService } from '../invitations/invitations.service';
 import { Public } from '../people/signed-in';
+import { HouseCounts } from '../plays/house-counts';
 import { RemindersService } from '../reminders/reminders.service';
 import { readPlaylist } from '../media/playlist';
 import type { Show } from '../shows/show.entities';
@@ -33,6 +34,7 @@ export class HouseController {
     private readonly air: AirService,
     private readonly thumbnails: Thumbnails,
     private readonly trailers: TrailersService,
+    private readonly counts: HouseCounts,
   ) {}
 
   @Get()
@@ -130,6 +132,15 @@ export class HouseController {
   private sendFilm(response: Response, path: string, { houseVisibility }: Show): void {
     const kept = houseVisibility === 'everyone' ? 'public, max-age=300' : 'private, max-age=300';
     response.sendFile(path, { headers: { 'content-type': 'video/mp4', 'cache-control': kept } });
+  }
+
+  /** Counts that somebody has it open, or plays it. Whoever asks for more than anybody could look at is not heard. */
+  @SkipThrottle({ default: false })
+  @Throttle({ default: { limit: 60, ttl: 60_000 } })
+  @Post('seen')
+  @HttpCode(204)
+  async seen(@Req() request: Request, @Param('slug') slug: string, @Body() { what, source }: SeenHere): Promise<void> {
+    this.counts.count((await this.visitors.admit(request, slug)).show, what, source);
   }
 
   @SkipThrottle({ default: false })

@@ -16,6 +16,7 @@ import { HouseController } from './house.controller';
 import { HouseQuestionsController } from './questions.controller';
 import { HousePollController } from './poll.controller';
 import { HouseTalkController } from './talk.controller';
+import { PlaysModule } from '../plays/plays.module';
 import { PollsModule } from '../polls/polls.module';
 import { MailbagModule } from '../mailbag/mailbag.module';
 import { QuestionsModule } from '../questions/questions.module';
@@ -33,6 +34,7 @@ import { VisitorsService } from './visitors.service';
     InvitationsModule,
     MailbagModule,
     PeopleModule,
+    PlaysModule,
     PollsModule,
     QuestionsModule,
     RecordingModule,

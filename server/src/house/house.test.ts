@@ -117,7 +117,7 @@ describe('visibility', () => {
       expect(text).toContain('For everyone');
       for (const hidden of ['For link holders', 'For the invited', 'Only a draft']) expect(text).not.toContain(hidden);
     }
-    await http().get(new URL(everyone.shortUrl!).pathname).expect(302).expect('location', everyone.houseUrl);
+    await http().get(new URL(everyone.shortUrl!).pathname).expect(302).expect('location', `${everyone.houseUrl}?from=short%20address`);
     await http()
       .get(`/on/${slugOf(holders)}`)
       .expect(200)

@@ -70,7 +70,7 @@ export class PagesController {
     const show = await this.showRows.byShort(short);
     if (!show || (show.state === 'draft' && !isCalledOff(show)) || show.houseVisibility !== 'everyone')
       return this.send(response.status(404), nothingPage(NOTHING_HERE));
-    response.redirect(302, this.airings.houseUrl(show));
+    response.redirect(302, this.airings.houseUrl(show, 'short address'));
   }
 
   /** The page within a page of another site, where the show's host allows that site. */

@@ -122,7 +122,7 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
         ...{ stationId: show.stationId, to: registration.email, leaveUrl: this.links.leaveUrl('reminders', registration.id) },
         subject: `You will be reminded of ${oneLine(title)}`,
         about: `confirmed ${registration.id}`,
-        text: `“${title}” begins on ${sayWhen(instant(show.startsAt), registration.zone)}.\n${this.airings.houseUrl(show)}\n\nYou hear from us a day and an hour before, and when it starts. The calendar file is for those who prefer that.\n${this.leaving(registration)}`,
+        text: `“${title}” begins on ${sayWhen(instant(show.startsAt), registration.zone)}.\n${this.airings.houseUrl(show, 'mail')}\n\nYou hear from us a day and an hour before, and when it starts. The calendar file is for those who prefer that.\n${this.leaving(registration)}`,
         calendar: await this.calendarOf(show),
       });
     }
@@ -151,7 +151,7 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
     return (await this.confirmed(show.id))
       .filter(({ email }) => !invited.has(email))
       .map((registration) => ({
-        ...{ id: registration.id, to: registration.email, url: this.airings.houseUrl(show), leaving: this.leaving(registration) },
+        ...{ id: registration.id, to: registration.email, url: this.airings.houseUrl(show, 'mail'), leaving: this.leaving(registration) },
         leaveUrl: this.links.leaveUrl('reminders', registration.id),
       }));
   }
@@ -336,7 +336,7 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
       return { id, email, zone: show.zone, toldStart, url: this.invitations.linkOf(show, row), leaving, leaveUrl: null };
     }
     const leaveUrl = this.links.leaveUrl('reminders', id);
-    return { id, email, zone: row.zone, toldStart, url: this.airings.houseUrl(show), leaving: this.leaving(row), leaveUrl };
+    return { id, email, zone: row.zone, toldStart, url: this.airings.houseUrl(show, 'mail'), leaving: this.leaving(row), leaveUrl };
   }
 
   private async bySecret(secret: string): Promise<Registration | null> {

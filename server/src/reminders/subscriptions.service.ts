@@ -142,7 +142,7 @@ export class SubscriptionsService implements OnApplicationBootstrap, OnApplicati
   private async newSince(station: Station, since: number, until: number, zone: string): Promise<News> {
     const shows = await this.showRows.placedBetween(station.id, since, until, this.clock.now(), 30);
     const titles = await Promise.all(shows.map((show) => this.airings.publicTitle(show)));
-    const lines = shows.map((show, at) => `${titles[at]}\n${sayWhen(instant(show.startsAt), zone)}\n${this.airings.houseUrl(show)}\n`);
+    const lines = shows.map((show, at) => `${titles[at]}\n${sayWhen(instant(show.startsAt), zone)}\n${this.airings.houseUrl(show, 'mail')}\n`);
     const subject = shows.length === 1 ? `New at ${station.name}: ${titles[0]}`.replace(/\s+/g, ' ') : `${shows.length} new shows at ${station.name}`;
     return { shows: shows.map(({ id }) => id).join(), subject, text: lines.join('\n') };
   }

@@ -15,6 +15,8 @@ import { RecordingRows } from '../recording/recording-rows';
 import { RecordingService } from '../recording/recording.service';
 import { placeName } from '../channels/access.service';
 import { HouseViewsService } from '../house/house-views.service';
+import { HouseCounts } from '../plays/house-counts';
+import { PlaysService } from '../plays/plays.service';
 import { AiringsService } from '../shows/airings.service';
 import { ShowRows } from '../shows/show-rows';
 import { ComparisonService } from './comparison.service';
@@ -48,6 +50,8 @@ export class ReportController {
     private readonly views: HouseViewsService,
     private readonly bus: Bus,
     private readonly comparisons: ComparisonService,
+    private readonly plays: PlaysService,
+    private readonly houseCounts: HouseCounts,
   ) {}
 
   @May('look at the station')
@@ -62,6 +66,7 @@ export class ReportController {
       show,
       airings.map(({ airing }) => airing.id),
     );
+    const plays = await this.plays.of(airings.map(({ airing }) => airing.id));
     return {
       showId: show.id,
       rehearsalOf: show.rehearsalOf,
@@ -76,6 +81,7 @@ export class ReportController {
       ran: ranOf(show, happenings),
       peakTogether: past ? past.peakTogether : watched.peakTogether,
       people: await this.past.counts(show.id, past),
+      house: await this.houseCounts.of(show.id),
       ...watchingOf(
         show,
         watched,
@@ -95,6 +101,7 @@ export class ReportController {
           endWords: airing.endWords,
           watchedMs: toldMs > 0 ? watchedMs : null,
           averageWatching: toldMs > 0 ? watchedMs / toldMs : null,
+          plays: plays.get(airing.id) ?? null,
         };
       }),
       replay: {

@@ -2,6 +2,7 @@ import { Module } from '@nestjs/common';
 import { AirModule } from '../air/air.module';
 import { ChaptersModule } from '../chapters/chapters.module';
 import { HouseModule } from '../house/house.module';
+import { PlaysModule } from '../plays/plays.module';
 import { RecordingModule } from '../recording/recording.module';
 import { ShowsModule } from '../shows/shows.module';
 import { ComparisonService } from './comparison.service';
@@ -10,7 +11,7 @@ import { ReportController } from './report.controller';
 import { WatchedService } from './watched.service';
 
 @Module({
-  imports: [AirModule, ChaptersModule, HouseModule, RecordingModule, ShowsModule],
+  imports: [AirModule, ChaptersModule, HouseModule, PlaysModule, RecordingModule, ShowsModule],
   controllers: [ReportController],
   providers: [ComparisonService, PastFiguresRows, WatchedService],
   exports: [PastFiguresRows],

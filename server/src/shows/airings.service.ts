@@ -30,8 +30,9 @@ export class AiringsService {
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
 
-  houseUrl(show: Pick<Show, 'slug'>): string {
-    return `${this.settings.publicUrl}/on/${show.slug}`;
+  /** `from`: where the link stands, for whoever counts which links are followed. */
+  houseUrl(show: Pick<Show, 'slug'>, from?: string): string {
+    return `${this.settings.publicUrl}/on/${show.slug}${from === undefined ? '' : `?from=${encodeURIComponent(from)}`}`;
   }
 
   /** The short address; null where the page is not for everyone, since short ones can be guessed. */

@@ -65,7 +65,22 @@ export function stampsOf(ffmpeg: string, path: string, part: readonly string[] =
 
 /** When clicks begin in a film, in ms: by the times that its sound carries, however short a time is left out. */
 export function clicksOf(ffmpeg: string, path: string): number[] {
-  const args = ['-v', 'error', '-i', path, '-vn', '-ac', '1', '-af', 'aresample=async=1:min_hard_comp=0.001:first_pts=0', '-ar', String(SOUND_RATE), '-f', 's16le', 'pipe:1'];
+  const args = [
+    '-v',
+    'error',
+    '-i',
+    path,
+    '-vn',
+    '-ac',
+    '1',
+    '-af',
+    'aresample=async=1:min_hard_comp=0.001:first_pts=0',
+    '-ar',
+    String(SOUND_RATE),
+    '-f',
+    's16le',
+    'pipe:1',
+  ];
   const { stdout } = spawnSync(ffmpeg, args, { maxBuffer: 500_000_000 });
   const clicks: number[] = [];
   let quiet = SOUND_RATE;

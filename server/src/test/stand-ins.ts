@@ -9,7 +9,7 @@ import type { ChannelView, LinkStarted } from '@lantern/contract';
 import type { NetworkId } from '@lantern/core';
 import { AppModule as Networks } from '../../../networks/src/app.module';
 import { configureHttp } from '../../../networks/src/http';
-import { EventRow } from '../../../networks/src/kit/entities';
+import { EventRow, PlayRow } from '../../../networks/src/kit/entities';
 import { DataSource } from 'typeorm';
 import type { TestStation } from './station';
 
@@ -49,6 +49,16 @@ export class StandIns {
       .get(DataSource)
       .getRepository(EventRow)
       .update({ state: 'planned' }, { state: 'over', publicAt: Date.now() - 60_000, endedAt: Date.now() });
+  }
+
+  /** Somebody has played an event, or what was kept of it. */
+  async played(eventId: string, viewer: string, since: boolean): Promise<void> {
+    await this.app.get(DataSource).getRepository(PlayRow).insert({ eventId, viewer, since });
+  }
+
+  /** As if an event had ended then. */
+  async endedAt(id: string, endedAt: number): Promise<void> {
+    await this.app.get(DataSource).getRepository(EventRow).update({ id }, { endedAt });
   }
 
   /** All events of all networks. */

@@ -90,7 +90,7 @@ export class ThanksService {
 
   private async listeners(show: Show, whom: Thanked): Promise<Listener[]> {
     if (whom === 'guests') {
-      const url = this.airings.houseUrl(show);
+      const url = this.airings.houseUrl(show, 'mail');
       const guests = await this.guests.list(show.id, true);
       return guests.flatMap(({ id, email, answer }) => (email && answer === 'accepted' ? [{ id, to: email, url, leaving: '', leaveUrl: null }] : []));
     }

@@ -9,6 +9,7 @@ import { LanternMark } from '../look/LanternMark';
 import { useLetters } from '../looks/use-letters';
 import { useHouse, type House } from './house-state';
 import { PollHere } from './PollHere';
+import { useSeenHere } from './seen-here';
 import { TalkHere } from './TalkHere';
 import { useVisitorName } from './this-browser';
 import { AskedIn, AskTheHost, useOwnQuestions } from './AskTheHost';
@@ -29,10 +30,11 @@ interface Props {
 export function HousePage({ slug, first, embedded }: Props) {
   const { house, keep, hearing } = useHouse(slug, first);
   const recording = useRef<HTMLVideoElement>(null);
+  const onPlay = useSeenHere(slug, house, embedded);
   if (embedded) {
     return (
       <main className="embedded">
-        <Screen house={house} recording={recording} />
+        <Screen house={house} recording={recording} onPlay={onPlay} />
         <h1 className="h3 m-2">
           <a href={`/on/${slug}`} target="_blank" rel="noreferrer">
             {house.title}
@@ -43,7 +45,7 @@ export function HousePage({ slug, first, embedded }: Props) {
   }
   return (
     <main className="page">
-      <Show slug={slug} {...{ house, keep, hearing }} />
+      <Show slug={slug} {...{ house, keep, hearing, onPlay }} />
     </main>
   );
 }
@@ -54,8 +56,16 @@ const replayOf = ({ state, replay }: HouseView) => (state === 'over' && replay !
 const inLook = ({ palette: { ground, ink, accent } }: NonNullable<HouseView['waitingLook']>, family: string | null) =>
   ({ '--place-ground': ground, '--place-ink': ink, '--place-accent': accent, ...(family !== null && { '--place-letters': `"${family}"` }) }) as CSSProperties;
 
+interface ScreenProps {
+  house: HouseView;
+  recording: RefObject<HTMLVideoElement | null>;
+  /** The programme plays, or its recording. */
+  onPlay: () => void;
+  onSeen?: (receivedAt: number) => void;
+}
+
 /** The picture, or what stands in its place. */
-function Screen({ house, recording, onSeen }: { house: HouseView; recording: RefObject<HTMLVideoElement | null>; onSeen?: (receivedAt: number) => void }) {
+function Screen({ house, recording, onPlay, onSeen }: ScreenProps) {
   const [trailing, setTrailing] = useState(false);
   const playing = house.state === 'onAir' && house.playlistUrl !== null;
   const replay = replayOf(house);
@@ -69,6 +79,7 @@ function Screen({ house, recording, onSeen }: { house: HouseView; recording: Ref
       style={{ ...(picture && { backgroundImage: `url("${picture}")` }), ...(card && house.waitingLook && inLook(house.waitingLook, letters)) }}
       role="group"
       aria-label={house.thumbnailAlternative || house.title}
+      onPlay={() => (playing || replay) && onPlay()}
     >
       {playing ? (
         <Suspense fallback={<Waiting house={house} />}>
@@ -97,7 +108,7 @@ function Screen({ house, recording, onSeen }: { house: HouseView; recording: Ref
   );
 }
 
-function Show({ slug, house, keep, hearing }: House & { slug: string }) {
+function Show({ slug, house, keep, hearing, onPlay }: House & { slug: string; onPlay: () => void }) {
   const here = Intl.DateTimeFormat().resolvedOptions().timeZone;
   const starts = instant(house.startsAt);
   const recorded = replayOf(house);
@@ -124,7 +135,7 @@ function Show({ slug, house, keep, hearing }: House & { slug: string }) {
           {house.stationName}
         </a>
       </p>
-      <Screen house={house} recording={recording} onSeen={(receivedAt) => (seenAt.current = { receivedAt, at: Date.now() })} />
+      <Screen house={house} recording={recording} onPlay={onPlay} onSeen={(receivedAt) => (seenAt.current = { receivedAt, at: Date.now() })} />
       {asked && house.state !== 'over' && house.state !== 'withdrawn' && (
         <AskedIn slug={slug} question={asked} onAnswer={(question) => set(asked.key, question)} />
       )}

@@ -15,6 +15,7 @@ import { ThanksHere } from '../thanks/ThanksHere';
 import { ComparisonHere } from './ComparisonHere';
 import { AudienceChart } from './AudienceChart';
 import { StandsWhere } from './StandsWhere';
+import { PlayedHere } from './PlayedHere';
 import { SignalChart } from './SignalChart';
 import { PageTitle } from '../app/PageTitle';
 
@@ -131,6 +132,7 @@ export function ReportView() {
       {!rehearsalOf && <ThanksHere showId={report.data.showId} />}
       {!rehearsalOf && <OnEachChannel airings={airings} />}
       {rehearsalOf ? <p>It reached nobody, and is thrown away seven days after it was made.</p> : <AudienceChart report={report.data} />}
+      {!rehearsalOf && <PlayedHere report={report.data} />}
       {!rehearsalOf && <ComparisonHere showId={report.data.showId} />}
       <SignalChart report={report.data} />
       {!rehearsalOf && <StandsWhere showId={report.data.showId} />}

@@ -206,6 +206,12 @@ export interface MessagesThere {
   silence?(access: Access, messageId: string, silence: SilenceFor | 'no'): Promise<SilenceFor | 'no'>;
 }
 
+/** While it was on, and since; null: the network does not tell that. */
+export interface PlaysThere {
+  live: number | null;
+  since: number | null;
+}
+
 export interface Connector {
   readonly network: NetworkId;
   /** The path of its OAuth endpoints below the networks' address. */
@@ -247,6 +253,8 @@ export interface Connector {
   readonly messages: MessagesThere;
   /** Only where a film can take the place of a recording, or a recording be hidden. */
   readonly films?: FilmsThere;
+  /** How often it was played, once it is over; null: the network has not counted yet. Only where a network tells that. */
+  plays?(access: Access, eventId: string): Promise<PlaysThere | null>;
   report(access: Access, eventId: string): Promise<NetworkReport>;
   /** Makes the event public, on networks that want to be told. */
   start(access: Access, eventId: string): Promise<void>;

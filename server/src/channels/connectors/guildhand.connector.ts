@@ -1,5 +1,6 @@
 import {
   GuildhandAccounts,
+  GuildhandAttendance,
   GuildhandLine,
   GuildhandRuleChanges,
   GuildhandSpeakers,
@@ -21,12 +22,13 @@ import {
   type IngestLine,
   type Picture,
   type PlacedEvent,
+  type PlaysThere,
   type SeenEvent,
   type Speaker,
   type SpeakerThere,
 } from './connector';
 import { guildhandMessages } from './guildhand.messages';
-import { madeOnce, noticeOf, ON_AIR, refusalBy, set, type AnnouncedLimits } from './shared';
+import { madeOnce, noticeOf, ON_AIR, onceCounted, refusalBy, set, type AnnouncedLimits } from './shared';
 
 const EVENT = { announced: 'planned', open: 'public', closed: 'over', cancelled: 'withdrawn' } as const;
 const OLDER_THAN_DAYS = 30;
@@ -159,6 +161,13 @@ export class GuildhandConnector implements Connector {
 
   async end({ request }: Access, eventId: string): Promise<void> {
     await request(`/guildhand/v2/talks/${eventId}/closing`, { reply: GuildhandTalk, ...set('POST') });
+  }
+
+  plays({ request }: Access, eventId: string): Promise<PlaysThere | null> {
+    return onceCounted(async () => {
+      const { data } = await request(`/guildhand/v2/talks/${eventId}/attendance`, { reply: GuildhandAttendance });
+      return { live: data.attributes.attended, since: null };
+    });
   }
 
   async withdraw({ request }: Access, eventId: string): Promise<void> {

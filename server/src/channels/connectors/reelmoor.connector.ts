@@ -5,6 +5,7 @@ import {
   ReelmoorBroadcastList,
   ReelmoorBroadcastRequest,
   ReelmoorChannelList,
+  ReelmoorFigures,
   ReelmoorLine,
   ReelmoorLineList,
   ReelmoorStanding,
@@ -28,7 +29,7 @@ import {
 } from './connector';
 import { reelmoorFilms } from './reelmoor.films';
 import { reelmoorMessages } from './reelmoor.messages';
-import { madeOnce, noticeOf, ON_AIR, refusalBy, set, type AnnouncedLimits } from './shared';
+import { madeOnce, noticeOf, ON_AIR, onceCounted, refusalBy, set, type AnnouncedLimits } from './shared';
 
 const EVENT = { scheduled: 'planned', public: 'public', ended: 'over', cancelled: 'withdrawn' } as const;
 const VISIBILITY: Partial<Record<Visibility, ReelmoorVisibility>> = {
@@ -59,6 +60,11 @@ export class ReelmoorConnector implements Connector {
   readonly words = WORDS;
   readonly messages = reelmoorMessages;
   readonly films = reelmoorFilms;
+  readonly plays: NonNullable<Connector['plays']> = ({ request }, eventId) =>
+    onceCounted(async () => {
+      const { playsLive, playsSince } = await request(`/reelmoor/api/broadcasts/${eventId}/figures`, { reply: ReelmoorFigures });
+      return { live: playsLive, since: playsSince };
+    });
   readonly lasting: Required<LastingLines> = {
     list: async ({ remoteId, request }) => (await request(linesOf(remoteId), { reply: ReelmoorLineList })).items.map(lineOf),
     make: async ({ remoteId, request }, name) => lineOf(await request(linesOf(remoteId), { reply: ReelmoorLine, method: 'POST', body: { label: name } })),

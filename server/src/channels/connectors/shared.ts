@@ -1,6 +1,6 @@
 // What all connectors do alike.
 import { instant, type RuleNotice } from '@lantern/core';
-import type { RefusalReader, RequestOptions } from './connector';
+import { NetworkRefusal, type RefusalReader, type RequestOptions } from './connector';
 import { textIn } from './network-http';
 
 /** Reads refusals whose reason and words stand under these names. */
@@ -32,3 +32,13 @@ export const set = (method: NonNullable<RequestOptions['method']>, body?: Reques
 
 /** While a show is on air, an answer that comes late is of no use: the next look is due. */
 export const ON_AIR = { timeoutMs: 3_000, tries: 1 } as const;
+
+/** What a network has counted; null where it says that it has not yet (409, RFC 9110 section 15.5.10). */
+export async function onceCounted<T>(ask: () => Promise<T>): Promise<T | null> {
+  try {
+    return await ask();
+  } catch (error) {
+    if (error instanceof NetworkRefusal && error.status === 409) return null;
+    throw error;
+  }
+}

@@ -6,6 +6,7 @@ import {
   TownfoldGatherings,
   TownfoldHosting,
   TownfoldLine,
+  TownfoldLookers,
   TownfoldNote,
   TownfoldNoteRequest,
   TownfoldNotices,
@@ -35,10 +36,11 @@ import {
   type Picture,
   type Partner,
   type PlacedEvent,
+  type PlaysThere,
   type SeenEvent,
 } from './connector';
 import { townfoldMessages } from './townfold.messages';
-import { madeOnce, noticeOf, ON_AIR, refusalBy, set, type AnnouncedLimits } from './shared';
+import { madeOnce, noticeOf, ON_AIR, onceCounted, refusalBy, set, type AnnouncedLimits } from './shared';
 
 const EVENT = { waiting: 'planned', showing: 'public', done: 'over', called_off: 'withdrawn' } as const;
 const NOTICE: AnnouncedLimits<TownfoldNotices['notices'][number]['about']> = {
@@ -148,6 +150,13 @@ export class TownfoldConnector implements Connector {
 
   async end({ request }: Access, eventId: string): Promise<void> {
     await request(`/townfold/open/gatherings/${eventId}/finish`, { reply: TownfoldGathering, ...set('POST') });
+  }
+
+  plays({ request }: Access, eventId: string): Promise<PlaysThere | null> {
+    return onceCounted(async () => {
+      const { looked_then, looked_later } = await request(`/townfold/open/gatherings/${eventId}/lookers`, { reply: TownfoldLookers });
+      return { live: looked_then, since: looked_later };
+    });
   }
 
   async withdraw({ request }: Access, eventId: string): Promise<void> {
