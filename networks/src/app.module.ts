@@ -55,7 +55,7 @@ import { TownfoldTalkController } from './townfold/talk.controller';
       inject: [SETTINGS],
       useFactory: async (settings: Settings) => {
         const database = await openDatabase(settings);
-        await seed(database, settings.demo);
+        await seed(database);
         return database;
       },
     },

@@ -2,8 +2,8 @@
 // stranger's, so that foreign keys and accounts can be told from one's own.
 import type { DataSource } from 'typeorm';
 import { now } from './kit/clock';
-import { Account, EventRow, Line, Login, NETWORKS, type Network } from './kit/entities';
-import { hashPassword, newId, newSecret } from './kit/secrets';
+import { Account, Login, NETWORKS, type Network } from './kit/entities';
+import { hashPassword, newSecret } from './kit/secrets';
 import { DAY_MS } from './kit/standing';
 
 type Facts = Pick<Account, 'kind' | 'name' | 'monogram' | 'hue' | 'followers'> & Partial<Account>;
@@ -40,7 +40,7 @@ const OF_A_STRANGER: Record<Network, Record<string, Facts>> = {
   pipwire: { 'pw-stranger': { kind: 'handle', name: '@somebody', monogram: 'SE', hue: 20, followers: 105 } },
 };
 
-export async function seed(database: DataSource, withPast: boolean): Promise<void> {
+export async function seed(database: DataSource): Promise<void> {
   if (await database.getRepository(Login).count()) return;
   const login = (network: Network, name: string, password: string) =>
     Object.assign(new Login(), { id: `${network}-${name}`, network, name, passwordHash: hashPassword(password) });
@@ -66,44 +66,5 @@ export async function seed(database: DataSource, withPast: boolean): Promise<voi
       await entities.save(accounts(network, `${network}-maren`, OF_THE_STATION[network]));
       await entities.save(accounts(network, `${network}-stranger`, OF_A_STRANGER[network]));
     }
-    if (withPast) await entities.save(pastEvents().flatMap(({ line, event }) => [line, event]));
   });
-}
-
-/** Shows of the last weeks, whose recordings have been taken down. */
-function pastEvents(): { line: Line; event: EventRow }[] {
-  const MINUTE_MS = 60_000;
-  const HALF_PAST_EIGHT_MS = 20.5 * 60 * MINUTE_MS;
-  return [1, 2, 3].flatMap((weeksAgo) =>
-    (['rm-alderfell', 'tf-alderfell'] as const).map((accountId) => {
-      const network: Network = accountId === 'rm-alderfell' ? 'reelmoor' : 'townfold';
-      const startsAt = Math.floor((now() - weeksAgo * 7 * DAY_MS) / DAY_MS) * DAY_MS + HALF_PAST_EIGHT_MS;
-      const line = Object.assign(new Line(), { id: newId(), network, accountId, label: 'Past', key: newSecret(), lasting: false });
-      const event = Object.assign(new EventRow(), {
-        id: newId(),
-        network,
-        accountId,
-        idempotencyKey: null,
-        title: 'Dusk Report',
-        text: 'What to look for tonight from the fell.',
-        startsAt,
-        lengthMs: 40 * MINUTE_MS,
-        visibility: 'everyone',
-        state: 'over',
-        lineId: line.id,
-        beginsBy: 'told',
-        delaySeconds: 4,
-        rewindHours: 0,
-        replay: false,
-        chosen: {},
-        facts: {},
-        invitedKey: newSecret(),
-        thumbnailType: null,
-        thumbnailWords: '',
-        publicAt: startsAt,
-        endedAt: startsAt + 42 * MINUTE_MS,
-      } satisfies EventRow);
-      return { line, event };
-    }),
-  );
 }

@@ -1,5 +1,5 @@
 // People whom a station writes to: its contacts, and the mail that goes out.
-import { ArrayMaxSize, ArrayMinSize, ArrayUnique, IsArray, IsNotEmpty, IsString, IsUUID, Matches, MaxLength } from 'class-validator';
+import { ArrayMaxSize, ArrayMinSize, ArrayUnique, IsArray, IsEmail, IsNotEmpty, IsString, IsUUID, Matches, MaxLength } from 'class-validator';
 import { NamedAddress, NO_CONTROLS } from '../house/house';
 
 export const GROUPS_MAX = 10;
@@ -73,4 +73,23 @@ export interface OutboxView {
   server: boolean;
   mails: MailView[];
   counts: Record<MailState, number>;
+}
+
+/** Whose data is looked for. */
+export class PersonAsked {
+  @IsEmail({}, { message: 'This does not look like an email address.' })
+  @MaxLength(200, { message: 'This address is too long.' })
+  email!: string;
+}
+
+/** Rows of one kind that have their address. `stays`: why some of them cannot be removed; empty: they all can. */
+export interface KeptPart {
+  what: 'contact' | 'invitations' | 'reminders' | 'news' | 'guest' | 'mails';
+  rows: Record<string, unknown>[];
+  stays: string;
+}
+
+export interface PersonKept {
+  email: string;
+  parts: KeptPart[];
 }

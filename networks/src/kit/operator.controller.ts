@@ -1,6 +1,6 @@
 // The operator's page: faults, access, limits, the facts of accounts, and events changed behind
 // everybody's back. For demonstrations and tests; the stand-ins listen on this machine only.
-import { Body, Controller, Get, Header, HttpCode, Post, Query, Res } from '@nestjs/common';
+import { Body, Controller, Get, Header, HttpCode, Inject, Post, Query, Res } from '@nestjs/common';
 import { ApiExcludeController } from '@nestjs/swagger';
 import type { Response } from 'express';
 import { DataSource } from 'typeorm';
@@ -14,7 +14,9 @@ import { networkOf } from './oauth.controller';
 import { Messages } from './messages';
 import { Shares } from './shares';
 import { operatorPage } from './operator-page';
+import { NETWORK_LOOKS } from './looks';
 import { Refusal } from './refusal';
+import { SETTINGS, type Settings } from './settings';
 import { DAY_MS } from './standing';
 import { Visits } from './visits';
 
@@ -34,6 +36,7 @@ export class OperatorController {
     private readonly visits: Visits,
     private readonly messages: Messages,
     private readonly shares: Shares,
+    @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
 
   /** What all stand-ins together have been asked to change, and the encoders that came. */
@@ -129,6 +132,26 @@ export class OperatorController {
     if (body.followers) account.followers = Number(body.followers);
     await this.events.saveAccount(account);
     back(response, account.network);
+  }
+
+  /** A show that was here before anybody looked: over, without a recording. Answers with where it stands. */
+  @Post('past')
+  @HttpCode(201)
+  async past(@Body() body: Record<'account' | 'title' | 'text' | 'from' | 'to', string | undefined>): Promise<{ id: string; page: string }> {
+    const [account] = await this.events.accounts({ id: body.account ?? '' });
+    const [publicAt, endedAt] = [Number(body.from), Number(body.to)];
+    if (!account || !body.title || !(publicAt < endedAt) || endedAt > now())
+      throw new Refusal(400, 'past', 'Say which account, what it was called, and from when to when it was public.');
+    const [line] = await this.events.lines(account.id);
+    const once = `past ${publicAt} ${endedAt}`;
+    const event =
+      (await this.events.earlier(account.id, once)) ??
+      (await this.events.make({
+        ...{ network: account.network, accountId: account.id, title: body.title, text: body.text ?? '', startsAt: publicAt, lengthMs: endedAt - publicAt },
+        ...{ visibility: 'everyone', lineId: (line ?? (await this.events.makeLine(account.network, account.id, 'Past', false))).id, beginsBy: 'picture' },
+        ...{ delaySeconds: 10, state: 'over', publicAt, endedAt, idempotencyKey: once },
+      }));
+    return { id: event.id, page: `${this.settings.publicUrl}${NETWORK_LOOKS[event.network].eventPath}/${event.id}` };
   }
 
   /** Has people write beneath an event, all at once. */

@@ -13,8 +13,6 @@ export interface Settings {
   ffmpeg: string;
   /** Whether made-up viewers watch beside real ones. */
   audience: boolean;
-  /** Whether the accounts have a past, for demonstrations. */
-  demo: boolean;
   /** Folder that takes everything arriving at the ingest, for measuring; null: keep nothing. */
   captureDir: string | null;
 }
@@ -34,7 +32,6 @@ export function readSettings(env: NodeJS.ProcessEnv = process.env): Settings {
     mediaDir,
     ffmpeg: env.FFMPEG_PATH ?? 'ffmpeg',
     audience: env.LANTERN_AUDIENCE === '1',
-    demo: env.LANTERN_DEMO === '1',
     captureDir: env.LANTERN_CAPTURE_DIR ?? null,
   };
 }

@@ -1,13 +1,25 @@
-import { ContactDraft, ContactsText, InviteContacts, type ContactsImported, type ContactsInvited, type ContactView, type OutboxView } from '@lantern/contract';
+import {
+  ContactDraft,
+  ContactsText,
+  InviteContacts,
+  PersonAsked,
+  type ContactsImported,
+  type ContactsInvited,
+  type ContactView,
+  type OutboxView,
+  type PersonKept,
+} from '@lantern/contract';
 import { Body, Controller, Delete, Get, Header, HttpCode, Param, ParseUUIDPipe, Post, Put } from '@nestjs/common';
 import { PlainError } from '../foundation/errors';
 import { InvitationsService } from '../invitations/invitations.service';
+import { AuditService } from '../people/audit.service';
 import type { Person } from '../people/people.entities';
 import { May, SignedIn } from '../people/signed-in';
 import { OutboxService } from '../mail/outbox.service';
 import { ShowId } from '../shows/show-id';
 import { ShowsService } from '../shows/shows.service';
 import { ContactsService } from './contacts.service';
+import { OnePersonService } from './one-person.service';
 
 const Id = (words: string) => Param('id', new ParseUUIDPipe({ exceptionFactory: () => new PlainError(404, words) }));
 const ContactId = () => Id('There is no such contact.');
@@ -17,6 +29,8 @@ const ContactId = () => Id('There is no such contact.');
 export class ContactsController {
   constructor(
     private readonly contacts: ContactsService,
+    private readonly onePerson: OnePersonService,
+    private readonly audit: AuditService,
     private readonly invitations: InvitationsService,
     private readonly shows: ShowsService,
     private readonly outbox: OutboxService,
@@ -34,6 +48,23 @@ export class ContactsController {
   @Header('content-disposition', 'attachment; filename="contacts.csv"')
   table(@SignedIn() person: Person): Promise<string> {
     return this.contacts.table(person.stationId);
+  }
+
+  /** What is kept of one person; asked for in the body, since addresses of people belong in no log. */
+  @May('write to people')
+  @Post('person')
+  @HttpCode(200)
+  keptOf(@SignedIn() person: Person, @Body() { email }: PersonAsked): Promise<PersonKept> {
+    return this.onePerson.of(person.stationId, email);
+  }
+
+  @May('write to people')
+  @Post('person/removal')
+  @HttpCode(200)
+  async removePerson(@SignedIn() person: Person, @Body() { email }: PersonAsked): Promise<PersonKept> {
+    const left = await this.onePerson.remove(person.stationId, email);
+    await this.audit.note(person, 'removed', 'what was kept of one person');
+    return left;
   }
 
   @May('write to people')

@@ -37,6 +37,8 @@ import { HappeningRows } from '../air/happening-rows';
 import { CaptionsService } from '../captions/captions.service';
 import { recordingFolder } from '../media/stretch';
 import { RecordingRows } from '../recording/recording-rows';
+import { AiringPlays, HouseCount } from '../plays/plays.entities';
+import { PlaysService } from '../plays/plays.service';
 import { AirSampleRow } from '../air/air.entities';
 import { Channel } from '../channels/channel.entities';
 import { ChannelsService } from '../channels/channels.service';
@@ -133,6 +135,7 @@ export class DemoStation {
     private readonly shows: ShowsService,
     private readonly placing: PlacingService,
     private readonly series: SeriesService,
+    private readonly plays: PlaysService,
     private readonly pieces: PiecesService,
     private readonly looks: LooksService,
     private readonly clips: ClipsService,
@@ -196,6 +199,7 @@ export class DemoStation {
     await this.makeLibrary(station.id);
     for (const contact of CONTACTS) await this.contacts.keep(station.id, contact, null);
     for (const show of this.pastShows(channels)) await this.makePast(station.id, show);
+    await this.countPlays();
     const placed: Promise<void>[] = [];
     for (const show of this.comingShows(channels)) placed.push(this.placeComing(station.id, show, await this.makeComing(station.id, show)));
     await Promise.all(placed);
@@ -501,7 +505,7 @@ export class DemoStation {
     for (const [name, words] of QUESTIONS) await this.questions.ask(show, { key: randomBytes(24).toString('hex'), name, words });
   }
 
-  /** A show as it would stand in the books after it was aired: these were never on the stand-ins. */
+  /** A show as it would stand in the books after it was aired; the networks remember that it was there, and kept no recording. */
   private async makePast(stationId: string, past: PastShow): Promise<void> {
     const show = await this.shows.draft(stationId, draftOf(past));
     await this.givePicture(stationId, show.id, past.artwork);
@@ -510,10 +514,14 @@ export class DemoStation {
     await this.database.getRepository(Show).update({ id: show.id }, { state: 'over', onAirSince: startedAt, endedAt });
     const { airings } = await this.shows.whole(stationId, show.id);
     for (const [index, { airing, channel }] of airings.entries()) {
+      const publicFrom = channel.network === 'reelmoor' ? startedAt + 4_000 : past.startsAt;
+      const { id: remoteId, page } = await this.rememberedThere(channel, show, publicFrom, endedAt);
       await this.database
         .getRepository(Airing)
-        .update({ id: airing.id }, { placing: 'placed', endWords: `Ended on ${channel.network === 'reelmoor' ? 'Reelmoor' : 'Townfold'}.` });
-      const publicFrom = channel.network === 'reelmoor' ? startedAt + 4_000 : past.startsAt;
+        .update(
+          { id: airing.id },
+          { placing: 'placed', remoteId, watchUrl: page, endWords: `Ended on ${channel.network === 'reelmoor' ? 'Reelmoor' : 'Townfold'}.` },
+        );
       const faultFrom = past.startsAt + (past.recorded ? SEEN.find(({ what }) => what === 'break card')!.atMs : 15 * MINUTE_MS);
       const samples: Partial<AirSampleRow>[] = [];
       const everyMs = past.recorded ? 5_000 : past.lengthMin > 120 ? 60_000 : 10_000;
@@ -526,6 +534,47 @@ export class DemoStation {
       await this.database.getRepository(AirSampleRow).insert(samples);
     }
     if (past.recorded) await this.recordPast(show.id, startedAt);
+    await this.countVisits(show.id, endedAt, past.peaks[0] ?? 20);
+  }
+
+  private async rememberedThere(channel: Channel, { title, description }: Show, from: number, to: number): Promise<{ id: string; page: string }> {
+    const body = { account: channel.remoteId, title, text: description, from: String(Math.round(from)), to: String(Math.round(to)) };
+    const reply = await fetch(`${this.settings.networksUrl}/operator/past`, {
+      ...{ method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) },
+    });
+    if (!reply.ok) throw new Error(`The stand-in networks would not remember a past show: ${reply.status} ${await reply.text()}`);
+    return (await reply.json()) as { id: string; page: string };
+  }
+
+  /** Who opened the house page, and what led them there. */
+  private async countVisits(showId: string, endedAt: number, crowd: number): Promise<void> {
+    const days = Math.min(30, Math.floor((this.clock.now() - endedAt) / DAY_MS));
+    const share = (part: number) => Math.max(1, Math.round(crowd * part));
+    const rows: HouseCount[] = [
+      ...VISITS.flatMap(([source, before, live]): HouseCount[] => [
+        { showId, what: 'page', day: -2, source, count: share(before) },
+        { showId, what: 'page', day: -1, source, count: share(live) },
+      ]),
+      { showId, what: 'play', day: -1, source: '', count: share(0.5) },
+      ...Array.from({ length: days + 1 }, (_, day): HouseCount[] => [
+        { showId, what: 'page', day, source: 'mail', count: share(0.3 * Math.exp(-day / 3)) },
+        { showId, what: 'play', day, source: '', count: share(0.2 * Math.exp(-day / 3)) },
+      ]).flat(),
+    ];
+    await this.database.getRepository(HouseCount).insert(rows);
+  }
+
+  /** The networks tell what they counted; they would have told it day by day. */
+  private async countPlays(): Promise<void> {
+    await this.plays.now();
+    const rows = this.database.getRepository(AiringPlays);
+    for (const { airingId, days } of await rows.find()) {
+      const last = days.at(-1);
+      if (!last) continue;
+      const share = (day: number) => (1 - Math.exp(-(day + 1) / 4)) / (1 - Math.exp(-(last.day + 1) / 4));
+      const all = Array.from({ length: last.day + 1 }, (_, day) => ({ ...last, day, since: last.since === null ? null : Math.round(last.since * share(day)) }));
+      await rows.update({ airingId }, { days: all });
+    }
   }
 
   /** What was seen and said in a short show, as a recording with captions. */
@@ -571,6 +620,14 @@ export class DemoStation {
     return this.database.getRepository(Person).findOneByOrFail({ email: 'maren@alderfell.example' });
   }
 }
+
+/** What led to the house page, and what share of those who watched came by it: before, and while it was on. */
+const VISITS: readonly (readonly [source: string, before: number, live: number])[] = [
+  ['mail', 0.25, 0.3],
+  ['poster', 0.1, 0.06],
+  ['short address', 0.12, 0.1],
+  ['', 0.08, 0.09],
+];
 
 /** Length in seconds. */
 const cue = (name: string, lengthS: number, more: Partial<Cue> = {}): Cue => ({ id: name, name, lengthS, hardAt: null, who: '', notes: '', ...more });

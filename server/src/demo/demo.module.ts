@@ -8,6 +8,7 @@ import { ContactsModule } from '../contacts/contacts.module';
 import { GuestsModule } from '../guests/guests.module';
 import { LinesModule } from '../lines/lines.module';
 import { PlacingModule } from '../placing/placing.module';
+import { PlaysModule } from '../plays/plays.module';
 import { QuestionsModule } from '../questions/questions.module';
 import { RecordingModule } from '../recording/recording.module';
 import { SeriesModule } from '../series/series.module';
@@ -25,6 +26,7 @@ import { DemoStation } from './demo-station';
     GuestsModule,
     LinesModule,
     PlacingModule,
+    PlaysModule,
     QuestionsModule,
     RecordingModule,
     SeriesModule,

@@ -13,6 +13,7 @@ import { LampGlyph } from '../look/LampGlyph';
 import { Notice } from '../look/Notice';
 import { csvOf } from './csv';
 import { NextStep, PLACING_WORDS } from './NextStep';
+import { saveAs } from '../app/save-as';
 
 const STATE_WORDS: Record<ShowState, string> = {
   draft: 'Draft',
@@ -47,11 +48,7 @@ export function AlmanacList({ shows, earlier, everything }: Props) {
   const [sortBy, setSortBy] = useState<SortBy>('time');
   const save = useMutation({
     mutationFn: async () => {
-      const link = document.createElement('a');
-      link.href = URL.createObjectURL(new Blob([csvOf([...(await everything())].sort(SORTS[sortBy]), PLACING_WORDS)], { type: 'text/csv' }));
-      link.download = 'almanac.csv';
-      link.click();
-      URL.revokeObjectURL(link.href);
+      saveAs('almanac.csv', new Blob([csvOf([...(await everything())].sort(SORTS[sortBy]), PLACING_WORDS)], { type: 'text/csv' }));
     },
   });
   const groups =

@@ -9,6 +9,7 @@ import { AskedButton } from '../look/AskedButton';
 import { FileInput } from '../look/FileInput';
 import { Notice } from '../look/Notice';
 import { CONTACTS, contactsFor, groupsOf, useContacts } from './contact-queries';
+import { OnePerson } from './OnePerson';
 import { PageTitle } from '../app/PageTitle';
 
 const NOBODY: ContactDraft = { name: '', email: '', groups: [] };
@@ -83,6 +84,7 @@ export function ContactsView() {
             <ContactForm key={contacts.data.length} first={group ? { ...NOBODY, groups: [group] } : NOBODY} id={null} take={take} done={null} />
           </section>
           <BringIn />
+          <OnePerson />
         </div>
       </div>
     </>

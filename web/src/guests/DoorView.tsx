@@ -12,6 +12,7 @@ import { openOwn, remember, remembered, type Chosen, type Opened } from './own-m
 import { GreenRoomView } from './GreenRoomView';
 import { Shell, type Mine } from './Shell';
 import './guests.scss';
+import { saveAs } from '../app/save-as';
 
 /** A pass is taken out of the address at once, and kept for as long as the tab lives: a reload comes back to the door. */
 const KEPT = 'lantern-guest-pass';
@@ -172,11 +173,7 @@ function AskStep({ door, pass, keep, onGo }: { door: Door; pass: string; keep: (
       body: JSON.stringify({ pass }),
     }).catch(() => null);
     if (!response?.ok) return setTrouble('The calendar file could not be had. Try again.');
-    const link = document.createElement('a');
-    link.href = URL.createObjectURL(await response.blob());
-    link.download = 'guest-door.ics';
-    link.click();
-    setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
+    saveAs('guest-door.ics', await response.blob());
   };
   return (
     <Shell

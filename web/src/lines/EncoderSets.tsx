@@ -6,6 +6,7 @@ import { CopyButton } from '../look/CopyButton';
 import { Identity } from '../look/Identity';
 import { Notice } from '../look/Notice';
 import { useSecretRequest, useShortLived } from './secrets';
+import { saveAs } from '../app/save-as';
 
 export function EncoderSets({ show }: { show: ShowView }) {
   const ready = show.airings.filter(({ channel, placing }) => channel.network === 'typed-in' || placing === 'placed' || placing === 'awaits air');
@@ -83,8 +84,5 @@ function SetField({ name, value }: { name: string; value: string }) {
 }
 
 function save({ text, fileName }: RevealedEncoderSet): void {
-  const url = URL.createObjectURL(new Blob([text], { type: 'text/plain;charset=utf-8' }));
-  const link = Object.assign(document.createElement('a'), { href: url, download: fileName });
-  link.click();
-  URL.revokeObjectURL(url);
+  saveAs(fileName, new Blob([text], { type: 'text/plain;charset=utf-8' }));
 }

@@ -54,7 +54,7 @@ export function AudienceChart({ report }: { report: ShowReport }) {
               d={shape(layer as unknown as [number, number][]) ?? ''}
               fill="var(--bs-link-color)"
               fillOpacity={SHADES[index % SHADES.length]}
-              stroke="var(--paper)"
+              stroke="var(--bs-body-bg)"
             />
             <text x={SIZE.width - SIZE.right + 8} y={ends[index]! + 4} fontSize="13" fill="currentColor">
               {shown[index]!.airing.channelName}, {shown[index]!.airing.network}
@@ -122,7 +122,7 @@ function Part({ part: { kind, name, from, to }, x }: { part: ShowPart; x: (at: n
   const width = Math.max(2, x(to) - x(from));
   const words = kind === 'break' ? 'Break' : `${name} in trouble`;
   return kind === 'break' ? (
-    <rect x={x(from)} y={SIZE.top} width={width} height={SIZE.chart} fill="var(--paper)" fillOpacity="0.55" stroke="currentColor" strokeDasharray="2 3">
+    <rect x={x(from)} y={SIZE.top} width={width} height={SIZE.chart} fill="var(--bs-body-bg)" fillOpacity="0.55" stroke="currentColor" strokeDasharray="2 3">
       <title>{words}</title>
     </rect>
   ) : (

@@ -59,7 +59,8 @@ export function PlayedHere({ report }: { report: ShowReport }) {
         </table>
       </div>
       <p className="soft small-words mt-2 mb-0">
-        Each network counts a play in its own way, so they are not added. Channels are asked for thirty days; the house page counts that somebody pressed play.
+        Each network counts a play in its own way, so they are not added. Channels are asked for thirty days; the house page counts each browser in which it
+        plays.
       </p>
       {opened > 0 && (
         <>
@@ -68,16 +69,16 @@ export function PlayedHere({ report }: { report: ShowReport }) {
             It was opened {times(opened)}: {house.opened.before} before, {house.opened.live} while it was on, {house.opened.since} since. Whoever comes twice
             counts twice.
           </p>
-          <ul className="plain-list source-list">
+          <ul className="plain-list">
             {house.from.map(({ source, count }) => (
               <li key={source}>
-                <b>{count}</b> {source || 'nobody knows: a typed address, or a browser that does not say'}
+                <b>{source || 'Not known'}</b>: {count}
+                {!source && <span className="soft"> (a typed address, or a browser that does not say)</span>}
               </li>
             ))}
           </ul>
           <p className="soft small-words mb-0">
-            Put <code>?from=poster</code> behind the address of the page, with a word of your own, and those who come by that link are counted beside each
-            other.
+            Put “?from=poster” behind the address of the page, with a word of your own, and whoever comes by that link is counted under it.
           </p>
         </>
       )}
@@ -86,7 +87,7 @@ export function PlayedHere({ report }: { report: ShowReport }) {
 }
 
 const times = (count: number): string => (count === 1 ? 'once' : `${count} times`);
-const ago = (at: number): string => sayDistance(at - serverNow());
+const ago = (at: number): string => sayDistance(at - serverNow()).replace(/^now$/, 'just now');
 
 function Days({ of, byDay, highest }: { of: string; byDay: readonly number[]; highest: number }) {
   const x = scaleLinear([0, BARS.days], [0, BARS.width]);
