@@ -32,4 +32,6 @@ export interface ThanksView {
     subject: string;
     text: string;
   }[];
+  /** Words for each channel, to be said there by hand. */
+  places: { airingId: string; name: string; words: string }[];
 }

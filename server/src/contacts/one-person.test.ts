@@ -31,21 +31,19 @@ beforeAll(async () => {
       .as(station.http().post('/api/contacts'))
       .send({ name, email, groups: ['Members'] })
       .expect(201);
-  await station.database
-    .getRepository(Invitation)
-    .insert(
-      rows((email, at) => ({
-        id: `i${at}`,
-        showId: show.id,
-        name: 'Somebody',
-        email,
-        tokenHash: `secret-${at}`,
-        answer: 'accepted' as const,
-        invitedAt: 1,
-        cameAt: 5,
-        ...told,
-      })),
-    );
+  await station.database.getRepository(Invitation).insert(
+    rows((email, at) => ({
+      id: `i${at}`,
+      showId: show.id,
+      name: 'Somebody',
+      email,
+      tokenHash: `secret-${at}`,
+      answer: 'accepted' as const,
+      invitedAt: 1,
+      cameAt: 5,
+      ...told,
+    })),
+  );
   await station.database
     .getRepository(Registration)
     .insert(rows((email, at) => ({ id: `r${at}`, showId: show.id, email, zone: 'UTC', tokenHash: `secret-r${at}`, askedAt: 1, confirmedAt: 2, ...told })));

@@ -60,6 +60,7 @@ import { Takedowns1768000000000 } from './migrations/1768000000000-takedowns';
 import { Counts1768100000000 } from './migrations/1768100000000-counts';
 import { Watched1768200000000 } from './migrations/1768200000000-watched';
 import { Plays1768300000000 } from './migrations/1768300000000-plays';
+import { LeftInvitations1768400000000 } from './migrations/1768400000000-left-invitations';
 import { Lessons1767600000000 } from './migrations/1767600000000-lessons';
 import { Chapters1767500000000 } from './migrations/1767500000000-chapters';
 import { Signal1767400000000 } from './migrations/1767400000000-signal';
@@ -176,6 +177,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Counts1768100000000,
       Watched1768200000000,
       Plays1768300000000,
+      LeftInvitations1768400000000,
     ],
     migrationsRun: true,
     /** Where another program holds the file, a query that waits for it holds up everything else here. */

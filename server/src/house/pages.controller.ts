@@ -9,6 +9,7 @@ import { KeptPages } from '../doors/kept-pages';
 import { Clock } from '../foundation/clock';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
+import { InvitationsService } from '../invitations/invitations.service';
 import type { Station } from '../people/people.entities';
 import { Public } from '../people/signed-in';
 import { RemindersService } from '../reminders/reminders.service';
@@ -40,6 +41,7 @@ export class PagesController {
     private readonly airings: AiringsService,
     private readonly reminders: RemindersService,
     private readonly subscriptions: SubscriptionsService,
+    private readonly invitations: InvitationsService,
     private readonly clock: Clock,
     bus: Bus,
     @Inject(SETTINGS) private readonly settings: Settings,
@@ -211,6 +213,7 @@ export class PagesController {
   async leave(@Param('secret') secret: string, @Res() response: Response): Promise<void> {
     await this.reminders.leave(secret);
     await this.subscriptions.leave(secret);
+    await this.invitations.leave(secret);
     this.send(response.status(200), wordsPage('Your address is forgotten', 'You will hear no more of this.'));
   }
 

@@ -18,4 +18,6 @@ export class Invitation {
   @Column('text') told!: string;
   /** When they watched; null: they did not, or nobody knows. */
   @Column('integer', { nullable: true }) cameAt!: number | null;
+  /** When they asked to hear no more of it; null: they did not. */
+  @Column('integer', { nullable: true, default: null }) leftAt!: number | null;
 }

@@ -10,6 +10,7 @@ import { addRow } from '../foundation/together';
 import { digestOf } from '../foundation/digest';
 import { PlainError } from '../foundation/errors';
 import { Vault } from '../foundation/vault';
+import { MailLinks } from '../mail/mail-links';
 import { OutboxService } from '../mail/outbox.service';
 import { AiringsService } from '../shows/airings.service';
 import type { Show } from '../shows/show.entities';
@@ -24,6 +25,7 @@ export class InvitationsService {
     private readonly airings: AiringsService,
     private readonly outbox: OutboxService,
     private readonly vault: Vault,
+    private readonly links: MailLinks,
     private readonly clock: Clock,
     removal: RemovalService,
   ) {
@@ -60,6 +62,7 @@ export class InvitationsService {
         toldStart: show.startsAt,
         told: '',
         cameAt: null,
+        leftAt: null,
       },
     } satisfies Invitation);
     await addRow(this.database.manager, Invitation, invitation);
@@ -102,7 +105,7 @@ export class InvitationsService {
    * the columns `told` and `toldStart`.
    */
   notYetTold(showId: string, { comingAlone, until, which }: { comingAlone: boolean; until: number; which: string }, most: number): Promise<Invitation[]> {
-    const mine = comingAlone ? `answer = 'accepted'` : `answer <> 'declined'`;
+    const mine = `leftAt IS NULL AND ${comingAlone ? `answer = 'accepted'` : `answer <> 'declined'`}`;
     return this.database
       .getRepository(Invitation)
       .createQueryBuilder('invitations')
@@ -115,9 +118,20 @@ export class InvitationsService {
     await this.database.getRepository(Invitation).update({ id: In([...ids]) }, told);
   }
 
-  /** All who were invited, once the show is over. */
+  /** Whoever was invited and may be written to once the show is over. */
   afterwards(showId: string): Promise<Invitation[]> {
-    return this.database.getRepository(Invitation).find({ where: { showId }, order: { invitedAt: 'ASC' } });
+    return this.database.getRepository(Invitation).find({ where: { showId, leftAt: IsNull() }, order: { invitedAt: 'ASC' } });
+  }
+
+  /** With which they hear no more of it. Their invitation stays: its link leads to the replay. */
+  leaveUrl({ id }: Pick<Invitation, 'id'>): string {
+    return this.links.leaveUrl('invitation', id);
+  }
+
+  /** By the link of a mail. Leaving twice does no harm. */
+  async leave(secret: string): Promise<void> {
+    const id = this.links.whoLeaves('invitation', secret);
+    if (id !== null) await this.database.getRepository(Invitation).update({ id, leftAt: IsNull() }, { leftAt: this.clock.now() });
   }
 
   /** Somebody who was invited has watched. */

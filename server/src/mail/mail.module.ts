@@ -1,8 +1,9 @@
 import { Module } from '@nestjs/common';
+import { MailLinks } from './mail-links';
 import { OutboxService } from './outbox.service';
 
 @Module({
-  providers: [OutboxService],
-  exports: [OutboxService],
+  providers: [MailLinks, OutboxService],
+  exports: [MailLinks, OutboxService],
 })
 export class MailModule {}

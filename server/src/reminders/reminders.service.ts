@@ -16,7 +16,7 @@ import { AiringsService } from '../shows/airings.service';
 import type { Show } from '../shows/show.entities';
 import { isCalledOff } from '../shows/show-facts';
 import { AskingLimits } from './asking-limits';
-import { MailLinks } from './mail-links';
+import { MailLinks } from '../mail/mail-links';
 import { OutboxService, type Letter } from '../mail/outbox.service';
 import { Registration } from './reminder.entities';
 import { breathe } from '../foundation/breathe';
@@ -37,11 +37,11 @@ const CALLED_OFF = 0;
 const AT_ONCE = 25;
 /** Everybody who is told of a show. */
 const LISTENERS = `SELECT 1 FROM registrations WHERE showId = shows.id AND confirmedAt IS NOT NULL
-  UNION ALL SELECT 1 FROM invitations WHERE showId = shows.id AND answer <> 'declined'`;
+  UNION ALL SELECT 1 FROM invitations WHERE showId = shows.id AND answer <> 'declined' AND leftAt IS NULL`;
 /** Whether anybody knows of another start than `start`. */
 const knowOther = (start: string) =>
   `EXISTS (SELECT 1 FROM registrations WHERE showId = shows.id AND confirmedAt IS NOT NULL AND toldStart <> ${start}
-    UNION ALL SELECT 1 FROM invitations WHERE showId = shows.id AND answer <> 'declined' AND toldStart <> ${start})`;
+    UNION ALL SELECT 1 FROM invitations WHERE showId = shows.id AND answer <> 'declined' AND leftAt IS NULL AND toldStart <> ${start})`;
 /** Shows of which somebody is to be told something: twice a range of starts, what lies ahead, and since when a change is meant. */
 const DUE = `state = 'onAir'
   OR (state = 'placed' AND (startsAt BETWEEN ? AND ? OR startsAt BETWEEN ? AND ?))
@@ -253,7 +253,7 @@ export class RemindersService implements OnApplicationBootstrap, OnApplicationSh
 
   /** Whoever is invited as well hears of it by the invitation. */
   private notYetTold(showId: string, until: number, which: string): Promise<Registration[]> {
-    const mine = `confirmedAt IS NOT NULL AND email NOT IN (SELECT email FROM invitations WHERE showId = registrations.showId AND answer <> 'declined')`;
+    const mine = `confirmedAt IS NOT NULL AND email NOT IN (SELECT email FROM invitations WHERE showId = registrations.showId AND answer <> 'declined' AND leftAt IS NULL)`;
     return this.database
       .getRepository(Registration)
       .createQueryBuilder('registrations')

@@ -11,7 +11,7 @@ import { PlainError } from '../foundation/errors';
 import type { Station } from '../people/people.entities';
 import { AiringsService } from '../shows/airings.service';
 import { AskingLimits } from './asking-limits';
-import { MailLinks } from './mail-links';
+import { MailLinks } from '../mail/mail-links';
 import { OutboxService, type Letter } from '../mail/outbox.service';
 import { Subscription } from './reminder.entities';
 import { breathe } from '../foundation/breathe';

@@ -1,4 +1,5 @@
 import { Module } from '@nestjs/common';
+import { ChannelsModule } from '../channels/channels.module';
 import { GuestsModule } from '../guests/guests.module';
 import { HouseModule } from '../house/house.module';
 import { InvitationsModule } from '../invitations/invitations.module';
@@ -9,7 +10,7 @@ import { ThanksController } from './thanks.controller';
 import { ThanksService } from './thanks.service';
 
 @Module({
-  imports: [GuestsModule, HouseModule, InvitationsModule, MailModule, RemindersModule, ShowsModule],
+  imports: [ChannelsModule, GuestsModule, HouseModule, InvitationsModule, MailModule, RemindersModule, ShowsModule],
   controllers: [ThanksController],
   providers: [ThanksService],
 })

@@ -1,7 +1,10 @@
 // Thanks after a show, by the outbox: each person once, with the address of the replay and a way to hear no more.
 import { THANKED, type Thanked, type ThanksDraft, type ThanksView } from '@lantern/contract';
+import { wordsForPlace } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { DataSource } from 'typeorm';
+import { placeName } from '../channels/access.service';
+import { RuleBookService } from '../channels/rule-book.service';
 import { breathe } from '../foundation/breathe';
 import { PlainError } from '../foundation/errors';
 import { oneLine } from '../foundation/one-line';
@@ -11,6 +14,7 @@ import { InvitationsService } from '../invitations/invitations.service';
 import { OutboxService, type Letter } from '../mail/outbox.service';
 import { RemindersService } from '../reminders/reminders.service';
 import { AiringsService } from '../shows/airings.service';
+import { ShowsService } from '../shows/shows.service';
 import type { Show } from '../shows/show.entities';
 
 const AT_ONCE = 25;
@@ -50,6 +54,8 @@ export class ThanksService {
     private readonly guests: GuestsService,
     private readonly views: HouseViewsService,
     private readonly outbox: OutboxService,
+    private readonly shows: ShowsService,
+    private readonly ruleBook: RuleBookService,
   ) {}
 
   async of(show: Show): Promise<ThanksView> {
@@ -61,7 +67,26 @@ export class ThanksService {
         return { whom, count: all.length, thanked, ...TEXTS[whom](title) };
       }),
     );
-    return { replayUrl: (await this.isThere(show)) ? this.airings.houseUrl(show) : null, groups };
+    const there = await this.isThere(show);
+    return { replayUrl: there ? this.airings.houseUrl(show) : null, groups, places: there ? await this.places(show, title) : [] };
+  }
+
+  private async places(show: Show, title: string): Promise<ThanksView['places']> {
+    const { chapters } = await this.views.watchable(show, await this.airings.station(show.stationId));
+    // An address that is for some people alone is given to nobody else.
+    const everyone = show.houseVisibility === 'everyone' || show.houseVisibility === 'link holders';
+    return (await this.shows.airingsOf(show)).flatMap(({ airing, channel }) => {
+      const name = placeName(channel);
+      if (airing.placing !== 'placed' || !everyone) return [];
+      const url = this.airings.houseUrl(show, name.toLowerCase());
+      return [
+        {
+          airingId: airing.id,
+          name: channel.name === name ? name : `${name}, ${channel.name}`,
+          words: wordsForPlace({ title, url, chapters }, this.ruleBook.rules(channel).textMax),
+        },
+      ];
+    });
   }
 
   /** Writes to everybody of a group who was not written to. */
@@ -97,7 +122,11 @@ export class ThanksService {
     if (whom === 'registered') return this.reminders.thankable(show);
     return (await this.invitations.afterwards(show.id))
       .filter(({ answer, cameAt }) => (whom === 'came' ? cameAt !== null : cameAt === null && answer !== 'declined'))
-      .map((invitation) => ({ id: invitation.id, to: invitation.email, url: this.invitations.linkOf(show, invitation), leaving: '', leaveUrl: null }));
+      .map((invitation) => {
+        const leaveUrl = this.invitations.leaveUrl(invitation);
+        const { id, email: to } = invitation;
+        return { id, to, url: this.invitations.linkOf(show, invitation), leaving: `\nTo hear no more of it: ${leaveUrl}\n`, leaveUrl };
+      });
   }
 }
 

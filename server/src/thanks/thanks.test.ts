@@ -64,6 +64,20 @@ test('each hears once, in their words, and can leave by one click', async () => 
   expect(mail).toMatch(/List-Unsubscribe:\s+<http/);
 });
 
+test('whoever was invited leaves by one click as well, and is thanked no more; their link stays', async () => {
+  for (let tries = 0; tries < 100 && !station.mailsTo('bram@people.example').length; tries++) await new Promise((next) => setTimeout(next, 100));
+  const [mail] = station.mailsTo('bram@people.example');
+  const leave = new URL(/List-Unsubscribe:\s+<(http[^>]+)>/.exec(mail!)![1]!).pathname;
+  const count = async () => (await read()).groups.find(({ whom }) => whom === 'missed')!.count;
+  expect(await count()).toBe(1);
+  // Only a press leaves: programs that look into mails follow every link.
+  await station.http().get(leave).expect(200);
+  expect(await count()).toBe(1);
+  for (let press = 0; press < 2; press++) await station.http().post(leave).expect(200);
+  expect(await count()).toBe(0);
+  expect(await station.database.getRepository(Invitation).countBy({ showId: show.id })).toBe(3);
+});
+
 test.each([
   ['nobody known', { whom: 'everybody' }],
   ['no words', { whom: 'came', text: '' }],

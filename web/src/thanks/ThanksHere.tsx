@@ -6,6 +6,7 @@ import { Button, Form } from 'react-bootstrap';
 import { Link } from 'react-router';
 import { server, wordsOf } from '../app/server';
 import { AskedButton } from '../look/AskedButton';
+import { CopyButton } from '../look/CopyButton';
 import { Notice } from '../look/Notice';
 
 const NAMES: Record<Thanked, string> = {
@@ -19,20 +20,37 @@ export function ThanksHere({ showId }: { showId: string }) {
   const key = ['report', showId, 'thanks'];
   const thanks = useQuery({ queryKey: key, queryFn: () => server.get<ThanksView>(`/api/shows/${showId}/thanks`) });
   if (!thanks.data) return null;
-  const { replayUrl, groups } = thanks.data;
+  const { replayUrl, groups, places } = thanks.data;
   const some = groups.filter(({ count }) => count > 0);
-  if (!some.length) return null;
+  if (!some.length && !places.length) return null;
   return (
     <section className="mb-5">
       <h2>Thanks</h2>
       {replayUrl === null ? (
         <p>Nothing can be watched on the house page yet. Show the recording or a cut there, then thank people with it.</p>
       ) : (
-        <ul className="start-list" style={{ maxWidth: '46rem' }}>
-          {some.map((group) => (
-            <Group key={group.whom} showId={showId} group={group} queryKey={key} />
-          ))}
-        </ul>
+        <>
+          <ul className="start-list" style={{ maxWidth: '46rem' }}>
+            {some.map((group) => (
+              <Group key={group.whom} showId={showId} group={group} queryKey={key} />
+            ))}
+          </ul>
+          {places.length > 0 && (
+            <details className="mt-3" style={{ maxWidth: '46rem' }}>
+              <summary>Words for your channels, to say there yourself</summary>
+              {places.map(({ airingId, name, words }) => (
+                <div key={airingId} className="mt-3">
+                  <div className="d-flex gap-3 align-items-baseline">
+                    <b>{name}</b> <CopyButton text={words} what={`the words for ${name}`} />
+                  </div>
+                  <p className="small-words mb-0" style={{ whiteSpace: 'pre-line', overflowWrap: 'anywhere' }}>
+                    {words}
+                  </p>
+                </div>
+              ))}
+            </details>
+          )}
+        </>
       )}
     </section>
   );

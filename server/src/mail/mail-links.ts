@@ -4,8 +4,8 @@ import { sameText } from '../foundation/digest';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { Vault } from '../foundation/vault';
 
-/** What a link leaves: the reminders of one show, or word of all new ones. */
-export type Left = 'reminders' | 'new shows';
+/** What a link leaves: the reminders of one show, word of all new ones, or what is written to somebody who was invited. */
+export type Left = 'reminders' | 'new shows' | 'invitation';
 
 @Injectable()
 export class MailLinks {
