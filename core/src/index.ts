@@ -41,6 +41,7 @@ export * from './mailbag/column';
 export * from './scenes/column';
 export * from './polls/polls';
 export * from './report/plays';
+export * from './recording/live-notes';
 export * from './recording/words-for-places';
 export * from './report/last-hour';
 export * from './recording/captions';

@@ -41,6 +41,7 @@ test('no page has barriers that can be found automatically, contrast among them'
     '/shows/:id': [[`/shows/${show.id}`, 'Dusk Report']],
     '/shows/:id/report': [[`/shows/${over.id}/report`, /./]],
     '/shows/:id/cut': [[`/shows/${over.id}/cut`, 'Cut']],
+    '/shows/:id/notes': [[`/shows/${show.id}/notes`, 'Dusk Report']],
     '/shows/:id/picture': [[`/shows/${show.id}/picture`, /./]],
     '/artwork': [['/artwork', /./]],
     '/contacts': [['/contacts', /./]],

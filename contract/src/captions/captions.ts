@@ -1,6 +1,6 @@
 // Words beneath the picture of a recording.
-import type { Caption, CaptionTrouble } from '@lantern/core';
-import { IsIn, IsInt, IsOptional, IsString, IsUUID, Matches, MaxLength, Min } from 'class-validator';
+import { LONGEST_CAPTION, type Caption, type CaptionTrouble } from '@lantern/core';
+import { IsIn, IsInt, IsNotEmpty, IsOptional, IsString, IsUUID, Matches, Max, MaxLength, Min } from 'class-validator';
 
 export const CAPTIONS_TEXT_MAX = 2_000_000;
 /** Language tags as they are usually written: en, en-IE, pt-BR (BCP 47). */
@@ -36,4 +36,36 @@ export interface CaptionsView {
   troubles: CaptionTrouble[];
   /** Of the file that was just read: what was left out, by its lines. */
   unread: { line: number; words: string }[];
+  /** What was written down while it was on, as it would stand beneath the recording. */
+  notes: Caption[];
+}
+
+/** The latest of them. */
+export const MOST_NOTES_SHOWN = 200;
+
+/** A line that somebody wrote down while a show is on. */
+export class NoteDraft {
+  /** Of the page that it was written on: the same line is kept once. */
+  @Matches(/^[0-9a-f]{24}$/, { message: 'This line has no name.' })
+  id!: string;
+
+  @IsString()
+  @IsNotEmpty({ message: 'Write something.' })
+  @MaxLength(LONGEST_CAPTION, { message: `Keep a line to ${LONGEST_CAPTION} characters.` })
+  words!: string;
+
+  /** How long ago they began to write it, in ms. */
+  @IsInt()
+  @Min(0)
+  @Max(3_600_000)
+  begunMsAgo!: number;
+}
+
+export interface NotesView {
+  showId: string;
+  title: string;
+  /** Whether anything can be written down now. */
+  open: boolean;
+  count: number;
+  notes: { id: string; at: number; by: string; words: string }[];
 }

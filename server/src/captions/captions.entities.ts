@@ -9,3 +9,15 @@ export class CaptionsRow {
   @Column('text') language!: string;
   @Column('simple-json') captions!: Caption[];
 }
+
+/** A line that somebody wrote down while a show was on. */
+@Entity('live_notes')
+export class LiveNoteRow {
+  @PrimaryColumn('text') id!: string;
+  @Column('text') showId!: string;
+  @Column('integer') begunAt!: number;
+  @Column('integer') at!: number;
+  /** The name of its writer, as it was then. */
+  @Column('text') by!: string;
+  @Column('text') words!: string;
+}

@@ -1,8 +1,9 @@
 // Chapters and captions of a recording and of its cuts: changed, and as files.
 import { CaptionsDraft, ChaptersDraft, type CaptionsView, type CutsView } from '@lantern/contract';
-import { chaptersVtt, checkCaptions, partsOfCut, readCaptions, recordedAt, writeSubRip, writeVtt, type Caption } from '@lantern/core';
+import { captionsOfNotes, chaptersVtt, checkCaptions, partsOfCut, readCaptions, recordedAt, writeSubRip, writeVtt, type Caption } from '@lantern/core';
 import { Body, Controller, Get, Header, Put } from '@nestjs/common';
 import { CaptionsService } from '../captions/captions.service';
+import { LiveNotesService } from '../captions/live-notes.service';
 import { ChaptersService } from '../chapters/chapters.service';
 import { FieldRefusal, PlainError } from '../foundation/errors';
 import type { Person } from '../people/people.entities';
@@ -26,6 +27,7 @@ export class CutTextsController {
     private readonly replays: ReplaysService,
     private readonly chapters: ChaptersService,
     private readonly captions: CaptionsService,
+    private readonly notes: LiveNotesService,
     private readonly recordings: RecordingRows,
   ) {}
 
@@ -54,8 +56,7 @@ export class CutTextsController {
   @May('look at the station')
   @Get('captions')
   async readCaptions(@SignedIn() person: Person, @ShowId() id: string): Promise<CaptionsView> {
-    await this.show(person, id);
-    return this.view(id);
+    return this.view(await this.show(person, id));
   }
 
   /** Takes a whole file of captions, as it was written by a person or by whatever service. */
@@ -69,7 +70,7 @@ export class CutTextsController {
     const { kept, lost } = cutId ? await this.ofCut(show, cutId, captions) : { kept: captions, lost: 0 };
     await this.captions.keep(show.id, base, language, kept);
     const left = lost ? [{ line: 0, words: `${lost} of them stand after the end of the cut and were left out.` }] : [];
-    return { ...(await this.view(id)), unread: [...troubles, ...left] };
+    return { ...(await this.view(show)), unread: [...troubles, ...left] };
   }
 
   /** Captions that have the times of what was made of a cut, in those of the recording. */
@@ -88,10 +89,11 @@ export class CutTextsController {
     return { kept, lost: captions.length - kept.length };
   }
 
-  private async view(showId: string): Promise<CaptionsView> {
-    const { revision, language, captions } = await this.captions.of(showId);
-    const { lengthMs } = await this.recordings.of(showId);
-    return { revision, language, captions, troubles: checkCaptions(captions, lengthMs), unread: [] };
+  private async view({ id, onAirSince }: Show): Promise<CaptionsView> {
+    const { revision, language, captions } = await this.captions.of(id);
+    const { lengthMs, parts } = await this.recordings.of(id);
+    const notes = parts && onAirSince !== null ? captionsOfNotes(await this.notes.of(id), onAirSince, parts, lengthMs) : [];
+    return { revision, language, captions, troubles: checkCaptions(captions, lengthMs), unread: [], notes };
   }
 
   @May('look at the station')

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { DataSource } from 'typeorm';
 import { AirSampleRow, HappeningRow, SignalRow, Stage } from '../air/air.entities';
 import { Channel, PendingLink, RuleNoticeRow } from '../channels/channel.entities';
-import { CaptionsRow } from '../captions/captions.entities';
+import { CaptionsRow, LiveNoteRow } from '../captions/captions.entities';
 import { ChapterList } from '../chapters/chapter-list.entities';
 import { Cut } from '../cutting/cut.entities';
 import { Takedown } from '../takedown/takedown.entities';
@@ -61,6 +61,7 @@ import { Counts1768100000000 } from './migrations/1768100000000-counts';
 import { Watched1768200000000 } from './migrations/1768200000000-watched';
 import { Plays1768300000000 } from './migrations/1768300000000-plays';
 import { LeftInvitations1768400000000 } from './migrations/1768400000000-left-invitations';
+import { LiveNotes1768500000000 } from './migrations/1768500000000-live-notes';
 import { Lessons1767600000000 } from './migrations/1767600000000-lessons';
 import { Chapters1767500000000 } from './migrations/1767500000000-chapters';
 import { Signal1767400000000 } from './migrations/1767400000000-signal';
@@ -124,6 +125,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Cut,
       ChapterList,
       CaptionsRow,
+      LiveNoteRow,
       ReplayRow,
       Takedown,
       Stage,
@@ -178,6 +180,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       Watched1768200000000,
       Plays1768300000000,
       LeftInvitations1768400000000,
+      LiveNotes1768500000000,
     ],
     migrationsRun: true,
     /** Where another program holds the file, a query that waits for it holds up everything else here. */

@@ -40,7 +40,7 @@ export function CaptionsHere({ view: { showId, cuts, lengthMs }, atMs, onGo }: P
   });
   if (captions.error) return <Notice kind="refusal">{wordsOf(captions.error)}</Notice>;
   if (!captions.data) return null;
-  const { captions: all, language, troubles, unread } = captions.data;
+  const { captions: all, language, troubles, unread, notes } = captions.data;
   const write = (next: readonly Caption[]) =>
     keep.mutate({ text: next.length ? writeVtt([...next].sort((a, b) => a.fromMs - b.fromMs)) : '', language, take: 'strict' });
   const set = (index: number, part: Partial<Caption>) => write(all.map((each, at) => (at === index ? { ...each, ...part } : each)));
@@ -86,6 +86,14 @@ export function CaptionsHere({ view: { showId, cuts, lengthMs }, atMs, onGo }: P
             </div>
           ))}
         </Notice>
+      )}
+      {notes.length > 0 && !all.length && (
+        <p className="small-words">
+          While it was on, {notes.length === 1 ? 'a line was' : `${notes.length} lines were`} written down.{' '}
+          <Button variant="outline-primary" size="sm" disabled={keep.isPending} onClick={() => write(notes)}>
+            Take what was written down
+          </Button>
+        </p>
       )}
       {!all.length && <p className="soft">There are none yet. Read a file that a person or a service has written, or type them beside the picture.</p>}
       {all.length > 0 && (

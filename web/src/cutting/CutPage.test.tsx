@@ -42,7 +42,7 @@ beforeEach(() => {
   answers = new Answers();
   kept = view([cut()]);
   answers.to(LIST, () => ({ body: kept }));
-  answers.to('GET /api/shows/s1/captions', () => ({ body: { revision: 0, language: 'en', captions: [], troubles: [], unread: [] } }));
+  answers.to('GET /api/shows/s1/captions', () => ({ body: { revision: 0, language: 'en', captions: [], troubles: [], unread: [], notes: [] } }));
   answers.to(PUT, ({ body }) => {
     const { base, ...draft } = body as CutView & { base: number };
     if (base !== kept.cuts[0]!.revision) return { status: 409, body: { words: 'Somebody else has changed “The evening” meanwhile.' } };
@@ -134,7 +134,14 @@ test('a begin that is typed is kept, and one that is none is left as it was type
 });
 
 test('words of a caption that could not be kept stay as they were typed, and are kept at the next try', async () => {
-  const captions = (text: string, revision: number) => ({ revision, language: 'en', captions: [{ fromMs: 0, toMs: 2_000, text }], troubles: [], unread: [] });
+  const captions = (text: string, revision: number) => ({
+    revision,
+    language: 'en',
+    captions: [{ fromMs: 0, toMs: 2_000, text }],
+    troubles: [],
+    unread: [],
+    notes: [],
+  });
   answers.to('GET /api/shows/s1/captions', () => ({ body: captions('Good evning', 1) }));
   await open();
   press('Captions');

@@ -12,6 +12,7 @@ export const PAGES = {
   ShowSheetView: page(() => import('../shows/ShowSheetView'), 'ShowSheetView'),
   ReportView: page(() => import('../report/ReportView'), 'ReportView'),
   CutPage: page(() => import('../cutting/CutPage'), 'CutPage'),
+  LiveNotesPage: page(() => import('../notes/LiveNotesPage'), 'LiveNotesPage'),
   ComposerView: page(() => import('../artwork/ComposerView'), 'ComposerView'),
   LooksView: page(() => import('../looks/LooksView'), 'LooksView'),
   ScenesOfShowView: page(() => import('../scenes/ScenesOfShowView'), 'ScenesOfShowView'),

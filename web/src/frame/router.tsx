@@ -29,6 +29,7 @@ export const router = createBrowserRouter([
           { path: '/shows/:id', lazy: PAGES.ShowSheetView },
           { path: '/shows/:id/report', lazy: PAGES.ReportView },
           { path: '/shows/:id/cut', lazy: PAGES.CutPage },
+          { path: '/shows/:id/notes', lazy: PAGES.LiveNotesPage },
           { path: '/shows/:id/picture', lazy: PAGES.ComposerView },
           { path: '/artwork', lazy: PAGES.LibraryView },
           { path: '/looks', lazy: PAGES.LooksView },

@@ -127,6 +127,11 @@ export function NextSteps({
           Read the report
         </Link>
       )}
+      {(show.state === 'onAir' || show.state === 'interrupted') && (
+        <Link to={`/shows/${show.id}/notes`} className="small-words">
+          Write down what is said
+        </Link>
+      )}
       {changeable === 'all' && !channels.length && <p className="soft small-words mb-0">Tick a channel under Where, and the show can be placed.</p>}
       {tellable && (
         <Button variant={look('tell')} disabled={busy} onClick={() => void run(() => server.post<PlaceResult>(`/api/shows/${show.id}/tell`))}>
