@@ -102,6 +102,14 @@ test('a show is planned, placed on two channels, aired, watched and wrapped up',
     await page.getByRole('button', { name: 'Go on air' }).click();
     await expect(lampOf(page, 'Reelmoor')).toHaveText('lit');
     await expect(lampOf(page, 'Townfold')).toHaveText('warm');
+    const desk = await page.context().newPage();
+    await desk.goto(`${product.url}/shows/${showId}/notes`);
+    for (const words of ['Good evening', 'from the dome']) {
+      await desk.getByLabel('What is said', { exact: true }).fill(words);
+      await desk.keyboard.press('Enter');
+      await expect(desk.getByRole('button', { name: `Take out (${words})` })).toBeVisible();
+    }
+    await desk.close();
     await expect(page.getByText(`Townfold makes it public by itself at ${sayTime(instant(startsAt), ZONE)}`)).toBeVisible();
     // Measured by what is played there: the countdown is another picture each second.
     await expect(page.locator('[data-network=Reelmoor]')).toContainText(/Seen \d+ s late\./, { timeout: 60_000 });
@@ -205,6 +213,7 @@ test('a show is planned, placed on two channels, aired, watched and wrapped up',
     await page.getByLabel('Name at 00:00').fill('From the dome');
     await page.getByLabel('Name at 00:00').press('Enter');
     await page.getByRole('button', { name: 'Captions', exact: true }).click();
+    await expect(page.getByText('While it was on, 2 lines were written down.')).toBeVisible();
     const file = { name: 'evening.vtt', mimeType: 'text/vtt' };
     await page.getByLabel('Read a file').setInputFiles({ ...file, buffer: Buffer.from('WEBVTT\n\n00:00:00.000 --> 00:59:00.000\nGood evening\n\nnothing\n') });
     await expect(page.getByText('Line 6: This is no caption: it has no times. Nothing was changed.')).toBeVisible();

@@ -44,6 +44,8 @@ import { Channel } from '../channels/channel.entities';
 import { ChannelsService } from '../channels/channels.service';
 import { LinkingService } from '../channels/linking.service';
 import { ContactsService } from '../contacts/contacts.service';
+import { Invitation } from '../invitations/invitation.entities';
+import { Registration } from '../reminders/reminder.entities';
 import { Clock } from '../foundation/clock';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { LinesService } from '../lines/lines.service';
@@ -533,8 +535,32 @@ export class DemoStation {
       samples.push({ airingId: airing.id, at: endedAt, lamp: 'out', watching: null });
       await this.database.getRepository(AirSampleRow).insert(samples);
     }
-    if (past.recorded) await this.recordPast(show.id, startedAt);
+    if (past.recorded) {
+      await this.recordPast(show.id, startedAt);
+      await this.askedPast(show, startedAt);
+    }
     await this.countVisits(show.id, endedAt, past.peaks[0] ?? 20);
+  }
+
+  /** Whom the club had asked to it, and who wanted to be reminded. */
+  private async askedPast({ id: showId, startsAt }: Show, startedAt: number): Promise<void> {
+    const nobodys = () => ({ id: randomUUID(), showId, tokenHash: randomBytes(24).toString('hex'), toldStart: startsAt, told: '' });
+    await this.database.getRepository(Invitation).insert(
+      INVITED.map(([name, came]): Invitation => ({
+        ...nobodys(),
+        ...{ name, email: `${name.toLowerCase().replace(' ', '.')}@people.example`, answer: 'accepted', invitedAt: startsAt - 6 * DAY_MS, leftAt: null },
+        cameAt: came ? startedAt + 2 * MINUTE_MS : null,
+      })),
+    );
+    await this.database.getRepository(Registration).insert(
+      ['larch', 'sorrel'].map((name) => ({
+        ...nobodys(),
+        email: `${name}@people.example`,
+        zone: ZONE,
+        askedAt: startsAt - DAY_MS,
+        confirmedAt: startsAt - DAY_MS,
+      })),
+    );
   }
 
   private async rememberedThere(channel: Channel, { title, description }: Show, from: number, to: number): Promise<{ id: string; page: string }> {
@@ -620,6 +646,12 @@ export class DemoStation {
     return this.database.getRepository(Person).findOneByOrFail({ email: 'maren@alderfell.example' });
   }
 }
+
+const INVITED: readonly (readonly [name: string, came: boolean])[] = [
+  ['Ada Fenn', true],
+  ['Bram Holt', true],
+  ['Dorrit Pell', false],
+];
 
 /** What led to the house page, and what share of those who watched came by it: before, and while it was on. */
 const VISITS: readonly (readonly [source: string, before: number, live: number])[] = [

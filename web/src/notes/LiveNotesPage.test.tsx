@@ -25,7 +25,8 @@ const type = (words: string) => {
 const lines = () => screen.getAllByRole('listitem').map(({ textContent }) => textContent);
 
 beforeEach(async () => {
-  Element.prototype.scrollIntoView = () => undefined;
+  // As in browsers that promise to have scrolled.
+  Element.prototype.scrollIntoView = () => Promise.resolve() as unknown as undefined;
   answers = new Answers();
   kept = [];
   answers.to(LIST, () => ({ body: view() }));

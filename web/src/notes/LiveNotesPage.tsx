@@ -40,7 +40,9 @@ export function NotesOf({ id }: { id: string }) {
   const end = useRef<HTMLLIElement>(null);
   useAskOnClose(waiting.length > 0);
   const count = (view.data?.notes.length ?? 0) + waiting.length;
-  useEffect(() => end.current?.scrollIntoView({ block: 'nearest' }), [count]);
+  useEffect(() => {
+    end.current?.scrollIntoView({ block: 'nearest' });
+  }, [count]);
   if (view.error) return <Notice kind="refusal">{wordsOf(view.error)}</Notice>;
   if (!view.data) return null;
   const { title, open, notes } = view.data;

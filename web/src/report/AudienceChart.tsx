@@ -33,66 +33,68 @@ export function AudienceChart({ report }: { report: ShowReport }) {
   return (
     <section className="mb-5">
       <h2>Watching over time</h2>
-      <svg
-        viewBox={`0 0 ${SIZE.width} ${SIZE.height}`}
-        className="w-100"
-        style={{ maxWidth: '52rem' }}
-        role="img"
-        aria-label="How many watched over time, on all channels together, above the running order as it ran"
-      >
-        {y.ticks(4).map((tick) => (
-          <g key={tick}>
-            <line x1={SIZE.left} x2={SIZE.width - SIZE.right} y1={y(tick)} y2={y(tick)} stroke="var(--hairline)" />
-            <text x={SIZE.left - 8} y={y(tick) + 4} textAnchor="end" fontSize="12" fill="var(--ink-soft)">
-              {tick}
-            </text>
-          </g>
-        ))}
-        {layers.map((layer, index) => (
-          <g key={shown[index]!.airing.airingId}>
-            <path
-              d={shape(layer as unknown as [number, number][]) ?? ''}
-              fill="var(--bs-link-color)"
-              fillOpacity={SHADES[index % SHADES.length]}
-              stroke="var(--bs-body-bg)"
-            />
-            <text x={SIZE.width - SIZE.right + 8} y={ends[index]! + 4} fontSize="13" fill="currentColor">
-              {shown[index]!.airing.channelName}, {shown[index]!.airing.network}
-            </text>
-          </g>
-        ))}
-        {parts.map((part) => (
-          <Part key={`${part.kind} ${part.name} ${part.from}`} part={part} x={x} />
-        ))}
-        {moments.map(({ from, to, by }) => (
-          <g key={from}>
-            <path d={`M${x(from)} ${SIZE.top + 8}v-8H${x(to)}v8`} fill="none" stroke="currentColor" />
-            <text x={(x(from) + x(to)) / 2} y={SIZE.top - 5} textAnchor="middle" fontSize="12" fill="currentColor">
-              {by > 0 ? `+${by}` : `−${-by}`}
-            </text>
-          </g>
-        ))}
-        {ran.map(({ name, at, lengthMs }) => {
-          const [from, to] = [x(startedAt + at), x(startedAt + at + (lengthMs ?? endedAt - startedAt - at))];
-          const letters = Math.floor((to - from - 10) / LETTER_PX);
-          return (
-            <g key={at}>
-              <title>{name}</title>
-              <rect x={from + 0.5} y={laneTop} width={Math.max(0, to - from - 1)} height={LANE.height} fill="none" stroke="var(--hairline)" />
-              {letters >= 3 && (
-                <text x={from + 6} y={laneTop + 17} fontSize="12" fill="currentColor">
-                  {name.length > letters ? `${name.slice(0, letters - 1)}…` : name}
-                </text>
-              )}
+      <div className="overflow-auto" role="region" aria-label="The curve, to be moved sideways where it has no room" tabIndex={0}>
+        <svg
+          viewBox={`0 0 ${SIZE.width} ${SIZE.height}`}
+          className="w-100"
+          style={{ minWidth: '40rem', maxWidth: '52rem' }}
+          role="img"
+          aria-label="How many watched over time, on all channels together, above the running order as it ran"
+        >
+          {y.ticks(4).map((tick) => (
+            <g key={tick}>
+              <line x1={SIZE.left} x2={SIZE.width - SIZE.right} y1={y(tick)} y2={y(tick)} stroke="var(--hairline)" />
+              <text x={SIZE.left - 8} y={y(tick) + 4} textAnchor="end" fontSize="12" fill="var(--ink-soft)">
+                {tick}
+              </text>
             </g>
-          );
-        })}
-        {[startedAt, endedAt].map((at, index) => (
-          <text key={at} x={x(at)} y={laneTop + LANE.height + 18} textAnchor={index ? 'end' : 'start'} fontSize="12" fill="var(--ink-soft)">
-            {sayTime(instant(at), zone, false)}
-          </text>
-        ))}
-      </svg>
+          ))}
+          {layers.map((layer, index) => (
+            <g key={shown[index]!.airing.airingId}>
+              <path
+                d={shape(layer as unknown as [number, number][]) ?? ''}
+                fill="var(--bs-link-color)"
+                fillOpacity={SHADES[index % SHADES.length]}
+                stroke="var(--bs-body-bg)"
+              />
+              <text x={SIZE.width - SIZE.right + 8} y={ends[index]! + 4} fontSize="13" fill="currentColor">
+                {shown[index]!.airing.channelName}, {shown[index]!.airing.network}
+              </text>
+            </g>
+          ))}
+          {parts.map((part) => (
+            <Part key={`${part.kind} ${part.name} ${part.from}`} part={part} x={x} />
+          ))}
+          {moments.map(({ from, to, by }) => (
+            <g key={from}>
+              <path d={`M${x(from)} ${SIZE.top + 8}v-8H${x(to)}v8`} fill="none" stroke="currentColor" />
+              <text x={(x(from) + x(to)) / 2} y={SIZE.top - 5} textAnchor="middle" fontSize="12" fill="currentColor">
+                {by > 0 ? `+${by}` : `−${-by}`}
+              </text>
+            </g>
+          ))}
+          {ran.map(({ name, at, lengthMs }) => {
+            const [from, to] = [x(startedAt + at), x(startedAt + at + (lengthMs ?? endedAt - startedAt - at))];
+            const letters = Math.floor((to - from - 10) / LETTER_PX);
+            return (
+              <g key={at}>
+                <title>{name}</title>
+                <rect x={from + 0.5} y={laneTop} width={Math.max(0, to - from - 1)} height={LANE.height} fill="none" stroke="var(--hairline)" />
+                {letters >= 3 && (
+                  <text x={from + 6} y={laneTop + 17} fontSize="12" fill="currentColor">
+                    {name.length > letters ? `${name.slice(0, letters - 1)}…` : name}
+                  </text>
+                )}
+              </g>
+            );
+          })}
+          {[startedAt, endedAt].map((at, index) => (
+            <text key={at} x={x(at)} y={laneTop + LANE.height + 18} textAnchor={index ? 'end' : 'start'} fontSize="12" fill="var(--ink-soft)">
+              {sayTime(instant(at), zone, false)}
+            </text>
+          ))}
+        </svg>
+      </div>
       {moments.length > 0 && (
         <ul className="plain-list mb-1">
           {moments.map(({ from, words }) => (

@@ -34,7 +34,7 @@ export function PlayedHere({ report }: { report: ShowReport }) {
     <section className="mb-5">
       <h2>Played, then and since</h2>
       <div className="overflow-auto" role="region" aria-label="How often it was played on each place" tabIndex={0}>
-        <table className="plain-table">
+        <table className="plain-table" style={{ minWidth: '36rem' }}>
           <thead>
             <tr>
               <th scope="col">Place</th>
