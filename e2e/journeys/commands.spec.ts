@@ -68,7 +68,7 @@ test('the demo says where it is and how to sign in, has a show due soon, keeps i
   await expect(page.getByRole('link', { name: 'Open the stage' }).first()).toBeVisible();
   const titles = await page.locator('.show-row h3').allInnerTexts();
   await page.getByRole('link', { name: 'Read the report' }).first().click();
-  await expect(page.getByRole('row', { name: /Reelmoor/ })).toContainText('Ended on Reelmoor');
+  await expect(page.getByRole('region', { name: 'On each channel' }).getByRole('row', { name: /Reelmoor/ })).toContainText('Ended on Reelmoor');
 
   await demo.interrupt();
   for (const port of Object.values(PORTS)) (await occupy(Number(port))).close();

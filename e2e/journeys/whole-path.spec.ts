@@ -196,7 +196,7 @@ test('a show is planned, placed on two channels, aired, watched and wrapped up',
     expect(difference(strap[2]!, strap.at(-3)!), 'the strap of the host scene').toBeGreaterThan(5);
     expect(await meanVolumeDb(recorded, 2, 6), 'sound on the holding card').toBeLessThan(-70);
     expect(await meanVolumeDb(recorded, durationS - 7, 6), 'sound on the host scene').toBeGreaterThan(-50);
-    const row = page.getByRole('row', { name: /Reelmoor/ });
+    const row = page.getByRole('region', { name: 'On each channel' }).getByRole('row', { name: /Reelmoor/ });
     await expect(row).toContainText(/\d+ s/);
     await expect(page.getByText('Most watching at once')).toBeVisible();
   });
