@@ -2,21 +2,12 @@
 // server by a thread of its own that asks whether it is alive. Prints a table; passes whatever the figures are.
 import { DAY_MS, HOUR_MS, MINUTE_MS } from '@lantern/core';
 import type { OutboxView, ShowView } from '@lantern/contract';
-import { test as base } from '@playwright/test';
 import { join } from 'node:path';
 import { DataSource } from 'typeorm';
-import { Host, soonestStart } from '../e2e/support/host';
-import { Product } from '../e2e/support/product';
+import { soonestStart } from '../e2e/support/host';
+import { test } from '../e2e/support/test';
 import { standStill } from './stand-still';
 
-const test = base.extend<{ product: Product; host: Host }>({
-  product: async ({}, use) => {
-    const product = await Product.start();
-    await use(product);
-    await product.stop();
-  },
-  host: async ({ product }, use) => use(new Host(product)),
-});
 const PEOPLE = 20_000;
 const PAST = 5_000;
 const pause = (ms: number) => new Promise((done) => setTimeout(done, ms));

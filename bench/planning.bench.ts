@@ -2,23 +2,15 @@
 // shows, and a sheet that is opened and typed in. Prints a table; passes whatever the figures are.
 import { DAY_MS, instant, lookAhead, MINUTE_MS, rulesFor, warmLook, WEEKDAYS, type ChannelAhead, type SeriesAhead } from '@lantern/core';
 import type { ShowSummary, ShowView } from '@lantern/contract';
-import { expect, test as base, type Page } from '@playwright/test';
-import { Host, soonestStart } from '../e2e/support/host';
-import { Product } from '../e2e/support/product';
+import { expect, type Page } from '@playwright/test';
+import { soonestStart } from '../e2e/support/host';
+import { test } from '../e2e/support/test';
 
 interface Row {
   what: string;
   figure: string;
   aim: string;
 }
-const test = base.extend<{ product: Product; host: Host }>({
-  product: async ({}, use) => {
-    const product = await Product.start();
-    await use(product);
-    await product.stop();
-  },
-  host: async ({ product }, use) => use(new Host(product)),
-});
 
 const NOW = instant(Date.UTC(2026, 10, 25));
 const ZONES = ['Europe/Dublin', 'America/Santiago', 'Asia/Kolkata', 'Pacific/Auckland', 'Australia/Lord_Howe'];

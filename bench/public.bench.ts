@@ -2,21 +2,12 @@
 // pictures of a large photograph for every channel. Prints a table; passes whatever the figures are.
 import { DAY_MS, type PictureRecipe } from '@lantern/core';
 import type { PlaceResult, RenditionView, ShowView } from '@lantern/contract';
-import { test as base } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import { Agent, get, type ClientRequest } from 'node:http';
 import sharp from 'sharp';
-import { Host, soonestStart } from '../e2e/support/host';
-import { Product } from '../e2e/support/product';
+import { soonestStart } from '../e2e/support/host';
+import { test } from '../e2e/support/test';
 
-const test = base.extend<{ product: Product; host: Host }>({
-  product: async ({}, use) => {
-    const product = await Product.start();
-    await use(product);
-    await product.stop();
-  },
-  host: async ({ product }, use) => use(new Host(product)),
-});
 const WAITING = 2_000;
 const TICKS_PER_S = 100;
 

@@ -2,22 +2,13 @@
 // Prints a table; passes whatever the figures are.
 import { HOUR_MS } from '@lantern/core';
 import type { ShowReport, ShowView } from '@lantern/contract';
-import { test as base } from '@playwright/test';
 import { randomUUID } from 'node:crypto';
 import { join } from 'node:path';
 import { DataSource } from 'typeorm';
-import { Host, OWNER } from '../e2e/support/host';
-import { Product } from '../e2e/support/product';
+import { OWNER } from '../e2e/support/host';
+import { test } from '../e2e/support/test';
 import { standStill } from './stand-still';
 
-const test = base.extend<{ product: Product; host: Host }>({
-  product: async ({}, use) => {
-    const product = await Product.start();
-    await use(product);
-    await product.stop();
-  },
-  host: async ({ product }, use) => use(new Host(product)),
-});
 const HOURS = 9;
 const CHANNELS = 12;
 /** As often as networks are asked. */
