@@ -53,7 +53,7 @@ test('an hour is looked through and cut', async () => {
     const times = await timesOf(folder, survey);
     const target = join(folder, 'cut.mp4');
     const cutS = await took(() =>
-      makeCutFile(ffmpeg, { recording, target, kept: KEPT, times, chapters: [{ atMs: 0, name: 'All' }], levelled: false }, () => undefined, signal),
+      makeCutFile(ffmpeg, { recording, target, kept: KEPT, times, chapters: [{ atMs: 0, name: 'All' }], levelled: false, card: null }, () => undefined, signal),
     );
     const parts = partsOfCut(KEPT);
     // Which pictures they are: each minute they are counted anew.

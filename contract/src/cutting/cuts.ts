@@ -1,12 +1,28 @@
 // Cuts of a recording: what is kept of it, and how making them stands.
 import { MOST_PASSAGES, type Chapter, type Passage, type Suggestion } from '@lantern/core';
 import { Type } from 'class-transformer';
-import { ArrayMaxSize, ArrayMinSize, IsArray, IsBoolean, IsInt, IsNotEmpty, IsString, Matches, Max, MaxLength, Min, ValidateNested } from 'class-validator';
+import {
+  ArrayMaxSize,
+  ArrayMinSize,
+  IsArray,
+  IsBoolean,
+  IsIn,
+  IsInt,
+  IsNotEmpty,
+  IsOptional,
+  IsString,
+  Matches,
+  Max,
+  MaxLength,
+  Min,
+  ValidateNested,
+} from 'class-validator';
 import { NO_CONTROLS } from '../house/house';
 
 export const MOST_CUTS = 20;
 export const LONGEST_CUT_NAME = 80;
 export const MOST_CHAPTERS = 200;
+export const CARD_LENGTHS_MS: readonly number[] = [0, 3_000, 5_000, 8_000];
 const LONGEST_RECORDING_MS = 24 * 3_600_000;
 
 export class KeptPassage implements Passage {
@@ -38,6 +54,11 @@ export class CutDraft {
   /** Whether its sound is brought to what shows are usually made at. */
   @IsBoolean()
   levelled!: boolean;
+
+  /** For how long a card with the title stands before it, in ms; missing: it has none. */
+  @IsOptional()
+  @IsIn(CARD_LENGTHS_MS, { message: 'A title card stands for three, five or eight seconds.' })
+  cardMs?: number;
 }
 
 /** Over the state that was looked at, and over no other. */
@@ -86,6 +107,8 @@ export interface CutView {
   revision: number;
   kept: Passage[];
   levelled: boolean;
+  /** 0: it has no card before it. */
+  cardMs: number;
   lengthMs: number;
   state: 'idle' | 'making' | 'failed';
   /** From 0 to 1, while it is being made. */

@@ -1,5 +1,6 @@
 import fc from 'fast-check';
-import { chaptersOf, chaptersVtt } from './chapters';
+import { chaptersOf, chaptersOfCut, chaptersVtt } from './chapters';
+import { partsOfCut } from './cut';
 import { inRecording, type RecordedPart } from './parts';
 
 /** Stretches of a recording that was broken off now and then: each begins where the one before ended, later in the programme. */
@@ -76,4 +77,16 @@ test('as WebVTT nothing in a name is taken for anything else', () => {
   expect(chaptersVtt(chapters, 4_000_000)).toBe(
     'WEBVTT\n\n00:00:00.000 --> 01:02:03.004\nAda &amp; Wilf --&gt; &lt;b&gt;here&lt;/b&gt;\n\n01:02:03.004 --> 01:06:40.000\nThe comet\n',
   );
+});
+
+test('the first chapter of a cut begins with the card that stands before it', () => {
+  const chapters = [
+    { atMs: 0, name: 'Opening' },
+    { atMs: 20_000, name: 'The comet' },
+  ];
+  const kept = [{ fromMs: 5_000, toMs: 30_000 }];
+  expect(chaptersOfCut(chapters, partsOfCut(kept, 3_000), 60_000)).toEqual([
+    { atMs: 0, name: 'Opening' },
+    { atMs: 18_000, name: 'The comet' },
+  ]);
 });

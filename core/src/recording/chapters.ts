@@ -36,10 +36,10 @@ export function chaptersOf(marks: readonly Mark[], parts: readonly RecordedPart[
   return first.atMs < APART_MS ? [{ ...first, atMs: 0 }, ...chapters.slice(1)] : [{ atMs: 0, name: BEFORE }, ...chapters];
 }
 
-/** The same in a cut: those of which something is kept, where that begins. `lengthMs`: of the recording. */
+/** The same in a cut: those of which something is kept, where that begins; the first with whatever stands before the cut. `lengthMs`: of the recording. */
 export function chaptersOfCut(chapters: readonly Chapter[], parts: readonly RecordedPart[], lengthMs: number): Chapter[] {
   const over = chapters.map(({ atMs, name }, at) => ({ fromMs: atMs, toMs: chapters[at + 1]?.atMs ?? lengthMs, name }));
-  return keptOver(parts, over).map(({ fromMs, name }) => ({ atMs: fromMs, name }));
+  return keptOver(parts, over).map(({ fromMs, name }, at) => ({ atMs: at === 0 && fromMs === parts[0]?.atMs ? 0 : fromMs, name }));
 }
 
 /** As lines for a text: each with its time, the first at 0:00. */

@@ -64,12 +64,12 @@ export class OnePersonService {
   /** Removes it, but for what a show to come stands on; answers with what is left, as it is read back. */
   async remove(stationId: string, email: string): Promise<PersonKept> {
     const address = email.trim().toLowerCase();
-    const mails = await together(this.database, async (entities) => {
-      const ids = (await entities.query('SELECT id FROM mails WHERE stationId = ? AND LOWER(recipient) = ?', [stationId, address])) as { id: string }[];
+    const mails = (await this.database.query('SELECT id FROM mails WHERE stationId = ? AND LOWER(recipient) = ?', [stationId, address])) as { id: string }[];
+    // Files first: a server that is killed in between still knows which they were.
+    await this.removeFiles(mails.map(({ id }) => id));
+    await together(this.database, async (entities) => {
       for (const kind of KINDS) await this.removeKind(entities, kind, [stationId, address]);
-      return ids.map(({ id }) => id);
     });
-    await this.removeFiles(mails);
     return this.of(stationId, address);
   }
 

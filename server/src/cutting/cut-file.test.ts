@@ -1,13 +1,14 @@
 // Cuts of a recording of which every picture says which one it is.
 import ffmpegPackage from '@ffmpeg-installer/ffmpeg';
-import { partsOfCut, recordedAt, type Passage } from '@lantern/core';
+import { lengthOfParts, partsOfCut, recordedAt, type Passage } from '@lantern/core';
 import { spawnSync } from 'node:child_process';
 import { existsSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { stat } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import sharp from 'sharp';
 import { clicksOf, stampsOf, writeStamped } from '../test/stamped';
-import { makeCutFile, removeHalves } from './cut-file';
+import { makeCutFile, removeHalves, type CutOrder } from './cut-file';
 import { makeSurvey, surveyFile, surveyOf, timesBetween, timesOf } from './survey';
 
 const ffmpeg = ffmpegPackage.path;
@@ -22,13 +23,14 @@ const KEPT: Passage[] = [
   { fromMs: 8_000, toMs: 8_700 },
   { fromMs: 10_333, toMs: 15_367 },
 ];
+let card: CutOrder['card'] = null;
 const cut = async (kept: readonly Passage[], levelled = false, signal = going(), onProgress: (share: number) => void = () => undefined) => {
   const survey = (await surveyOf(folder, recording))!;
   const chapters = [
     { atMs: 0, name: 'Opening; a=b' },
     { atMs: 5_000, name: 'The comet' },
   ];
-  return makeCutFile(ffmpeg, { recording, target, kept, times: await timesOf(folder, survey), chapters, levelled }, onProgress, signal);
+  return makeCutFile(ffmpeg, { recording, target, kept, times: await timesOf(folder, survey), chapters, levelled, card }, onProgress, signal);
 };
 
 describe.each([
@@ -90,6 +92,42 @@ test('its sound is brought to the usual loudness', async () => {
   );
   expect(Math.abs(Number(stdout.trim().split('=').at(-1)) + 16)).toBeLessThan(1.5);
   expect(stampsOf(ffmpeg, target).map(({ number }) => number)).toEqual(Array.from({ length: 600 }, (_, at) => at));
+});
+
+test('a title card stands before it for as long as was asked, in silence, and what follows keeps its sound beside it', async () => {
+  const before = await stat(target);
+  card = {
+    png: await sharp({ create: { width: 640, height: 160, channels: 3, background: '#ffffff' } })
+      .png()
+      .toBuffer(),
+    lastsMs: 3_000,
+  };
+  try {
+    expect(await cut(KEPT)).toBe(3_000 + lengthOfParts(partsOfCut(KEPT)));
+  } finally {
+    card = null;
+  }
+  expect((await stat(target)).mtimeMs).not.toBe(before.mtimeMs);
+  const parts = partsOfCut(KEPT, 3_000);
+  const stamps = stampsOf(ffmpeg, target);
+  const WHITE = 2 ** 16 - 1;
+  expect(stamps.filter(({ atMs }) => atMs < 2_999).every(({ number }) => number === WHITE)).toBe(true);
+  expect(stamps.filter(({ number }) => number === WHITE)).toHaveLength(90);
+  const { atMs: times } = await timesOf(folder, (await surveyOf(folder, recording))!);
+  const wanted = Array.from(times).flatMap((ms, number) => (KEPT.some(({ fromMs, toMs }) => ms >= fromMs && ms < toMs) ? [number] : []));
+  expect(
+    stamps
+      .slice(90)
+      .map(({ number }) => number)
+      .join(' '),
+  ).toBe(wanted.join(' '));
+  const clicks = clicksOf(ffmpeg, target);
+  expect(clicks).toHaveLength(10);
+  for (const at of clicks) {
+    const second = recordedAt(parts, at)! / 1_000;
+    expect(Math.abs(second - Math.round(second))).toBeLessThan(0.02);
+  }
+  expect(readdirSync(folder).filter((name) => name.startsWith('cut.'))).toEqual(['cut.mp4']);
 });
 
 test('what is stopped in the middle leaves nothing, and what was there stays', async () => {

@@ -8,6 +8,7 @@ import {
   lengthOfParts,
   partsOfCut,
   piecesOf,
+  pictureSizeOf,
   PicturesWithTheirSets,
   shownAt,
   soundOf,
@@ -32,13 +33,15 @@ const SEEK_BEFORE_MS = 0.4;
 const SOUND_BEFORE_MS = 300;
 /** By so much what is encoded may have been moved in rounding; pictures are further apart. */
 const ROUNDED_MS = 2;
+/** Pictures a second of a still. */
+const CARD_RATE = 30;
 /** Samples in a frame of AAC (ISO/IEC 14496-3, 4.5.1.1). */
 const AAC_SAMPLES = 1_024;
 /** Quieter than this is no show, and stays as it is, in LUFS. */
 const TOO_QUIET_LUFS = -50;
 /** Where joining it ends and bringing it to its loudness begins, as a share of the work. */
 const LEVELLED_FROM = 0.3;
-const HALF = /\.mp4\.[^/]+\.(joined\.mp4|levelled\.mp4|chapters)$/;
+const HALF = /\.mp4\.[^/]+\.(joined\.mp4|levelled\.mp4|chapters|card\.png)$/;
 /** Full scale less one decibel. */
 const CEILING = 0.891;
 
@@ -52,22 +55,25 @@ export interface CutOrder {
   /** In ms of the cut. */
   chapters: readonly Chapter[];
   levelled: boolean;
+  /** A still picture that stands before all of it, in silence; null: none. */
+  card: { png: Buffer; lastsMs: number } | null;
 }
 
 /** Makes the file; returns its length in ms. Throws where it cannot be made, or `signal` says stop; nothing is left then. `onProgress` gets a share of 1. */
 export async function makeCutFile(ffmpeg: string, order: CutOrder, onProgress: (share: number) => void, signal: AbortSignal): Promise<number> {
-  const { target, chapters, levelled } = order;
+  const { target, chapters, levelled, kept, card } = order;
   // Of its own: what a killed server had begun may still be written to by whatever it had begun it with.
   const own = `${target}.${randomUUID()}`;
-  const [joined, names, level] = [`${own}.joined.mp4`, `${own}.chapters`, `${own}.levelled.mp4`];
+  const [joined, names, level, still] = [`${own}.joined.mp4`, `${own}.chapters`, `${own}.levelled.mp4`, `${own}.card.png`];
   try {
-    await writeFile(names, chaptersFile(chapters, lengthOfParts(partsOfCut(order.kept))));
-    const lengthMs = await join(ffmpeg, order, joined, names, (share) => onProgress(share * (levelled ? LEVELLED_FROM : 0.99)), signal);
+    await writeFile(names, chaptersFile(chapters, (card?.lastsMs ?? 0) + lengthOfParts(partsOfCut(kept))));
+    if (card) await writeFile(still, card.png);
+    const lengthMs = await join(ffmpeg, order, { joined, names, still }, (share) => onProgress(share * (levelled ? LEVELLED_FROM : 0.99)), signal);
     if (levelled) await levelTo(ffmpeg, joined, level, (ms) => onProgress(Math.min(0.99, LEVELLED_FROM + (1 - LEVELLED_FROM) * (ms / lengthMs / 2))), signal);
     await rename(levelled ? level : joined, target);
     return lengthMs;
   } finally {
-    for (const path of [joined, names, level]) await rm(path, { force: true });
+    for (const path of [joined, names, level, still]) await rm(path, { force: true });
   }
 }
 
@@ -78,9 +84,8 @@ export async function removeHalves(folder: string, prefix: string): Promise<void
 
 async function join(
   ffmpeg: string,
-  { recording, kept, times }: CutOrder,
-  target: string,
-  names: string,
+  { recording, kept, times, card }: CutOrder,
+  { joined, names, still }: Record<'joined' | 'names' | 'still', string>,
   onProgress: (share: number) => void,
   signal: AbortSignal,
 ): Promise<number> {
@@ -94,7 +99,7 @@ async function join(
       ...['-y', '-thread_queue_size', '1024', '-f', 'flv', '-i', 'pipe:0'],
       ...['-f', 'ffmetadata', '-i', names, '-map', '0', '-map_metadata', '1', '-map_chapters', '1'],
       // All of the file is shown: an edit list may take its last picture off it.
-      ...['-c', 'copy', '-use_editlist', '0', '-movflags', '+faststart', '-f', 'mp4', target],
+      ...['-c', 'copy', '-use_editlist', '0', '-movflags', '+faststart', '-f', 'mp4', joined],
     ],
     onGone: (words) => {
       lastWords = words;
@@ -103,15 +108,14 @@ async function join(
   });
   mp4.stepBack();
   try {
-    const parts = partsOfCut(kept);
-    const lengthMs = lengthOfParts(parts);
+    const leadMs = card?.lastsMs ?? 0;
+    const parts = partsOfCut(kept, leadMs);
+    const lengthMs = leadMs + lengthOfParts(parts);
     const line = new CutLine();
     mp4.write(flvHeader());
-    for (const [at, passage] of kept.entries()) {
-      const video = picturesOf(ffmpeg, recording, passage, times, signal);
-      const audio = soundOfPassage(ffmpeg, recording, passage, signal);
+    const give = async (video: AsyncGenerator<FlvTag>, audio: AsyncGenerator<FlvTag>, atMs: number, passage: Passage) => {
       try {
-        for await (const tag of line.passage(video, audio, parts[at]!.atMs, passage)) {
+        for await (const tag of line.passage(video, audio, atMs, passage)) {
           mp4.write(flvTagBytes(tag));
           while (mp4.backlogBytes > BACKLOG_BYTES && !gone) await new Promise((next) => setTimeout(next, 5));
           if (gone) throw new Error(lastWords || 'The program that packs it ended early.');
@@ -120,8 +124,18 @@ async function join(
       } finally {
         await Promise.all([video.return(undefined), audio.return(undefined)]);
       }
+    };
+    if (card) {
+      const heads = await headsOf(ffmpeg, recording, signal);
+      const own = { fromMs: 0, toMs: leadMs };
+      await give(cardPictures(ffmpeg, still, leadMs, heads, signal), silenceLike(ffmpeg, leadMs, heads, signal), 0, own);
     }
-    if (!line.pictures) throw new Error('There is no picture in what is kept.');
+    const begun = line.pictures;
+    for (const [at, passage] of kept.entries()) {
+      const video = picturesOf(ffmpeg, recording, passage, times, signal);
+      await give(video, soundOfPassage(ffmpeg, recording, passage, signal), parts[at]!.atMs, passage);
+    }
+    if (line.pictures === begun) throw new Error('There is no picture in what is kept.');
     if (!(await mp4.end(MAY_TAKE_MS))) throw new Error(lastWords || 'The program that packs it ended early.');
     return lengthMs;
   } catch (error) {
@@ -129,6 +143,43 @@ async function join(
     await mp4.end();
     throw error;
   }
+}
+
+/** With what pictures and sound of a recording begin; null: it has none. */
+interface Heads {
+  video: FlvTag | null;
+  audio: FlvTag | null;
+}
+
+async function headsOf(ffmpeg: string, recording: string, signal: AbortSignal): Promise<Heads> {
+  const heads: Heads = { video: null, audio: null };
+  for await (const tag of tagsFrom(ffmpeg, ['-i', recording, '-t', '0.5', '-c', 'copy'], signal)) {
+    if (isSequenceHeader(tag) && (tag.kind === 'video' || tag.kind === 'audio')) heads[tag.kind] ??= tag;
+    if (heads.video && heads.audio) break;
+  }
+  return heads;
+}
+
+/** A still as pictures of the same size. */
+async function* cardPictures(ffmpeg: string, picture: string, lastsMs: number, { video }: Heads, signal: AbortSignal): AsyncGenerator<FlvTag> {
+  const size = video && pictureSizeOf(video);
+  if (!size) throw new Error('The size of its pictures cannot be read.');
+  const fit = `${size.width}:${size.height}`;
+  const filters = `scale=${fit}:force_original_aspect_ratio=decrease,pad=${fit}:-1:-1,setsar=1`;
+  const still = ['-loop', '1', '-framerate', String(CARD_RATE), '-t', seconds(lastsMs), '-i', picture, '-an', '-vf', filters];
+  const encoding = ['-c:v', 'libx264', '-preset', 'veryfast', '-tune', 'stillimage', '-crf', '17', '-bf', '0', '-g', '60', '-pix_fmt', 'yuv420p'];
+  for await (const tag of tagsFrom(ffmpeg, [...still, ...encoding], signal))
+    if (tag.kind === 'video' && !isEndOfSequence(tag) && (isSequenceHeader(tag) || tag.timestampMs < lastsMs)) yield tag;
+}
+
+/** Silence of the same kind as the sound that follows; nothing where there is none. */
+async function* silenceLike(ffmpeg: string, lastsMs: number, { audio }: Heads, signal: AbortSignal): AsyncGenerator<FlvTag> {
+  const kind = audio && soundOf(audio);
+  if (!audio || !kind) return;
+  yield audio;
+  const silence = `anullsrc=r=${kind.rate}:cl=${kind.channels === 1 ? 'mono' : 'stereo'}`;
+  const args = ['-f', 'lavfi', '-t', seconds(lastsMs + 500), '-i', silence, '-c:a', 'aac', '-b:a', '96k'];
+  for await (const tag of tagsFrom(ffmpeg, args, signal)) if (tag.kind === 'audio' && !isSequenceHeader(tag)) yield tag;
 }
 
 /** The one line of time of a cut. Times of pictures are their decoding times, as FLV has them. */

@@ -1,6 +1,6 @@
 // Chapters and captions of a recording and of its cuts: changed, and as files.
 import { CaptionsDraft, ChaptersDraft, type CaptionsView, type CutsView } from '@lantern/contract';
-import { captionsOfNotes, chaptersVtt, checkCaptions, partsOfCut, readCaptions, recordedAt, writeSubRip, writeVtt, type Caption } from '@lantern/core';
+import { captionsOfNotes, chaptersVtt, checkCaptions, readCaptions, recordedAt, writeSubRip, writeVtt, type Caption } from '@lantern/core';
 import { Body, Controller, Get, Header, Put } from '@nestjs/common';
 import { CaptionsService } from '../captions/captions.service';
 import { LiveNotesService } from '../captions/live-notes.service';
@@ -12,7 +12,7 @@ import { RecordingRows } from '../recording/recording-rows';
 import type { Show } from '../shows/show.entities';
 import { ShowId, UnknownId } from '../shows/show-id';
 import { ShowsService } from '../shows/shows.service';
-import { CutsService, passagesOf } from './cuts.service';
+import { CutsService, partsMade } from './cuts.service';
 import { ReplaysService } from './replays.service';
 
 const VTT = 'text/vtt; charset=utf-8';
@@ -77,7 +77,7 @@ export class CutTextsController {
   private async ofCut(show: Show, cutId: string, captions: readonly Caption[]): Promise<{ kept: Caption[]; lost: number }> {
     const cut = await this.cuts.cut(show, cutId);
     if (!cut.made) throw new PlainError(409, `“${cut.name}” has not been made yet: nobody can have written captions for it.`);
-    const parts = partsOfCut(passagesOf(cut));
+    const parts = partsMade(cut);
     const kept = captions.flatMap((caption): Caption[] => {
       const fromMs = recordedAt(parts, caption.fromMs);
       if (fromMs === null) return [];

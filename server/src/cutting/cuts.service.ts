@@ -1,12 +1,24 @@
 // Cuts of a show's recording: what is kept of it, made as a file when somebody asks, beside the recording, which stays as it is.
 import { MOST_CUTS, type CutChange, type CutDraft, type CutsView, type CutView } from '@lantern/contract';
-import { chaptersOfCut, inRecording, lengthOfParts, MINUTE_MS, partsOfCut, suggestionsFor, tidyPassages, type Passage } from '@lantern/core';
+import {
+  chaptersOfCut,
+  inRecording,
+  instant,
+  lengthOfParts,
+  MINUTE_MS,
+  partsOfCut,
+  sayDay,
+  suggestionsFor,
+  tidyPassages,
+  type RecordedPart,
+} from '@lantern/core';
 import { Inject, Injectable, Logger } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
 import { readFile, rm, stat } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
 import { DataSource } from 'typeorm';
 import { HappeningRows } from '../air/happening-rows';
+import { ComposerService } from '../artwork/composer.service';
 import { ChaptersService } from '../chapters/chapters.service';
 import { Bus } from '../foundation/bus';
 import { Clock } from '../foundation/clock';
@@ -30,6 +42,7 @@ import { makeSurvey, SOUND, STRIP, surveyFile, surveyOf, timesBetween, timesOf, 
 const CUT = 'cut';
 const SURVEY = 'survey';
 const TRIES_MAX = 3;
+const CARD_PX = 1_280;
 /** So many times of pictures are told at once. */
 const MOST_TIMES = 2_000;
 /** What is told of progress, so that a page is not told of each picture. */
@@ -53,6 +66,7 @@ export class CutsService {
     private readonly chapters: ChaptersService,
     private readonly happenings: HappeningRows,
     private readonly scenes: ScenesService,
+    private readonly composer: ComposerService,
     private readonly disk: DiskSpace,
     private readonly bus: Bus,
     private readonly clock: Clock,
@@ -144,10 +158,10 @@ export class CutsService {
     };
   }
 
-  private view({ id, showId, name, revision, kept, levelled, state, trouble, made, shown }: Cut): CutView {
+  private view({ id, showId, name, revision, kept, levelled, cardMs, state, trouble, made, shown }: Cut): CutView {
     return {
-      ...{ id, name, revision, kept, levelled, state, trouble, shown },
-      lengthMs: lengthOfParts(partsOfCut(kept)),
+      ...{ id, name, revision, kept, levelled, cardMs, state, trouble, shown },
+      lengthMs: cardMs + lengthOfParts(partsOfCut(kept)),
       progress: this.atWork.get(id)?.share ?? 0,
       made: made && {
         ...{ revision: made.revision, lengthMs: made.lengthMs, bytes: made.bytes, at: made.at },
@@ -219,13 +233,13 @@ export class CutsService {
     this.bus.tell({ kind: 'recording', showId: show.id });
   }
 
-  private async tidied(showId: string, { name, kept, levelled }: CutDraft): Promise<Pick<Cut, 'name' | 'kept' | 'levelled'>> {
+  private async tidied(showId: string, { name, kept, levelled, cardMs = 0 }: CutDraft): Promise<Pick<Cut, 'name' | 'kept' | 'levelled' | 'cardMs'>> {
     const { state, lengthMs } = await this.recordingRows.of(showId);
     if (state !== 'ready') throw new PlainError(409, 'There is no recording of this show that could be cut.');
     const passages = tidyPassages(kept, lengthMs);
     if (!passages.length) throw new FieldRefusal('kept', 'Nothing of the recording would be kept.');
     if (!name.trim()) throw new FieldRefusal('name', 'Give the cut a name.');
-    return { name: name.trim(), kept: passages, levelled };
+    return { name: name.trim(), kept: passages, levelled, cardMs };
   }
 
   async remove(show: Show, id: string): Promise<void> {
@@ -313,7 +327,7 @@ export class CutsService {
   }
 
   private async makeFile(show: Show, cut: Cut, work: { share: number; stop: AbortController }): Promise<void> {
-    const { id, revision, levelled } = cut;
+    const { id, revision, levelled, cardMs } = cut;
     const { signal } = work.stop;
     const { state, lengthMs } = await this.recordingRows.of(show.id);
     if (state !== 'ready') throw new NotDone('The recording is not ready.');
@@ -323,17 +337,26 @@ export class CutsService {
       const survey = await this.lookThrough(show.id, lengthMs, signal);
       const times = await timesOf(recordingFolder(this.settings, show.id), survey);
       const { chapters } = await this.chapters.list(show);
-      const order = { recording: this.recordings.file(show.id), target, kept, times, chapters: chaptersOfCut(chapters, partsOfCut(kept), lengthMs), levelled };
+      const order = {
+        ...{ recording: this.recordings.file(show.id), target, kept, times, levelled },
+        chapters: chaptersOfCut(chapters, partsOfCut(kept, cardMs), lengthMs),
+        card: cardMs ? { png: await this.titleCard(show), lastsMs: cardMs } : null,
+      };
       await removeHalves(dirname(target), `cut-${id}-`);
       const madeMs = await makeCutFile(this.settings.ffmpeg, order, (share) => this.progress(show.id, work, share), signal);
       if (!(await surveyOf(recordingFolder(this.settings, show.id), order.recording))) throw new NotDone('The recording was made anew meanwhile.');
       await syncPath(target);
       await syncPath(dirname(target), 'r');
-      await this.keep(cut, { revision, kept, lengthMs: madeMs, bytes: (await stat(target)).size, at: this.clock.now() });
+      await this.keep(cut, { revision, kept, cardMs, lengthMs: madeMs, bytes: (await stat(target)).size, at: this.clock.now() });
     } catch (error) {
       if (signal.aborted) return;
       throw this.notDone(error, signal);
     }
+  }
+
+  /** The title and the day, in the manner of the show's pictures. */
+  private async titleCard(show: Show): Promise<Buffer> {
+    return (await this.composer.card(show, sayDay(instant(show.startsAt), show.zone), CARD_PX)).png();
   }
 
   private async keep(cut: Cut, made: NonNullable<Cut['made']>): Promise<void> {
@@ -361,4 +384,5 @@ export class CutsService {
   }
 }
 
-export const passagesOf = (cut: Pick<Cut, 'made'>): Passage[] => cut.made?.kept ?? [];
+/** Where what was kept stands in what was made of a cut. */
+export const partsMade = ({ made }: Pick<Cut, 'made'>): RecordedPart[] => partsOfCut(made?.kept ?? [], made?.cardMs ?? 0);

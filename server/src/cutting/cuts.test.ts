@@ -114,6 +114,27 @@ test('a cut is made, watched, and then shown in the place of the recording, with
   await station.as(station.http().delete(path(`/${id}`))).expect(409);
 });
 
+test('a card with the title and the day stands before a cut where that is asked for, and all that belongs to it comes later', async () => {
+  await station
+    .as(station.http().post(path()))
+    .send({ ...DRAFT, name: 'With a card', cardMs: 3_000 })
+    .expect(201);
+  await station
+    .as(station.http().post(path()))
+    .send({ ...DRAFT, name: 'With another', cardMs: 60_000 })
+    .expect(400);
+  const carded = (await view()).cuts.find(({ name }) => name === 'With a card')!;
+  expect(carded).toMatchObject({ cardMs: 3_000, lengthMs: 9_000 });
+  await station.as(station.http().post(path(`/${carded.id}/make`))).expect(202);
+  await station.app.get(JobsService).settled('cut');
+  const { made, state } = (await view()).cuts.find(({ id }) => id === carded.id)!;
+  expect([state, made?.lengthMs]).toEqual(['idle', 9_000]);
+  expect(stampsOf(settings.ffmpeg, join(recordingFolder(settings, show.id), `cut-${carded.id}-1.mp4`))).toHaveLength(270);
+  const { text } = await station.as(station.http().get(path(`/${carded.id}/chapters.vtt`))).expect(200);
+  expect(text).toContain('00:00:00.000 --> 00:00:06.000\nOpening');
+  await station.as(station.http().delete(path(`/${carded.id}`))).expect(200);
+});
+
 test('what is changed afterwards is told to differ from what was made, and made anew takes its place', async () => {
   const { id, revision } = await first();
   const change = (base: number, name: string) =>

@@ -1,5 +1,6 @@
 import { Module } from '@nestjs/common';
 import { AirModule } from '../air/air.module';
+import { ArtworkModule } from '../artwork/artwork.module';
 import { CaptionsModule } from '../captions/captions.module';
 import { ChaptersModule } from '../chapters/chapters.module';
 import { JobsModule } from '../jobs/jobs.module';
@@ -14,7 +15,7 @@ import { RecordingsOnDiskService } from './on-disk.service';
 import { ReplaysService } from './replays.service';
 
 @Module({
-  imports: [AirModule, CaptionsModule, ChaptersModule, JobsModule, RecordingModule, ScenesModule, ShowsModule],
+  imports: [AirModule, ArtworkModule, CaptionsModule, ChaptersModule, JobsModule, RecordingModule, ScenesModule, ShowsModule],
   controllers: [CutsController, CutTextsController, OnDiskController],
   providers: [CutsService, RecordingsOnDiskService, ReplaysService],
   exports: [CutsService, ReplaysService],

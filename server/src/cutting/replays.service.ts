@@ -1,5 +1,5 @@
 // What the public sees of a recording: the cut that was put in its place, or all of it, with chapters and captions that fit.
-import { chaptersOfCut, keptOver, partsOfCut, type Caption, type Chapter } from '@lantern/core';
+import { chaptersOfCut, keptOver, type Caption, type Chapter } from '@lantern/core';
 import { Injectable } from '@nestjs/common';
 import { CaptionsService } from '../captions/captions.service';
 import { ChaptersService } from '../chapters/chapters.service';
@@ -7,7 +7,7 @@ import { RecordingRows } from '../recording/recording-rows';
 import { RecordingService } from '../recording/recording.service';
 import type { Show } from '../shows/show.entities';
 import type { Cut } from './cut.entities';
-import { CutsService, passagesOf } from './cuts.service';
+import { CutsService, partsMade } from './cuts.service';
 
 export interface Replay {
   path: string;
@@ -49,7 +49,7 @@ export class ReplaysService {
   /** Of what was made of a cut. */
   async ofCut(show: Show, cut: Cut): Promise<Replay> {
     const { lengthMs } = await this.recordingRows.of(show.id);
-    const parts = partsOfCut(passagesOf(cut));
+    const parts = partsMade(cut);
     const { captions, language, revision } = await this.captions.of(show.id);
     const { chapters } = await this.chapters.list(show);
     return {

@@ -21,7 +21,7 @@ const MOST_WAITING = 5_000;
 @Injectable()
 export class HouseCounts implements OnApplicationBootstrap, OnApplicationShutdown {
   private readonly work = new RegularWork('counts', EVERY_MS, () => this.keep());
-  private waiting = new Map<string, Omit<HouseCount, 'count'> & { count: number }>();
+  private waiting = new Map<string, HouseCount>();
 
   constructor(
     private readonly database: DataSource,
@@ -49,10 +49,14 @@ export class HouseCounts implements OnApplicationBootstrap, OnApplicationShutdow
         ? -1
         : -2;
     const one = { showId, what, day, source };
+    this.add({ ...one, count: 1 });
+  }
+
+  private add({ count, ...one }: HouseCount): void {
     const key = JSON.stringify(one);
     const counted = this.waiting.get(key);
-    if (counted) counted.count += 1;
-    else if (this.waiting.size < MOST_WAITING) this.waiting.set(key, { ...one, count: 1 });
+    if (counted) counted.count += count;
+    else if (this.waiting.size < MOST_WAITING) this.waiting.set(key, { ...one, count });
   }
 
   /** What has been counted of a show. */
@@ -80,6 +84,16 @@ export class HouseCounts implements OnApplicationBootstrap, OnApplicationShutdow
     if (!this.waiting.size) return;
     const all = [...this.waiting.values()];
     this.waiting = new Map();
+    try {
+      await this.keepAll(all);
+    } catch (error) {
+      // A disk that is full now may have room later.
+      for (const each of all) this.add(each);
+      throw error;
+    }
+  }
+
+  private async keepAll(all: readonly HouseCount[]): Promise<void> {
     await together(this.database, async (entities) => {
       const known = new Map<string, Set<string>>();
       for (const { showId, what, day, source, count } of all) {

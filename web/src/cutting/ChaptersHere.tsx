@@ -12,17 +12,19 @@ import { cutsKey } from './use-cut';
 interface Props {
   view: CutsView;
   kept: readonly Passage[];
+  /** How long a card stands before them. */
+  cardMs: number;
   atMs: number;
   onGo: (ms: number) => void;
 }
 
-export function ChaptersHere({ view: { showId, chapters, chaptersRevision, lengthMs }, kept, atMs, onGo }: Props) {
+export function ChaptersHere({ view: { showId, chapters, chaptersRevision, lengthMs }, kept, cardMs, atMs, onGo }: Props) {
   const queries = useQueryClient();
   const keep = useMutation({
     mutationFn: (next: readonly Chapter[]) => server.put<CutsView>(`/api/shows/${showId}/chapters`, { base: chaptersRevision, chapters: next }),
     onSuccess: (after) => queries.setQueryData(cutsKey(showId), after),
   });
-  const inCut = chaptersOfCut(chapters, partsOfCut(kept), lengthMs);
+  const inCut = chaptersOfCut(chapters, partsOfCut(kept, cardMs), lengthMs);
   const here = chapters.findLast((each) => each.atMs <= atMs + 1);
   return (
     <>

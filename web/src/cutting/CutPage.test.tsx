@@ -8,7 +8,7 @@ import { CutsOf } from './CutPage';
 jest.mock('./cutting.scss', () => ({}));
 
 const cut = (change: Partial<CutView> = {}): CutView => ({
-  ...{ id: 'c1', name: 'The evening', revision: 1, kept: [{ fromMs: 0, toMs: 60_000 }], levelled: false, lengthMs: 60_000 },
+  ...{ id: 'c1', name: 'The evening', revision: 1, kept: [{ fromMs: 0, toMs: 60_000 }], levelled: false, cardMs: 0, lengthMs: 60_000 },
   ...{ state: 'idle', progress: 0, trouble: '', made: null, shown: false },
   ...change,
 });

@@ -88,7 +88,7 @@ function freeName(cuts: readonly CutView[], name: string): string {
 function Beginning({ view, onBegun }: { view: CutsView; onBegun: (id: string) => void }) {
   const begin = useBegin(view, onBegun);
   const suggested = asSuggested(view);
-  const from = (kept: Passage[]) => begin.mutate({ name: 'The evening', kept, levelled: false });
+  const from = (kept: Passage[]) => begin.mutate({ name: 'The evening', kept, levelled: false, cardMs: 0 });
   return (
     <div className="narrow">
       <p>The recording stays as it is. A cut keeps parts of it, is watched before anybody else sees it, and can take its place on the house page.</p>
@@ -138,7 +138,9 @@ function Choose({ view, cut, onChosen }: { view: CutsView; cut: CutView; onChose
         variant="quiet"
         size="sm"
         disabled={begin.isPending}
-        onClick={() => begin.mutate({ name: freeName(view.cuts, 'A short piece'), kept: [{ fromMs: 0, toMs: Math.floor(view.lengthMs) }], levelled: false })}
+        onClick={() =>
+          begin.mutate({ name: freeName(view.cuts, 'A short piece'), kept: [{ fromMs: 0, toMs: Math.floor(view.lengthMs) }], levelled: false, cardMs: 0 })
+        }
       >
         Begin another cut
       </Button>
@@ -308,7 +310,7 @@ function Cutting({ view, cut, onRemoved }: { view: CutsView; cut: CutView; onRem
               <KeptHere view={view} draft={draft} onChange={change} onGo={go} />
             </>
           )}
-          {panel === 'Chapters' && <ChaptersHere view={view} kept={kept} atMs={atMs} onGo={go} />}
+          {panel === 'Chapters' && <ChaptersHere view={view} kept={kept} cardMs={draft.cardMs} atMs={atMs} onGo={go} />}
           {panel === 'Captions' && <CaptionsHere view={view} atMs={atMs} onGo={go} />}
           {panel === 'Make and show' && <ShowHere view={view} cut={cut} kept={editing.kept} onRemoved={onRemoved} />}
         </div>

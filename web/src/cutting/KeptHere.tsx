@@ -1,5 +1,5 @@
 // What is kept of a recording, and what might be left out.
-import type { CutsView } from '@lantern/contract';
+import { CARD_LENGTHS_MS, type CutsView } from '@lantern/contract';
 import { sayClock, sayLength, without, type Passage, type Suggestion } from '@lantern/core';
 import { Button, Form } from 'react-bootstrap';
 import { CutTime } from './CutTime';
@@ -15,7 +15,7 @@ interface Props {
 const NAMES: Record<Suggestion['kind'], string> = { begin: 'Before the first words', break: 'A break', end: 'After the last words', silence: 'Silence' };
 
 export function KeptHere({ view: { suggestions, lengthMs, survey, surveyTrouble }, draft, onChange, onGo }: Props) {
-  const { kept, levelled } = draft;
+  const { kept, levelled, cardMs } = draft;
   const set = (index: number, part: Partial<Passage>) => onChange({ kept: kept.map((each, at) => (at === index ? { ...each, ...part } : each)) });
   return (
     <>
@@ -40,11 +40,24 @@ export function KeptHere({ view: { suggestions, lengthMs, survey, surveyTrouble 
       </ol>
       <Form.Check
         id="cut-levelled"
-        className="mb-4"
+        className="mb-2"
         label="Bring the sound to the usual loudness"
         checked={levelled}
         onChange={({ target }) => onChange({ levelled: target.checked })}
       />
+      <div className="d-flex gap-2 align-items-center mb-4">
+        <Form.Label htmlFor="cut-card" className="mb-0">
+          Title card before it
+        </Form.Label>
+        <Form.Select id="cut-card" size="sm" className="w-auto" value={cardMs} onChange={({ target }) => onChange({ cardMs: Number(target.value) })}>
+          {CARD_LENGTHS_MS.map((ms) => (
+            <option key={ms} value={ms}>
+              {ms ? `for ${ms / 1_000} seconds` : 'none'}
+            </option>
+          ))}
+        </Form.Select>
+        {cardMs > 0 && <span className="soft small-words">with the title and the day, in the show’s look</span>}
+      </div>
       <h2 className="h3">Better left out?</h2>
       {!survey && <p className="soft">{surveyTrouble || 'The recording is being looked through. This takes some seconds for each hour.'}</p>}
       {survey && !suggestions.length && <p className="soft">Nothing was found: somebody speaks from the first moment to the last.</p>}

@@ -12,6 +12,7 @@ export interface Draft {
   name: string;
   kept: Passage[];
   levelled: boolean;
+  cardMs: number;
 }
 
 /** What is to be written next, and over which state. */
@@ -21,7 +22,7 @@ interface Writing {
   busy: boolean;
 }
 
-const draftOf = ({ name, kept, levelled }: CutView): Draft => ({ name, kept, levelled });
+const draftOf = ({ name, kept, levelled, cardMs }: CutView): Draft => ({ name, kept, levelled, cardMs });
 
 export function useCut(showId: string, cut: CutView, lengthMs: number) {
   const queries = useQueryClient();
