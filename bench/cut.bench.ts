@@ -3,12 +3,13 @@ import { expect, test } from '@playwright/test';
 import { firstFrom, keptAt, partsOfCut, recordedAt, type Passage } from '@lantern/core';
 import ffmpegPackage from '@ffmpeg-installer/ffmpeg';
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { makeCutFile } from '../server/src/cutting/cut-file';
 import { makeSurvey, surveyOf, timesOf } from '../server/src/cutting/survey';
-import { clicksOf, stampsOf, writeStamped } from '../server/src/test/stamped';
+import { clicksOf, stampsOf } from '../server/src/test/stamped';
+import { writeHour } from './measured/hour';
 
 const MINUTES = Number(process.env.LANTERN_CUT_MINUTES ?? 60);
 const LENGTH_MS = MINUTES * 60_000;
@@ -19,26 +20,12 @@ const KEPT: Passage[] = [
   { fromMs: share(0.72), toMs: share(0.97) },
 ];
 
-/** A stamped minute, as large as a programme and as hard to keep, an hour long. */
-function writeHour(ffmpeg: string, folder: string): string {
-  const file = (name: string) => join(folder, name);
-  writeStamped(ffmpeg, file('small.mp4'), 60);
-  const noise = 'scale=1280:720:flags=neighbor,noise=alls=24:allf=t';
-  execFileSync(ffmpeg, [
-    ...['-v', 'error', '-y', '-i', file('small.mp4'), '-vf', noise, '-vsync', 'passthrough', '-c:v', 'libx264', '-preset', 'ultrafast', '-b:v', '2500k'],
-    ...['-maxrate', '2500k', '-bufsize', '2500k', '-g', '60', '-bf', '0', '-sc_threshold', '0', '-c:a', 'copy', file('minute.mp4')],
-  ]);
-  writeFileSync(file('list'), Array.from({ length: MINUTES }, () => `file '${file('minute.mp4')}'\n`).join(''));
-  execFileSync(ffmpeg, ['-v', 'error', '-y', '-f', 'concat', '-safe', '0', '-i', file('list'), '-c', 'copy', '-movflags', '+faststart', file('recording.mp4')]);
-  return file('recording.mp4');
-}
-
 test('an hour is looked through and cut', async () => {
   test.setTimeout(1_800_000);
   const ffmpeg = ffmpegPackage.path;
   const folder = mkdtempSync(join(tmpdir(), 'lantern-bench-cut-'));
   try {
-    const recording = writeHour(ffmpeg, folder);
+    const recording = writeHour(ffmpeg, folder, MINUTES);
     const took = async (work: () => Promise<unknown>) => {
       const began = performance.now();
       await work();

@@ -271,6 +271,23 @@ test('a show is planned, placed on two channels, aired, watched and wrapped up',
     await expect(page.getByText('Let the dome stand longer')).toBeVisible();
   });
 
+  await test.step('it is taken away from the channels; of one that is silent nothing is said to be gone until it is', async () => {
+    await page.goto(`${product.url}/shows/${showId}/report`);
+    await page.getByRole('button', { name: 'What of this show stands where…' }).click();
+    const place = (name: string) => page.getByRole('region', { name: 'What of this show stands where' }).getByRole('row').filter({ hasText: name });
+    await expect(place('Townfold')).toContainText('stands');
+    await product.setFault('townfold', 'down');
+    await page.getByRole('button', { name: 'Take it away…' }).click();
+    await page.getByRole('button', { name: 'Take away', exact: true }).click();
+    await expect(place('Reelmoor')).toContainText('gone');
+    await expect(place('Townfold')).toContainText('is being taken away');
+    await expect(place('Townfold')).toContainText('asked again by itself');
+    expect(await barriers(page)).toEqual([]);
+    await product.setFault('townfold', 'none');
+    product.travelTo(product.now() + 2 * 60_000);
+    await expect(place('Townfold')).toContainText('Its recording still stands there');
+  });
+
   const keys = /"(streamKey|pass_phrase|access_token)"/;
   expect(product.logs).not.toMatch(keys);
   await outside.close();
