@@ -105,7 +105,7 @@ export class BreakCards implements OnApplicationBootstrap, OnApplicationShutdown
     const words = sayBreak(backAt === null ? null : instant(backAt), show.zone);
     const incoming = join(this.settings.picturesDir, `${showId}${INCOMING}${randomUUID()}`);
     try {
-      const { png, madeOf } = await this.composer.card(show, words, SIZE.width);
+      const { png, madeOf } = await this.composer.card(show, { title: words, line: show.title }, SIZE.width);
       const version = createHash('sha256').update(`${MADE_BY} ${words} ${madeOf}`).digest('base64url').slice(0, 24);
       const path = this.path(showId, version);
       if (!existsSync(path)) {

@@ -254,12 +254,12 @@ export class ComposerService implements OnApplicationBootstrap, OnApplicationShu
   }
 
   /** A card with words of its own in the manner of the show's pictures; `madeOf` says what it is made of without drawing it. */
-  async card(show: Show, words: string, width: number): Promise<{ png: () => Promise<Buffer>; madeOf: string }> {
+  async card(show: Show, { title, line }: Pick<PictureRecipe, 'title' | 'line'>, width: number): Promise<{ png: () => Promise<Buffer>; madeOf: string }> {
     const own = show.thumbnail?.recipe;
     const look = await this.lookOf(show);
     const recipe: PictureRecipe = {
       ...{ layout: look.cards, background: own?.background ?? look.background ?? FIRST_SKY, lookId: own?.lookId ?? null },
-      ...{ title: words, when: 'none', line: show.title, portraits: false, mark: true },
+      ...{ title, when: 'none', line, portraits: false, mark: true },
     };
     const parts = await this.partsFor(show.stationId, look, await this.facts(show, recipe), 'thumbnail', recipe);
     return { png: async () => (await this.draw(parts, width, 16 / 9)).png, madeOf: parts.madeOf };

@@ -356,7 +356,7 @@ export class CutsService {
 
   /** The title and the day, in the manner of the show's pictures. */
   private async titleCard(show: Show): Promise<Buffer> {
-    return (await this.composer.card(show, sayDay(instant(show.startsAt), show.zone), CARD_PX)).png();
+    return (await this.composer.card(show, { title: show.title, line: sayDay(instant(show.startsAt), show.zone) }, CARD_PX)).png();
   }
 
   private async keep(cut: Cut, made: NonNullable<Cut['made']>): Promise<void> {

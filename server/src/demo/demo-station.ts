@@ -5,6 +5,7 @@ import {
   DAY_MS,
   HOUR_MS,
   instant,
+  LONGEST_SAMPLE_GAP_MS,
   MINUTE_MS,
   OWN_LOOK,
   USUAL_TIMES,
@@ -526,7 +527,7 @@ export class DemoStation {
         );
       const faultFrom = past.startsAt + (past.recorded ? SEEN.find(({ what }) => what === 'break card')!.atMs : 15 * MINUTE_MS);
       const samples: Partial<AirSampleRow>[] = [];
-      const everyMs = past.recorded ? 5_000 : past.lengthMin > 120 ? 60_000 : 10_000;
+      const everyMs = past.recorded ? 5_000 : past.lengthMin > 120 ? LONGEST_SAMPLE_GAP_MS : 10_000;
       for (let at = startedAt; at < endedAt; at += everyMs) {
         const failing = index === 0 && past.faultMin > 0 && at >= faultFrom && at < faultFrom + past.faultMin * MINUTE_MS;
         const lamp: Lamp = at < publicFrom ? 'warm' : failing ? 'fault' : 'lit';

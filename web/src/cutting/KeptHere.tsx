@@ -46,7 +46,7 @@ export function KeptHere({ view: { suggestions, lengthMs, survey, surveyTrouble 
         onChange={({ target }) => onChange({ levelled: target.checked })}
       />
       <div className="d-flex gap-2 align-items-center mb-4">
-        <Form.Label htmlFor="cut-card" className="mb-0">
+        <Form.Label htmlFor="cut-card" className="mb-0 text-nowrap fw-normal">
           Title card before it
         </Form.Label>
         <Form.Select id="cut-card" size="sm" className="w-auto" value={cardMs} onChange={({ target }) => onChange({ cardMs: Number(target.value) })}>
@@ -56,7 +56,7 @@ export function KeptHere({ view: { suggestions, lengthMs, survey, surveyTrouble 
             </option>
           ))}
         </Form.Select>
-        {cardMs > 0 && <span className="soft small-words">with the title and the day, in the show’s look</span>}
+        {cardMs > 0 && <span className="soft small-words">the title and the day</span>}
       </div>
       <h2 className="h3">Better left out?</h2>
       {!survey && <p className="soft">{surveyTrouble || 'The recording is being looked through. This takes some seconds for each hour.'}</p>}

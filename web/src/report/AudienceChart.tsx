@@ -9,6 +9,7 @@ const LABEL_PX = 18;
 /** From the lowest upwards; each has its name at its right end. */
 const SHADES = [0.85, 0.5, 0.7, 0.32];
 const LETTER_PX = 6.6;
+const CROWDED_PX = 44;
 
 export function AudienceChart({ report }: { report: ShowReport }) {
   const { airings, watching, parts, moments, ran, startedAt, endedAt, zone } = report;
@@ -29,6 +30,8 @@ export function AudienceChart({ report }: { report: ShowReport }) {
   // Beside the last that was told: when a show has ended its networks tell nothing any more.
   const last = watching.findLastIndex(({ by }) => by.some((count) => count !== null));
   const ends = spread(layers.map((layer) => y((layer[last]![0] + layer[last]![1]) / 2)));
+  // In a long show the two may stand beside each other.
+  const crowded = moments.length === 2 && x(moments[1]!.from) - x(moments[0]!.from) < CROWDED_PX;
   const laneTop = SIZE.top + SIZE.chart + LANE.gap;
   return (
     <section className="mb-5">
@@ -65,10 +68,10 @@ export function AudienceChart({ report }: { report: ShowReport }) {
           {parts.map((part) => (
             <Part key={`${part.kind} ${part.name} ${part.from}`} part={part} x={x} />
           ))}
-          {moments.map(({ from, to, by }) => (
+          {moments.map(({ from, to, by }, at) => (
             <g key={from}>
               <path d={`M${x(from)} ${SIZE.top + 8}v-8H${x(to)}v8`} fill="none" stroke="currentColor" />
-              <text x={(x(from) + x(to)) / 2} y={SIZE.top - 5} textAnchor="middle" fontSize="12" fill="currentColor">
+              <text x={(x(from) + x(to)) / 2} y={SIZE.top - 5} textAnchor={crowded ? (at ? 'start' : 'end') : 'middle'} fontSize="12" fill="currentColor">
                 {by > 0 ? `+${by}` : `−${-by}`}
               </text>
             </g>
