@@ -56,7 +56,7 @@ export class OnePersonService {
         unknown
       >[];
       const staying = stays ? await this.count(table, `${where} AND ${stays.where}`, [stationId, address]) : 0;
-      if (rows.length) parts.push({ what, rows, stays: staying ? stays!.words : '' });
+      if (rows.length) parts.push({ what, rows: rows.map(readable), stays: staying ? stays!.words : '' });
     }
     return { email: address, parts };
   }
@@ -93,3 +93,12 @@ export class OnePersonService {
       if (gone.has(/-([0-9a-f]{8}(?:-[0-9a-f]{4}){3}-[0-9a-f]{12})\.eml$/.exec(name)?.[1] ?? '')) await rm(join(folder, name), { force: true });
   }
 }
+
+/** As somebody reads it who is given it: moments by their date (ISO 8601), lists as lists. */
+const readable = (row: Record<string, unknown>): Record<string, unknown> =>
+  Object.fromEntries(
+    Object.entries(row).map(([name, value]) => {
+      if (/At$/.test(name) && typeof value === 'number') return [name, new Date(value).toISOString()];
+      return [name, name === 'groups' ? (JSON.parse(String(value)) as string[]) : value];
+    }),
+  );

@@ -78,6 +78,9 @@ test('all of it is told, and nothing that would let somebody in', async () => {
   expect(counts(all)).toEqual({ contact: 1, invitations: 1, reminders: 1, news: 1, guest: 1, mails: 1 });
   expect(JSON.stringify(all)).not.toMatch(/secret-|sealed-text|bram/);
   expect(JSON.stringify(all)).toContain('Dusk Report');
+  // As somebody can read it who is given it.
+  expect(all.parts[0]!.rows[0]).toMatchObject({ groups: ['Members'] });
+  expect(all.parts.find(({ what }) => what === 'invitations')!.rows[0]).toMatchObject({ cameAt: '1970-01-01T00:00:00.005Z' });
   expect((await kept('nobody@people.example')).parts).toEqual([]);
   await ask('nonsense').expect(400);
 });

@@ -188,10 +188,13 @@ export class PagesController {
     } else if (what === 'leave') {
       this.send(
         response,
-        wordsPage('Hear no more?', 'Press the button, and your address is forgotten.', {
-          path: `/reminders/leave/${encodeURIComponent(secret)}`,
-          label: 'Forget my address',
-        }),
+        this.invitations.isLeaving(secret)
+          ? wordsPage('Hear no more?', 'Press the button, and nothing more is written to you about this show. Your invitation stays.', {
+              ...{ path: `/reminders/leave/${encodeURIComponent(secret)}`, label: 'Write to me no more' },
+            })
+          : wordsPage('Hear no more?', 'Press the button, and your address is forgotten.', {
+              ...{ path: `/reminders/leave/${encodeURIComponent(secret)}`, label: 'Forget my address' },
+            }),
       );
     } else this.send(response.status(404), nothingPage(NOTHING_HERE));
   }
@@ -211,9 +214,12 @@ export class PagesController {
 
   @Post('reminders/leave/:secret')
   async leave(@Param('secret') secret: string, @Res() response: Response): Promise<void> {
+    if (this.invitations.isLeaving(secret)) {
+      await this.invitations.leave(secret);
+      return this.send(response.status(200), wordsPage('You will hear no more of this', 'Your invitation stays: its link leads to the show.'));
+    }
     await this.reminders.leave(secret);
     await this.subscriptions.leave(secret);
-    await this.invitations.leave(secret);
     this.send(response.status(200), wordsPage('Your address is forgotten', 'You will hear no more of this.'));
   }
 

@@ -128,6 +128,11 @@ export class InvitationsService {
     return this.links.leaveUrl('invitation', id);
   }
 
+  /** Whether a link of a mail is for leaving an invitation. */
+  isLeaving(secret: string): boolean {
+    return this.links.whoLeaves('invitation', secret) !== null;
+  }
+
   /** By the link of a mail. Leaving twice does no harm. */
   async leave(secret: string): Promise<void> {
     const id = this.links.whoLeaves('invitation', secret);

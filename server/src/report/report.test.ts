@@ -191,6 +191,16 @@ test('a sample that comes late is in the figures of a report that was read befor
   expect(await read()).toEqual(before);
 });
 
+test('a report can be read where nothing can be written, as on a full disk', async () => {
+  await station.database.query('DELETE FROM watched_figures');
+  await station.database.query(`CREATE TRIGGER full BEFORE INSERT ON watched_figures BEGIN SELECT RAISE(ABORT, 'database or disk is full'); END`);
+  try {
+    expect(((await get('report').expect(200)).body as ShowReport).peakTogether).toBe(100);
+  } finally {
+    await station.database.query('DROP TRIGGER full');
+  }
+});
+
 test('how many wrote, asked and came is told', async () => {
   const person = (id: string) => ({ id, showId: show.id, tokenHash: id, toldStart: 0, told: '', email: `${id}@people.example` });
   await station.database.getRepository(Invitation).insert([

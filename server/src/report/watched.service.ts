@@ -1,6 +1,6 @@
 // What the networks told of how many watched, worked out once for a show that is over: a long evening on many channels has tens of thousands of samples.
 import { figuresOf, peakTogether, timesOfFault, watchingTogether, watchTimeOf, type AirSample } from '@lantern/core';
-import { Injectable } from '@nestjs/common';
+import { Injectable, Logger } from '@nestjs/common';
 import { DataSource } from 'typeorm';
 import { AirSamples } from '../air/air-samples';
 import { breathe } from '../foundation/breathe';
@@ -19,6 +19,7 @@ type Told = Pick<Show, 'id' | 'state' | 'onAirSince' | 'endedAt'>;
 
 @Injectable()
 export class WatchedService {
+  private readonly log = new Logger('report');
   private readonly underWay = new Map<string, Promise<Watched>>();
 
   constructor(
@@ -58,7 +59,8 @@ export class WatchedService {
     const work = this.workOut(show, order).finally(() => this.underWay.delete(mark));
     this.underWay.set(mark, work);
     const figures = await work;
-    await this.rows.upsert({ showId: show.id, mark, figures }, ['showId']);
+    // Worked out once more the next time where it cannot be kept: a report is read on a full disk too.
+    await this.rows.upsert({ showId: show.id, mark, figures }, ['showId']).catch((error: unknown) => this.log.warn(String(error)));
     return figures;
   }
 

@@ -73,11 +73,11 @@ export class ThanksService {
 
   private async places(show: Show, title: string): Promise<ThanksView['places']> {
     const { chapters } = await this.views.watchable(show, await this.airings.station(show.stationId));
-    // An address that is for some people alone is given to nobody else.
-    const everyone = show.houseVisibility === 'everyone' || show.houseVisibility === 'link holders';
+    // An address that is for some people alone is said on no channel.
+    if (show.houseVisibility !== 'everyone') return [];
     return (await this.shows.airingsOf(show)).flatMap(({ airing, channel }) => {
       const name = placeName(channel);
-      if (airing.placing !== 'placed' || !everyone) return [];
+      if (airing.placing !== 'placed') return [];
       const url = this.airings.houseUrl(show, name.toLowerCase());
       return [
         {

@@ -75,3 +75,15 @@ test('a line that is refused is shown with the reason, and those after it go on'
   await waitFor(() => expect(kept.map(({ words }) => words)).toEqual(['Later']));
   expect(screen.getByText('“Late” was not kept. This show is not on air.')).toBeTruthy();
 });
+
+test('a clock that is set back while a line is written takes nothing of it', async () => {
+  const field = screen.getByLabelText('What is said');
+  const now = jest.spyOn(Date, 'now');
+  now.mockReturnValue(2_000_000);
+  fireEvent.change(field, { target: { value: 'The comet' } });
+  now.mockReturnValue(1_000_000);
+  fireEvent.submit(field);
+  now.mockRestore();
+  await waitFor(() => expect(kept).toHaveLength(1));
+  expect((answers.of(POST)[0]!.body as NoteDraft).begunMsAgo).toBeGreaterThanOrEqual(0);
+});

@@ -14,6 +14,7 @@ import { Notice } from '../look/Notice';
 import './notes.scss';
 
 const AGAIN_MS = 3_000;
+const LONGEST_AGO_MS = 3_600_000;
 
 interface Line {
   id: string;
@@ -131,7 +132,9 @@ function useLines(showId: string, onKept: (after: NotesView) => void) {
     const send = async () => {
       try {
         const { id, words, begunAt } = first;
-        const after = await server.post<NotesView>(`/api/shows/${showId}/notes`, { id, words, begunMsAgo: Math.min(3_600_000, Date.now() - begunAt) });
+        // The clock of the machine may be set meanwhile.
+        const begunMsAgo = Math.min(LONGEST_AGO_MS, Math.max(0, Date.now() - begunAt));
+        const after = await server.post<NotesView>(`/api/shows/${showId}/notes`, { id, words, begunMsAgo });
         if (gone) return;
         kept.current(after);
         setTrouble('');
