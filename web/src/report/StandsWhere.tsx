@@ -63,22 +63,22 @@ function Places({ showId }: { showId: string }) {
           <thead>
             <tr>
               <th scope="col">Where</th>
+              <th scope="col">Now</th>
               <th scope="col">What stands there</th>
               <th scope="col">Taking it away</th>
-              <th scope="col">Now</th>
             </tr>
           </thead>
           <tbody>
             {places.data.map(({ airingId, name, what, does, state, stays, trouble }) => (
               <tr key={airingId ?? 'here'}>
                 <th scope="row">{name}</th>
-                <td>{what}</td>
-                <td>{does}</td>
                 <td>
                   {stays ? 'withdrawn' : STATES[state]}
                   {stays && <div className="small-words">{stays}</div>}
                   {trouble && <div className="small-words soft">{trouble}</div>}
                 </td>
+                <td>{what}</td>
+                <td>{does}</td>
               </tr>
             ))}
           </tbody>
