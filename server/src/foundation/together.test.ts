@@ -4,7 +4,7 @@ import fc from 'fast-check';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { DataSource } from 'typeorm';
+import { DataSource, type EntityManager } from 'typeorm';
 import { openDatabase } from '../database/database';
 import type { Settings } from './settings';
 import { apart, together } from './together';
@@ -126,4 +126,60 @@ test(`any mix of transactions that fail or not and of single writes keeps just w
     }),
     { seed: SEED, numRuns: 60 },
   );
+});
+
+describe('a disk that is full', () => {
+  const full = async (isFull: boolean) => {
+    const [{ page_count: pages }] = (await database.query('PRAGMA page_count')) as [{ page_count: number }];
+    await database.query(`PRAGMA max_page_count = ${isFull ? pages : 1_000_000}`);
+  };
+  const large = (name: string) =>
+    together(database, async (entities) => {
+      await entities.query(`INSERT INTO marks VALUES (?, 0)`, [name]);
+      await entities.query(`INSERT INTO marks VALUES (?, 0)`, [name.repeat(300_000)]);
+    });
+  /** As whoever opens the file after this process has gone sees it. */
+  const kept = async () => {
+    const other = await new DataSource({ type: 'better-sqlite3', database: join(dataDir, 'lantern.sqlite') }).initialize();
+    try {
+      return ((await other.query('SELECT name FROM marks ORDER BY name')) as { name: string }[]).map(({ name }) => name);
+    } finally {
+      await other.destroy();
+    }
+  };
+  afterEach(() => full(false));
+
+  test('takes back what belongs together, however often, and what is written once there is room is kept', async () => {
+    await full(true);
+    for (const name of ['a', 'b', 'c']) await expect(large(name)).rejects.toThrow('full');
+    await full(false);
+    expect(await names()).toEqual([]);
+    const refused = together(database, async () => {
+      await write('refused');
+      throw new Error('refused');
+    });
+    await expect(refused).rejects.toThrow('refused');
+    await write('alone');
+    await together(database, () => write('together'));
+    expect(await kept()).toEqual(['alone', 'together']);
+  });
+
+  test.each([
+    [
+      'a transaction within',
+      (entities: EntityManager, name: string) => entities.transaction((inner) => inner.query(`INSERT INTO marks VALUES (?, 0)`, [name])),
+    ],
+    ['a write', (entities: EntityManager, name: string) => entities.query(`INSERT INTO marks VALUES (?, 0)`, [name])],
+  ])('takes back all that is around %s, even where somebody thinks nothing of its failure', async (_, fail) => {
+    await full(true);
+    const around = together(database, async (entities) => {
+      await entities.query(`INSERT INTO marks VALUES ('around', 0)`);
+      await fail(entities, 'x'.repeat(300_000)).catch(() => undefined);
+      await entities.query(`INSERT INTO marks VALUES ('after', 0)`);
+    });
+    await expect(around).rejects.toThrow();
+    await full(false);
+    await write('later');
+    expect(await kept()).toEqual(['later']);
+  });
 });

@@ -97,10 +97,31 @@ export function keepApart(database: DataSource): DataSource {
     if (own?.database === database && own.over === 'failed' && !/^ROLLBACK/.test(String(asked[0])))
       throw new Error('This belongs to a transaction that was taken back.');
     for (let end = ends.get(database); end && own?.over !== 'failed' && !transactionOf(database); end = ends.get(database)) await end;
-    return ask(...asked);
+    try {
+      return await ask(...asked);
+    } catch (error) {
+      noteTakenBack(database);
+      throw error;
+    }
   }) as typeof runner.query;
+  const takeBack = runner.rollbackTransaction.bind(runner);
+  runner.rollbackTransaction = async () => {
+    if (connectionOf(database).inTransaction) return takeBack();
+    // The library would count it as open for ever, begin each one after it within that, and never end what it began: nothing would be kept any more.
+    Object.assign(runner, { isTransactionActive: false, transactionDepth: 0 });
+  };
   return database;
 }
+
+/** SQLite may take a whole transaction back by itself, as on a full disk (sqlite.org/lang_transaction.html, section 3): nothing more is written into it then. */
+function noteTakenBack(database: DataSource): void {
+  const current = transactionOf(database);
+  if (current && !connectionOf(database).inTransaction) current.over = 'failed';
+}
+
+/** What the library drives SQLite by. */
+const connectionOf = ({ driver }: DataSource): { readonly inTransaction: boolean } =>
+  (driver as unknown as { databaseConnection: { readonly inTransaction: boolean } }).databaseConnection;
 
 /** Does `work` as if it had been begun by nobody, so that it belongs to no transaction. */
 export const apart = <T>(work: () => T): T => within.exit(work);

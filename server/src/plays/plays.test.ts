@@ -102,3 +102,12 @@ test('sources that somebody makes up fill no disk', async () => {
   expect(from.length).toBeLessThanOrEqual(25);
   expect(from.find(({ source }) => source === 'elsewhere')!.count).toBeGreaterThan(10);
 });
+
+test('what was counted while the disk was full is kept once there is room', async () => {
+  await seen({ what: 'page', source: 'full disk' }).expect(204);
+  await station.database.query(`CREATE TRIGGER full BEFORE INSERT ON house_counts BEGIN SELECT RAISE(ABORT, 'database or disk is full'); END`);
+  const count = async () => (await report()).house.opened.since;
+  const before = await count();
+  await station.database.query('DROP TRIGGER full');
+  expect(await count()).toBe(before + 1);
+});
