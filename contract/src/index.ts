@@ -43,6 +43,7 @@ export * from './changes/changes';
 export * from './cutting/cuts';
 export * from './captions/captions';
 export * from './recording/on-disk';
+export * from './own-sounds/own-sounds';
 export * from './replays/replays';
 export * from './thanks/thanks';
 export * from './takedown/takedown';

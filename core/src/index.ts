@@ -48,6 +48,7 @@ export * from './recording/captions';
 export * from './recording/chapters';
 export * from './recording/cut';
 export * from './recording/cut-time';
+export * from './recording/own-sound';
 export * from './recording/parts';
 export * from './recording/suggestions';
 export * from './report/signal-line';

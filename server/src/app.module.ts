@@ -17,6 +17,7 @@ import { DemoModule } from './demo/demo.module';
 import { ForeignModule } from './foreign/foreign.module';
 import { FoundationModule } from './foundation/foundation.module';
 import { GuestsModule } from './guests/guests.module';
+import { OwnSoundsModule } from './own-sounds/own-sounds.module';
 import { MailbagModule } from './mailbag/mailbag.module';
 import { PollsModule } from './polls/polls.module';
 import { QuestionsModule } from './questions/questions.module';
@@ -63,6 +64,7 @@ import { StationModule } from './station/station.module';
     ForeignModule,
     FoundationModule,
     GuestsModule,
+    OwnSoundsModule,
     MailbagModule,
     PollsModule,
     QuestionsModule,

@@ -2,6 +2,7 @@
 import { LONGEST_NOTE, type GuestPlace, type GuestSeat, type GuestStanding, type LookChoices, type Scene, type SpeakerAnswer } from '@lantern/core';
 import { IsBoolean, IsEmail, IsIn, IsInt, IsNotEmpty, IsOptional, IsString, Max, MaxLength, Min, ValidateNested } from 'class-validator';
 import { Type } from 'class-transformer';
+import type { OwnSoundConsent } from '../own-sounds/own-sounds';
 import { PassShown } from '../people/team';
 import { IsZoneName } from '../rules/times';
 
@@ -60,6 +61,7 @@ export interface GuestView {
   standing: GuestStanding;
   /** Pages of networks that name speakers: how it stands there, in words. */
   onPages: { channel: string; words: string }[];
+  ownSound: OwnSoundConsent;
 }
 
 /** A pass, to be handed over: whoever has it is let in as that guest. */
@@ -86,6 +88,8 @@ export interface DoorView {
   answer: GuestAnswer;
   word: string;
   isOver: boolean;
+  /** Whether the host wants their own sound as a file of its own, and what they have said to it. */
+  ownSound: { wanted: boolean; said: OwnSoundConsent };
   /** Where the show is sent, by name. */
   sentTo: string[];
   /** Who can see it, in words. */

@@ -8,6 +8,8 @@ export interface RecordingOnDisk {
   /** With its cuts, and all that it was made from. */
   bytes: number;
   cuts: number;
+  /** Of so many guests their own sound is kept too. */
+  ownSounds: number;
   /** Whether it stands on the house page. */
   shown: boolean;
 }

@@ -269,6 +269,10 @@ export class ShowDraft implements SheetValues {
   @IsBoolean()
   houseReplay = BLANK_SHEET.houseReplay;
 
+  /** Whether each guest's own sound is kept too, of those who agree. */
+  @IsBoolean()
+  ownSounds = BLANK_SHEET.ownSounds;
+
   /** Sites that may show the page within theirs, as https://example.org. */
   @IsArray()
   @ArrayMaxSize(20, { message: 'List at most 20 sites.' })

@@ -64,6 +64,8 @@ export interface SheetValues extends When {
   houseVisibility: HouseVisibility;
   reminders: boolean;
   houseReplay: boolean;
+  /** Whether each guest's own sound is kept too, of those who agree. */
+  ownSounds: boolean;
   embedSites: string[];
   milestoneTimes: Partial<MilestoneTimes>;
   ticked: MilestoneName[];
@@ -144,6 +146,7 @@ export const SHEET = {
   houseVisibility: { words: 'visibility of the house page', kept: 'own', blank: 'everyone' },
   reminders: { words: 'reminders', kept: 'own', blank: true },
   houseReplay: { words: 'replay on the house page', kept: 'own', blank: true, onAirToo: true },
+  ownSounds: { words: 'own sound of guests', kept: 'own', blank: false },
   embedSites: { words: 'sites that may embed', kept: 'own', blank: [] },
   milestoneTimes: { words: 'milestones', kept: 'own', blank: {}, tidy: (times) => ({ ...times }) },
   ticked: { words: 'milestones', kept: 'own', blank: [], ofOneDate: true, onAirToo: true },

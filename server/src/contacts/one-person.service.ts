@@ -6,6 +6,8 @@ import { join } from 'node:path';
 import { DataSource, type EntityManager } from 'typeorm';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { together } from '../foundation/together';
+import { namesOf } from '../media/own-sound-files';
+import { recordingFolder } from '../media/stretch';
 
 interface Kind {
   what: KeptPart['what'];
@@ -30,7 +32,7 @@ const KINDS: readonly Kind[] = [
     what: 'guest',
     table: 'guests',
     where: 'stationId = ? AND LOWER(email) = ?',
-    columns: `name, caption, email, zone, answer, word, invitedAt, ${SHOW}`,
+    columns: `name, caption, email, zone, answer, word, invitedAt, ownSound, ${SHOW}`,
     stays: {
       where: `showId IN (SELECT id FROM shows WHERE state IN ('draft', 'placed', 'onAir', 'interrupted'))`,
       words: 'A show that is still to come counts on them. Take them out on its sheet, then remove this.',
@@ -67,9 +69,13 @@ export class OnePersonService {
     const mails = (await this.database.query('SELECT id FROM mails WHERE stationId = ? AND LOWER(recipient) = ?', [stationId, address])) as { id: string }[];
     // Files first: a server that is killed in between still knows which they were.
     await this.removeFiles(mails.map(({ id }) => id));
+    const sounds = await this.guestsThatGo([stationId, address]);
+    await this.removeSounds(sounds);
     await together(this.database, async (entities) => {
       for (const kind of KINDS) await this.removeKind(entities, kind, [stationId, address]);
     });
+    // What still came in between had been agreed to; now nothing of it is taken any more.
+    await this.removeSounds(sounds);
     return this.of(stationId, address);
   }
 
@@ -82,6 +88,22 @@ export class OnePersonService {
   private async count(table: string, where: string, parameters: [string, string]): Promise<number> {
     const [{ count }] = (await this.database.query(`SELECT COUNT(*) AS count FROM ${table} WHERE ${where}`, parameters)) as [{ count: number }];
     return count;
+  }
+
+  private async guestsThatGo(parameters: [string, string]): Promise<{ id: string; showId: string }[]> {
+    const { table, where, stays } = KINDS.find(({ what }) => what === 'guest')!;
+    return (await this.database.query(`SELECT id, showId FROM ${table} WHERE ${where} AND NOT (${stays!.where})`, parameters)) as {
+      id: string;
+      showId: string;
+    }[];
+  }
+
+  /** Their own sounds, of shows in which they were. */
+  private async removeSounds(guests: readonly { id: string; showId: string }[]): Promise<void> {
+    for (const { id, showId } of guests) {
+      const folder = recordingFolder(this.settings, showId);
+      for (const name of await namesOf(folder, id)) await rm(join(folder, name), { force: true });
+    }
   }
 
   /** Mails that were written as files, where there is no mail server. */

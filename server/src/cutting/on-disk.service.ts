@@ -9,6 +9,7 @@ import { breathe } from '../foundation/breathe';
 import { DiskSpace } from '../foundation/disk-space';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
+import { takesIn } from '../media/own-sound-files';
 import { runToFile } from '../media/run-to-end';
 import { recordingFolder } from '../media/stretch';
 import { RecordingRows } from '../recording/recording-rows';
@@ -39,8 +40,9 @@ export class RecordingsOnDiskService {
       await breathe();
       if (show?.stationId !== stationId) continue;
       const cuts = await this.database.getRepository(Cut).findBy({ showId });
+      const guests = new Set((await takesIn(join(this.settings.recordingsDir, showId))).map(({ guestId }) => guestId));
       const shown = show.houseReplay && show.state === 'over';
-      recordings.push({ showId, title: show.title, startsAt: show.startsAt, zone: show.zone, bytes, cuts: cuts.length, shown });
+      recordings.push({ showId, title: show.title, startsAt: show.startsAt, zone: show.zone, bytes, cuts: cuts.length, ownSounds: guests.size, shown });
     }
     recordings.sort((a, b) => b.bytes - a.bytes);
     const usedBytes = recordings.reduce((sum, { bytes }) => sum + bytes, 0);

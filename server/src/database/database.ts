@@ -63,6 +63,7 @@ import { Plays1768300000000 } from './migrations/1768300000000-plays';
 import { LeftInvitations1768400000000 } from './migrations/1768400000000-left-invitations';
 import { LiveNotes1768500000000 } from './migrations/1768500000000-live-notes';
 import { CutCards1768600000000 } from './migrations/1768600000000-cut-cards';
+import { OwnSounds1768700000000 } from './migrations/1768700000000-own-sounds';
 import { Lessons1767600000000 } from './migrations/1767600000000-lessons';
 import { Chapters1767500000000 } from './migrations/1767500000000-chapters';
 import { Signal1767400000000 } from './migrations/1767400000000-signal';
@@ -183,6 +184,7 @@ export async function openDatabase(settings: Settings): Promise<DataSource> {
       LeftInvitations1768400000000,
       LiveNotes1768500000000,
       CutCards1768600000000,
+      OwnSounds1768700000000,
     ],
     migrationsRun: true,
     /** Where another program holds the file, a query that waits for it holds up everything else here. */

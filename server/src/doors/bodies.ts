@@ -26,7 +26,7 @@ const LARGE: { method: string; path: RegExp; bytes: number }[] = [
   { method: 'POST', path: /^\/api\/looks\/packs(\/open)?$/, bytes: PACK_MAX_BYTES + 100_000 },
 ];
 /** Films are taken as they come, by whoever handles them, and never held whole. */
-const STREAMED = /^\/api\/(shows\/[^/]+\/(trailer|late\/[0-9]+)|clips|uplink)$/;
+const STREAMED = /^\/api\/(shows\/[^/]+\/(trailer|late\/[0-9]+)|door\/own-sound\/[0-9]+|clips|uplink)$/;
 
 /** So many large bodies are held at once; the next waits its turn. */
 const LARGE_AT_ONCE = 4;

@@ -1,4 +1,4 @@
-import type { GuestAnswer, TriedOut } from '@lantern/contract';
+import type { GuestAnswer, OwnSoundConsent, TriedOut } from '@lantern/contract';
 import type { Speaker, SpeakerThere } from '../channels/connectors/connector';
 import { Column, Entity, PrimaryColumn } from 'typeorm';
 
@@ -25,6 +25,8 @@ export class Guest {
   @Column('integer', { nullable: true }) triedAt!: number | null;
   /** When they were last in the green room and went; null: they were not, or are there. */
   @Column('integer', { nullable: true }) leftAt!: number | null;
+  /** What they have said to having their own sound kept; `removing`: they have taken it back, and what was kept is not all gone yet. */
+  @Column('text') ownSound!: OwnSoundConsent | 'removing';
 }
 
 /** What a channel was told last of the speakers of one show, and what it answered. */

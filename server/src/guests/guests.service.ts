@@ -1,5 +1,5 @@
 // Who is asked to be in a show: each with a pass for that date alone, by mail or by hand, who hears of it when the show is moved.
-import type { AnswerChange, DoorView, GuestInvite, GuestPassLink, GuestView, StrapChange, TriedOut } from '@lantern/contract';
+import type { AnswerChange, DoorView, GuestInvite, GuestPassLink, GuestView, OwnSoundConsent, StrapChange, TriedOut } from '@lantern/contract';
 import {
   COME_EARLY_MS,
   HOUR_MS,
@@ -102,9 +102,10 @@ export class GuestsService implements OnApplicationBootstrap, OnApplicationShutd
     const rows = await this.rows.find({ where: { showId }, order: { invitedAt: 'ASC', id: 'ASC' } });
     const here = this.here.get(showId);
     const named = await this.speakers.ofShow(showId);
-    return rows.map(({ id, name, caption, zone, email, answer, word, invitedAt, tried, triedAt, leftAt }) => ({
+    return rows.map(({ id, name, caption, zone, email, answer, word, invitedAt, tried, triedAt, leftAt, ownSound }) => ({
       ...{ id, name, caption, zone, answer, word, invitedAt, email: withAddresses ? email : null },
       onPages: (named.get(id) ?? []).map(({ channel, words }) => ({ channel, words })),
+      ownSound: consentOf(ownSound),
       tried: tried && { ...tried, at: triedAt ?? 0 },
       standing: standingOf(answer, tried !== null, here?.get(id) ?? (leftAt === null ? null : 'gone')),
     }));
@@ -146,6 +147,7 @@ export class GuestsService implements OnApplicationBootstrap, OnApplicationShutd
             email,
           },
           ...{ answer: 'asked', word: '', invitedAt: this.clock.now(), toldStart: date.startsAt, tried: null, triedAt: null, leftAt: null },
+          ownSound: 'unasked',
         };
         await addRow(entities, Guest, row);
         if (email !== null) await this.outbox.postAll([this.letterOf(station, date, row, by.name)], entities);
@@ -164,6 +166,7 @@ export class GuestsService implements OnApplicationBootstrap, OnApplicationShutd
     await addRow(entities, Guest, {
       ...{ id, showId: show.id, stationId, tokenHash: digestOf(this.passOf(id)), name, caption: '', zone: null, email: null },
       ...{ answer: 'accepted', word: '', invitedAt: this.clock.now(), toldStart: show.startsAt, tried: null, triedAt: null, leftAt: null },
+      ownSound: 'unasked',
     });
     return id;
   }
@@ -209,6 +212,7 @@ export class GuestsService implements OnApplicationBootstrap, OnApplicationShutd
     return {
       ...{ guestId, showId: show.id, stationName: station.name, title, rehearsal: show.rehearsalOf !== null, startsAt, lengthMs, name, caption, answer, word },
       ...{ comeAt: startsAt - COME_EARLY_MS, zone, isOver: show.state === 'over' },
+      ownSound: { wanted: show.ownSounds, said: consentOf(guest.ownSound) },
       sentTo: show.rehearsalOf === null ? await this.sentTo(show) : [],
       seenBy: SEEN_BY[show.houseVisibility],
       onPages: ((await this.speakers.ofShow(show.id)).get(guestId) ?? []).flatMap(({ channel, answer: there, url }) =>
@@ -235,6 +239,29 @@ export class GuestsService implements OnApplicationBootstrap, OnApplicationShutd
     this.bus.tell({ kind: 'guest', guestId: guest.id, name: name.trim(), caption: caption.trim() });
     this.changed(show.id);
     return this.door(pass);
+  }
+
+  /** Whoever shows a pass, and the show that it is for. Throws, in words, where it is not good. */
+  async bearer(pass: string): Promise<{ guest: Readonly<Guest>; show: Show }> {
+    return this.byPass(pass);
+  }
+
+  /** Notes what somebody has said to having their own sound kept. False: they have no pass any more. */
+  async noteOwnSound({ id, showId }: Pick<Guest, 'id' | 'showId'>, ownSound: Guest['ownSound']): Promise<boolean> {
+    const noted = (await changeRow(this.database.manager, Guest, { id }, { ownSound })) > 0;
+    if (noted) this.changed(showId);
+    return noted;
+  }
+
+  /** By identifier, those of a show: their names, and what they have said to having their own sound kept. */
+  async ownSoundsOf(showId: string): Promise<ReadonlyMap<string, { name: string; said: Guest['ownSound'] }>> {
+    const rows = await this.rows.find({ where: { showId }, select: { id: true, name: true, ownSound: true } });
+    return new Map(rows.map(({ id, name, ownSound }) => [id, { name, said: ownSound }]));
+  }
+
+  /** Those who have taken it back while their sounds were being removed and a server was killed. */
+  async ownSoundsToRemove(): Promise<{ id: string; showId: string }[]> {
+    return this.rows.find({ where: { ownSound: 'removing' }, select: { id: true, showId: true } });
   }
 
   /** Whoever tries it out means to come. */
@@ -380,6 +407,8 @@ export class GuestsService implements OnApplicationBootstrap, OnApplicationShutd
   }
 }
 
+/** What they have said: whoever takes it back has refused from then on. */
+const consentOf = (kept: Guest['ownSound']): OwnSoundConsent => (kept === 'removing' ? 'refused' : kept);
 const same = (one: string, other: string): boolean => one.trim().toLowerCase() === other.trim().toLowerCase();
 const oneLine = (text: string): string => text.replace(/\s+/g, ' ').trim();
 

@@ -7,6 +7,7 @@ import { open, readdir, rm, stat } from 'node:fs/promises';
 import { dirname } from 'node:path';
 import { PlainError } from '../foundation/errors';
 import { SETTINGS, type Settings } from '../foundation/settings';
+import { append } from '../media/append';
 import { recordingFolder, stretchFiles, stretchNumbers, syncPath } from '../media/stretch';
 import { ShowRows } from '../shows/show-rows';
 import { lastTimeOf, RecordingService } from './recording.service';
@@ -41,7 +42,7 @@ export class LatePiecesService {
       if (offset !== size) throw new PlainError(409, `${size} bytes of this part are there: what comes next begins with those, not with ${offset}.`);
       if (size > LONGEST_BYTES) throw new PlainError(413, 'This part is longer than any show may be.');
       await this.noteLate(files);
-      const now = await append(files.pieces, size, body);
+      const now = await append(files.pieces, size, body, LATE_CHUNK_BYTES);
       if (complete) await this.recordings.cameWhole(showId);
       return now;
     } finally {
@@ -76,26 +77,6 @@ export class LatePiecesService {
     }
     await rm(files.done, { force: true });
     await syncPath(dirname(files.done), 'r');
-  }
-}
-
-/** Puts bytes at the end of a file. What a disk does not take whole is not there afterwards either. */
-async function append(path: string, size: number, body: AsyncIterable<Buffer>): Promise<number> {
-  const file = await open(path, 'r+');
-  let at = size;
-  try {
-    for await (const bytes of body) {
-      if (at + bytes.length - size > LATE_CHUNK_BYTES) throw new PlainError(413, `At most ${LATE_CHUNK_BYTES} bytes are taken at once.`);
-      await file.write(bytes, 0, bytes.length, at);
-      at += bytes.length;
-    }
-    await file.sync();
-    return at;
-  } catch (error) {
-    await file.truncate(size).catch(() => undefined);
-    throw error;
-  } finally {
-    await file.close();
   }
 }
 

@@ -32,7 +32,7 @@ const SWEEP_EVERY_MS = 60 * MINUTE_MS;
 const BEGINS_AFTER_MS = 3 * MINUTE_MS;
 /** What concerns the public has no place in it, whatever the sheet says. */
 const UNHEARD = {
-  ...{ announcements: [], said: [], posted: {}, reminders: false, houseReplay: false, embedSites: [], ticked: [], toLook: [] },
+  ...{ announcements: [], said: [], posted: {}, reminders: false, houseReplay: false, ownSounds: false, embedSites: [], ticked: [], toLook: [] },
   houseVisibility: 'invited people' as const,
 };
 

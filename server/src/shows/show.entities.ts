@@ -102,6 +102,7 @@ export class Show {
   @Column('simple-json') posted!: Record<string, PostedView>;
   /** Whether the recording takes the picture's place on the page afterwards. */
   @Column('boolean') houseReplay!: boolean;
+  @Column('boolean') ownSounds!: boolean;
   @Column('simple-json', { nullable: true }) trailer!: Trailer | null;
   /** What its break card is made of; null: none has been made. */
   @Column('text', { nullable: true }) breakCard!: string | null;

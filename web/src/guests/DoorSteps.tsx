@@ -10,6 +10,7 @@ import { LookPreview } from './LookPreview';
 import { devicesHere, DRAWN, remembered, type Chosen, type Device, type Opened } from './own-media';
 import { OwnPicture } from './OwnPicture';
 import { hearsTone, OwnEar, playBack, playTone } from './own-ear';
+import { sayOwnSound } from './OwnSoundConsent';
 import { Shell, type Mine } from './Shell';
 
 interface StepProps {
@@ -289,9 +290,20 @@ export function LookStep({ door, pass, mine, onNext, onBack }: StepProps) {
   );
 }
 
-export function AgreeStep({ door, onNext, onBack }: StepProps) {
-  const { sentTo, seenBy, rehearsal, stationName } = door;
+export function AgreeStep({ door, pass, keep, onNext, onBack }: StepProps) {
+  const { sentTo, seenBy, rehearsal, stationName, ownSound } = door;
   const [agrees, setAgrees] = useState(false);
+  const [ownToo, setOwnToo] = useState(ownSound.said === 'agreed');
+  const [trouble, setTrouble] = useState('');
+  const next = async () => {
+    setTrouble('');
+    try {
+      if (ownSound.wanted && ownToo !== (ownSound.said === 'agreed')) keep(await sayOwnSound(pass, ownToo));
+      onNext();
+    } catch (error) {
+      setTrouble(wordsOf(error));
+    }
+  };
   return (
     <Shell title="Before you come in" door={door}>
       <ul className="door-facts">
@@ -313,7 +325,22 @@ export function AgreeStep({ door, onNext, onBack }: StepProps) {
         <li>Where you are is said at every moment, on this page: not seen or heard, next, or on air. You can switch off and leave whenever you like.</li>
       </ul>
       <Form.Check id="door-agrees" className="mb-3" checked={agrees} onChange={({ target }) => setAgrees(target.checked)} label="I have read this and agree" />
-      <Buttons label="Into the green room" disabled={!agrees} onNext={onNext} onBack={onBack} />
+      {ownSound.wanted && (
+        <>
+          <Form.Check
+            id="door-own-sound"
+            checked={ownToo}
+            onChange={({ target }) => setOwnToo(target.checked)}
+            label="My own sound may be kept as well, if you like"
+          />
+          <p className="soft small-words ps-4">
+            Your voice apart from everybody else’s, while viewers hear you and at no other time; {stationName} can cut with it. You can take that back at any
+            time, afterwards too, with this pass: it is removed then.
+          </p>
+        </>
+      )}
+      {trouble && <Notice kind="refusal">{trouble}</Notice>}
+      <Buttons label="Into the green room" disabled={!agrees} onNext={() => void next()} onBack={onBack} />
     </Shell>
   );
 }

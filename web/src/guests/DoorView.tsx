@@ -10,6 +10,7 @@ import { Notice } from '../look/Notice';
 import { AgreeStep, DevicesStep, ListenStep, LookStep, StrapStep } from './DoorSteps';
 import { openOwn, remember, remembered, type Chosen, type Opened } from './own-media';
 import { GreenRoomView } from './GreenRoomView';
+import { OwnSoundHere } from './OwnSoundConsent';
 import { Shell, type Mine } from './Shell';
 import './guests.scss';
 import { saveAs } from '../app/save-as';
@@ -33,6 +34,7 @@ function useGuestPass(): string {
 
 export function DoorView() {
   const pass = useGuestPass();
+  const queries = useQueryClient();
   const door = useQuery({
     queryKey: ['door', pass],
     queryFn: () => server.post<Door>('/api/door', { pass }),
@@ -60,6 +62,7 @@ export function DoorView() {
     return (
       <Shell title="That evening is over" door={door.data}>
         <p>Thank you for having been there. This pass opens nothing any more.</p>
+        <OwnSoundHere door={door.data} pass={pass} keep={(now) => queries.setQueryData(['door', pass], now)} />
         <a href={door.data.houseUrl}>To the show’s page</a>
       </Shell>
     );
@@ -111,6 +114,7 @@ function Door({ pass, door }: { pass: string; door: Door }) {
       <GreenRoomView
         pass={pass}
         door={door}
+        keep={keep}
         mine={{ ...mine, opened: mine.opened }}
         onDevices={open}
         onLeft={() => {

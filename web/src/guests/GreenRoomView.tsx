@@ -7,6 +7,7 @@ import { useNow } from '../app/clock';
 import { Notice } from '../look/Notice';
 import { GreenRoom, useRoom } from './green-room';
 import { OwnPicture } from './OwnPicture';
+import { OwnSoundHere } from './OwnSoundConsent';
 import type { Chosen, Opened } from './own-media';
 import { seesReturn } from './return-picture';
 import { Shell, type Mine } from './Shell';
@@ -14,6 +15,7 @@ import { Shell, type Mine } from './Shell';
 interface Props {
   pass: string;
   door: Door;
+  keep: (door: Door) => void;
   mine: Mine & { opened: Opened };
   onDevices: (chosen: Chosen) => Promise<Opened>;
   onLeft: () => void;
@@ -32,25 +34,28 @@ const MEANS: Record<GuestPlace, string> = {
   recorded: 'It is rehearsed: nobody but the team sees it.',
 };
 
-export function GreenRoomView({ pass, door, mine, onDevices, onLeft }: Props) {
+export function GreenRoomView({ pass, door, keep, mine, onDevices, onLeft }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const sound = useRef<HTMLAudioElement>(null);
   const fallback = useRef<HTMLVideoElement>(null);
   const engine = useRef<GreenRoom | null>(null);
-  const first = useRef({ door, opened: mine.opened });
+  const first = useRef({ door, opened: mine.opened, context: mine.context });
   const [decodes, setDecodes] = useState<boolean | null>(null);
   useEffect(() => void seesReturn().then(setDecodes), []);
   useEffect(() => {
     if (decodes === null) return;
-    const { door: to, opened } = first.current;
-    const made = new GreenRoom(to, pass, opened, { canvas: canvas.current!, sound: sound.current!, fallback: fallback.current!, seesReturn: decodes });
+    const { door: to, opened, context } = first.current;
+    const made = new GreenRoom(to, pass, opened, context, { canvas: canvas.current!, sound: sound.current!, fallback: fallback.current!, seesReturn: decodes });
     engine.current = made;
     return () => {
       engine.current = null;
       made.close();
     };
   }, [pass, decodes]);
-  const { room, connected, linked, microphoneOn, cameraOn, notes, share, asksWhich, ended, refused, soundAsleep } = useRoom();
+  const keptToo = door.ownSound.wanted && door.ownSound.said === 'agreed';
+  // The engine is there as soon as it is known what this browser decodes.
+  useEffect(() => engine.current?.agreeOwnSound(keptToo), [keptToo, pass, decodes]);
+  const { room, connected, linked, microphoneOn, cameraOn, notes, share, asksWhich, ended, refused, soundAsleep, ownSound } = useRoom();
   // Where nothing is heard of the server, nobody here can say what goes out.
   const known = room === null || connected;
   const place = (known ? room?.place : null) ?? 'unheard';
@@ -123,6 +128,7 @@ export function GreenRoomView({ pass, door, mine, onDevices, onLeft }: Props) {
         )}
         {share.words && <p className="small-words soft">{share.words}</p>}
         {!linked && mine.opened.words && <Notice kind="caution">{mine.opened.words}</Notice>}
+        <OwnSoundHere door={door} pass={pass} keep={keep} state={ownSound} />
         <Notes onNote={(words) => engine.current?.note(words)} notes={notes} disabled={!connected} />
         <p className="small-words mb-2">
           {room?.others.length ? (

@@ -4,6 +4,7 @@ import type { DoorView, GreenRoomView, ToGuest } from '@lantern/contract';
 import { create } from 'zustand';
 import { noteServerNow } from '../app/clock';
 import type { Opened } from './own-media';
+import { OwnSound, type OwnSoundState } from './own-sound';
 import { ReturnPicture } from './return-picture';
 import { RoomSocket } from './room-socket';
 import { StageLines } from './stage-lines';
@@ -34,11 +35,13 @@ export interface RoomState {
   refused: string;
   /** The programme cannot be heard before the page is touched. */
   soundAsleep: boolean;
+  /** Their own sound, on its way to a file of its own. */
+  ownSound: OwnSoundState;
 }
 
 const EMPTY: RoomState = {
   ...{ room: null, connected: false, linked: false, microphoneOn: true, cameraOn: true, notes: [], share: { on: false, wanted: false, words: '' } },
-  ...{ asksWhich: false, ended: null, refused: '', soundAsleep: false },
+  ...{ asksWhich: false, ended: null, refused: '', soundAsleep: false, ownSound: { takes: false, waitingBytes: 0, trouble: '' } },
 };
 
 export const useRoom = create<RoomState>(() => EMPTY);
@@ -56,6 +59,7 @@ export class GreenRoom {
   private readonly socket: RoomSocket;
   private readonly link: StageLines;
   private readonly picture: ReturnPicture | null;
+  private readonly ownSound: OwnSound;
   private readonly abort = new AbortController();
   private readonly timer: number;
   private takeOver = false;
@@ -68,6 +72,7 @@ export class GreenRoom {
     door: Pick<DoorView, 'air' | 'showId'>,
     private readonly pass: string,
     private own: Opened,
+    context: AudioContext,
     /** Where the programme is seen and heard. `fallback`: where this browser cannot decode what the server hands on. */
     private readonly out: { canvas: HTMLCanvasElement; sound: HTMLAudioElement; fallback: HTMLVideoElement; seesReturn: boolean },
   ) {
@@ -83,6 +88,8 @@ export class GreenRoom {
       },
     });
     this.link.send({ voice: own.microphone, camera: own.camera });
+    this.ownSound = new OwnSound(context, pass, (ownSound) => this.set({ ownSound }));
+    this.ownSound.use(own.microphone);
     this.socket = new RoomSocket(door, () => this.hello(), {
       hear: (message) => this.hear(message),
       picture: (isKey, bytes) => this.picture?.take(isKey, bytes),
@@ -109,6 +116,7 @@ export class GreenRoom {
     this.own = own;
     this.set({ cameraOn: own.camera !== null });
     this.link.send({ camera: own.camera, voice: this.state.microphoneOn ? own.microphone : null });
+    this.ownSound.use(own.microphone);
     this.tellOwn();
   }
 
@@ -117,6 +125,7 @@ export class GreenRoom {
     this.set({ microphoneOn: on });
     this.link.send({ voice: on ? this.own.microphone : null });
     this.tellOwn();
+    this.hearOwnSound();
   }
 
   switchCamera(on = !this.state.cameraOn): void {
@@ -124,6 +133,12 @@ export class GreenRoom {
     this.set({ cameraOn: on });
     this.link.send({ camera: on ? this.own.camera : null });
     this.tellOwn();
+  }
+
+  /** Whether their own sound may be kept, from now on. */
+  agreeOwnSound(agreed: boolean): void {
+    this.ownSound.agree(agreed);
+    this.hearOwnSound();
   }
 
   /** Offers what is on the own screen; whether it is shown, the host says. */
@@ -173,6 +188,7 @@ export class GreenRoom {
     this.socket.close();
     this.link.close();
     this.picture?.close();
+    this.ownSound.close();
     this.out.sound.srcObject = this.out.fallback.srcObject = null;
     void this.awake?.release().catch(() => undefined);
   }
@@ -198,6 +214,7 @@ export class GreenRoom {
       case 'room':
         noteServerNow(message.room.now);
         this.set({ room: message.room, asksWhich: false, refused: '' });
+        this.hearOwnSound();
         return;
       case 'stage':
         this.hearStage(message);
@@ -223,6 +240,11 @@ export class GreenRoom {
     this.stagePage = page;
     this.tellOwn();
     this.link.speakWith(page, coming, { servers: ways, relayOnly });
+  }
+
+  private hearOwnSound(): void {
+    const { room, microphoneOn } = this.state;
+    this.ownSound.hear({ onAir: room?.place === 'on air', heard: microphoneOn && !room?.muted });
   }
 
   private addNote(note: Note): void {

@@ -16,6 +16,7 @@ import { ComparisonHere } from './ComparisonHere';
 import { AudienceChart } from './AudienceChart';
 import { StandsWhere } from './StandsWhere';
 import { PlayedHere } from './PlayedHere';
+import { OwnSoundsHere } from './OwnSoundsHere';
 import { SignalChart } from './SignalChart';
 import { PageTitle } from '../app/PageTitle';
 
@@ -125,6 +126,7 @@ export function ReportView() {
           </Button>
         )}
         {again.error && <Notice kind="refusal">{wordsOf(again.error)}</Notice>}
+        {!rehearsalOf && <OwnSoundsHere showId={report.data.showId} title={title} />}
         {recording.state !== 'none' && !rehearsalOf && <ReplayHere report={report.data} />}
       </section>
       {report.data.ran.length > 0 && <AsItRan ran={report.data.ran} showId={rehearsalOf ?? report.data.showId} />}

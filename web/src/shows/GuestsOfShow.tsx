@@ -1,5 +1,5 @@
 // Who of a show's people is asked as a guest: each with a pass of their own for this date, by mail or by hand.
-import type { GuestPassLink, GuestView, PersonOnShow, ShowView } from '@lantern/contract';
+import type { GuestPassLink, GuestView, OwnSoundConsent, PersonOnShow, ShowView } from '@lantern/contract';
 import { may, sayDistance, STANDING_WORDS } from '@lantern/core';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
@@ -63,6 +63,12 @@ export function GuestsOfShow({ show, people }: { show: ShowView; people: readonl
   );
 }
 
+const OWN_SOUND_WORDS: Record<OwnSoundConsent, string> = {
+  unasked: 'Own sound: is asked at the door.',
+  agreed: 'Own sound: has agreed.',
+  refused: 'Own sound: has said no.',
+};
+
 const plain = ({ name, caption, zone }: PersonOnShow) => ({ name, caption: caption ?? '', zone: zone ?? null });
 
 interface AskedProps {
@@ -105,6 +111,7 @@ function Asked({ show, guest, writes, act, onTrouble }: AskedProps) {
             ].join(', ')}
           </span>
         )}
+        {show.ownSounds && <span className="small-words soft d-block">{OWN_SOUND_WORDS[guest.ownSound]}</span>}
       </div>
       {writes && (
         <div className="guest-acts small-words">

@@ -19,6 +19,8 @@ export function PeopleFields() {
   const known = useQuery({ queryKey: ['shows', 'known'], queryFn: () => server.get<KnownWords>('/api/shows/known') });
   const artwork = useArtwork();
   const people = useWatch({ control, name: 'people' }) ?? [];
+  const hasGuests = people.some(({ role }) => role === 'guest');
+  const ownSounds = useWatch({ control, name: 'ownSounds' });
   const { people: names, rooms } = known.data ?? { people: [], rooms: [] };
   const { errors } = formState;
   const called = (index: number) => people[index]?.name?.trim() || `person ${index + 1}`;
@@ -69,6 +71,15 @@ export function PeopleFields() {
       <Button variant="quiet" size="sm" className="mb-3" onClick={() => append({ name: '', role: fields.length ? 'guest' : 'host', zone: null })}>
         Add a person
       </Button>
+      {(hasGuests || ownSounds) && (
+        <Form.Group className="mb-3">
+          <Form.Check id="own-sounds" label="Keep each guest’s own sound too, of those who agree" {...register('ownSounds')} />
+          <p className="soft small-words mb-0 ps-4">
+            Their browsers send their voices apart from everybody else’s while viewers hear them. Afterwards there is a file of each, as long as the recording,
+            so that they lie beside each other.
+          </p>
+        </Form.Group>
+      )}
       <Field id="room" label="Camera room" className="mb-0 narrow" help="Two shows at once want two rooms." trouble={errors.room?.message}>
         <Form.Control list="known-rooms" {...register('room')} />
       </Field>

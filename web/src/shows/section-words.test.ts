@@ -75,6 +75,7 @@ test('people, picture, page and announcements', () => {
     { name: '', role: 'guest' as const, zone: null },
   ];
   expect(say.sayPeople(draft())).toBe('Nobody is named.');
+  expect(say.sayPeople(draft({ people, ownSounds: true }))).toContain('own sound of guests');
   expect(say.sayPeople(draft({ people, room: 'Dome' }))).toBe('Maren Tolliver hosts. Tomasz Wren (Kolkata) is a guest. In Dome.');
   expect(say.sayPicture(show(), draft())).toBe('No thumbnail yet.');
   const picture = { thumbnail: { url: '', recipe: null }, waiting: null };

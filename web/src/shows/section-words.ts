@@ -124,11 +124,13 @@ export function sayPeople(draft: ShowDraft): string {
     people.filter((person) => person.role === role).map(({ name, zone }) => (zone && zone !== draft.zone ? `${name} (${cityOf(zone)})` : name));
   const [hosts, guests] = [named('host'), named('guest')];
   const room = draft.room?.trim() ? `In ${draft.room.trim()}.` : '';
+  const sounds = draft.ownSounds && guests.length ? 'With the own sound of guests who agree.' : '';
   if (!people.length) return room || 'Nobody is named.';
   const parts = [
     hosts.length && `${listed(hosts)} ${hosts.length === 1 ? 'hosts' : 'host'}.`,
     guests.length && `${listed(guests)} ${guests.length === 1 ? 'is a guest' : 'are guests'}.`,
     room,
+    sounds,
   ];
   return parts.filter(Boolean).join(' ');
 }

@@ -30,6 +30,7 @@ const SECTION_OF_FIELD: Record<string, SectionId> = {
   ...{ title: 'what', description: 'what', episode: 'what', date: 'when', time: 'when', zone: 'when', lengthMin: 'when' },
   ...{
     room: 'people',
+    ownSounds: 'people',
     alternative: 'picture',
     thumbnail: 'picture',
     thumbnailAlternative: 'picture',

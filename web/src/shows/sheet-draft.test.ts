@@ -17,7 +17,7 @@ const draft: ShowDraft = {
   },
   ...{ people: [], room: '', episode: null, milestoneTimes: {}, ticked: [], toLook: [] },
   ...{ announcements: [], said: [], cues: [], graphics: [], clips: [], scenes: [] },
-  ...{ houseVisibility: 'everyone', reminders: true, houseReplay: true, embedSites: [] },
+  ...{ houseVisibility: 'everyone', reminders: true, houseReplay: true, ownSounds: false, embedSites: [] },
 };
 
 test('only what was changed is sent, each variant for itself, and putting it over the old gives the new', () => {

@@ -32,8 +32,8 @@ afterEach(() => jest.useRealTimers());
 
 /** As the server does where nobody else typed. */
 function keep({ changes }: { changes: Partial<ShowDraft> }, conflicts: SaveResult['conflicts'] = []): SaveResult {
-  const { title = kept.title, room = kept.room } = changes;
-  kept = { ...kept, title: title.trim(), room: room.trim(), version: kept.version + 1 };
+  const { title = kept.title, room = kept.room, people = kept.people } = changes;
+  kept = { ...kept, title: title.trim(), room: room.trim(), people, version: kept.version + 1 };
   return { show: kept, conflicts };
 }
 
@@ -44,6 +44,12 @@ function Sheet({ show, editable = true }: { show: ShowView; editable?: boolean }
     <>
       <input aria-label="Title" {...form.register('title')} />
       <input aria-label="Room" {...form.register('room')} />
+      {show.people.map((_, at) => (
+        <select key={at} aria-label={`Role ${at + 1}`} {...form.register(`people.${at}.role`)}>
+          <option value="host">host</option>
+          <option value="guest">guest</option>
+        </select>
+      ))}
       <p data-testid="trouble">{form.formState.errors.title?.message}</p>
       <button onClick={() => keeping.put({ date: '2027-03-05' })}>A day later</button>
       <KeepingLine show={show} keeping={keeping} editable={editable} />
@@ -98,6 +104,28 @@ test('what is typed on while the server is slow is neither overwritten by its an
     { base: 2, changes: { title: 'One and two' } },
   ]);
   expect(says()).toContain('Kept');
+});
+
+test('what is chosen within a list while the server is slow stays as well, and is kept', async () => {
+  let answer: () => void = () => undefined;
+  server.to(PATCH, async ({ body }) => {
+    await new Promise<void>((go) => (answer = go));
+    return { body: keep(body as never) };
+  });
+  kept = { ...start, people: [{ name: 'Juno Hartsel', role: 'host', zone: null }] };
+  shown(<Sheet show={kept} />);
+  const choose = (value: string) => act(async () => void fireEvent.change(field('Role 1'), { target: { value } }));
+  await choose('guest');
+  await choose('host');
+  await type('Title', 'One');
+  await after(PAUSE_MS);
+  await choose('guest');
+  await act(async () => answer());
+  expect([field('Role 1').value, says()]).toEqual(['guest', expect.stringContaining('Not kept yet')]);
+  await after(PAUSE_MS);
+  await act(async () => answer());
+  await after(0);
+  expect([field('Role 1').value, kept.people[0]!.role, says()]).toEqual(['guest', 'guest', expect.stringContaining('Kept')]);
 });
 
 test('a server that cannot be reached is told, and asked again by itself until it has the words', async () => {

@@ -92,7 +92,8 @@ export function useSheetKeeping(form: UseFormReturn<ShowDraft>, show: ShowView, 
 
   const send = useCallback(async (): Promise<void> => {
     if (!editable) return;
-    const values = getValues();
+    // The form's own lists change in place while the server answers: what was sent must stay what it was.
+    const values = JSON.parse(JSON.stringify(getValues())) as ShowDraft;
     const troubles = troublesOf(values);
     clearErrors();
     for (const [field, message] of Object.entries(troubles)) setError(field as DraftField, { message });

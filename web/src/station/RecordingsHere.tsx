@@ -6,9 +6,9 @@ import { Link } from 'react-router';
 import { server, wordsOf } from '../app/server';
 import { AskedButton } from '../look/AskedButton';
 import { Notice } from '../look/Notice';
+import { sayBytes } from '../look/say-bytes';
 
 const KEY = ['recordings'];
-const sayBytes = (bytes: number): string => (bytes < 1e9 ? `${Math.max(1, Math.round(bytes / 1e6))} MB` : `${(bytes / 1e9).toFixed(1)} GB`);
 
 export function RecordingsHere() {
   const queries = useQueryClient();
@@ -32,7 +32,7 @@ export function RecordingsHere() {
         </Notice>
       )}
       <ul className="start-list">
-        {recordings.map(({ showId, title, startsAt, zone, bytes, cuts, shown }) => (
+        {recordings.map(({ showId, title, startsAt, zone, bytes, cuts, shown, ownSounds }) => (
           <li key={showId}>
             <div>
               <Link to={`/shows/${showId}/report`}>{title || 'Untitled'}</Link>{' '}
@@ -43,7 +43,7 @@ export function RecordingsHere() {
             <AskedButton
               label="Remove"
               name={`Remove the recording of ${title}, ${sayDay(instant(startsAt), zone)}`}
-              question={`The recording${cuts ? `, ${cuts === 1 ? 'its cut' : `its ${cuts} cuts`}` : ''}${shown ? ' and what the house page shows' : ''} will be gone for good. Figures and notes stay.`}
+              question={`The recording${cuts ? `, ${cuts === 1 ? 'its cut' : `its ${cuts} cuts`}` : ''}${ownSounds ? ', the own sound of guests' : ''}${shown ? ' and what the house page shows' : ''} will be gone for good. Figures and notes stay.`}
               yes="Remove it"
               onYes={() => remove.mutate(showId)}
               disabled={remove.isPending}
