@@ -1,7 +1,9 @@
 // Guests: asked by mail, through the door on a phone, on air, told at every moment where they are, gone and back.
+import type { ShowReport } from '@lantern/contract';
 import { Captures } from '../support/captures';
 import { greenPart, guestInRoom, onBench, PHONE, throughTheDoor } from '../support/guest';
 import { Host } from '../support/host';
+import { soundOf } from '../support/media';
 import { Product } from '../support/product';
 import { Relay } from '../support/relay';
 import { barriers, expect, kept, lampOf, openStage, section, stageReady, test } from '../support/test';
@@ -27,6 +29,7 @@ test('a guest is asked by mail, comes in by a phone, is brought in, talks, leave
       await page.getByLabel('Role of Juno Hartsel').selectOption('guest');
       await page.getByLabel('Beneath the name of Juno Hartsel').fill('school telescope');
       await page.getByLabel('Mail address of Juno Hartsel').fill('juno@guests.example');
+      await page.getByLabel('Keep each guest’s own sound too').check();
       await kept(page);
       await page.getByRole('button', { name: 'Ask by mail for Juno Hartsel' }).click();
       await expect(page.getByRole('region', { name: 'Guests and their passes' })).toContainText('asked, no answer yet');
@@ -47,10 +50,12 @@ test('a guest is asked by mail, comes in by a phone, is brought in, talks, leave
       const looked = ['Who are you on the picture?', 'Do you hear, and are you heard?', 'This is how you will look'];
       await throughTheDoor(phone, async (question) => {
         if (looked.includes(question)) expect(await barriers(phone)).toEqual([]);
+        if (question === 'Before you come in') await phone.getByLabel('My own sound may be kept as well').check();
       });
       await expect(phone.getByText('nobody is at the stage yet')).toBeVisible();
       await expect(page.getByRole('region', { name: 'Guests and their passes' })).toContainText('in the green room');
       await expect(page.getByText(/Tried out .*640×|Tried out .*1280×/)).toBeVisible();
+      await expect(page.getByText('Own sound: has agreed.')).toBeVisible();
     });
 
     await openStage(page, `${product.url}/shows/${show.id}/stage`);
@@ -69,6 +74,7 @@ test('a guest is asked by mail, comes in by a phone, is brought in, talks, leave
     await test.step('brought in by the key of their number: seen by viewers, and told so across the room', async () => {
       await page.keyboard.press('1');
       await expect(phone.getByRole('heading', { name: 'You are on air now' })).toBeVisible();
+      await expect(phone.getByText('Your own sound is being kept as well.')).toBeVisible();
       await expect(onBench(page, 'Juno Hartsel')).toContainText('on air');
       await expect.poll(() => greenPart(page.getByLabel('Programme', { exact: true }))).toBeGreaterThan(0.1);
       // They see the programme as it goes out.
@@ -117,6 +123,31 @@ test('a guest is asked by mail, comes in by a phone, is brought in, talks, leave
       await phone.getByRole('button', { name: 'Come back in' }).click();
       await expect(phone.getByRole('heading', { name: 'Not seen or heard' })).toBeVisible();
       await expect(onBench(page, 'Juno Hartsel')).toContainText('waits');
+    });
+
+    await test.step('afterwards their own sound is there, as long as the recording; taken back, it is gone', async () => {
+      await page.getByRole('button', { name: 'Wrap up…' }).click();
+      await page.getByRole('button', { name: 'Wrap up everywhere' }).click();
+      await expect(page).toHaveURL(/\/report/);
+      const sounds = page.getByRole('region', { name: 'Own sound of guests' });
+      const link = sounds.getByRole('link', { name: 'Download the own sound of Juno Hartsel' });
+      await expect(link).toBeVisible({ timeout: 90_000 });
+      const own = soundOf(await (await page.request.get(`${product.url}${await link.getAttribute('href')}`)).body());
+      const { recording } = await host.must<ShowReport>('GET', `/api/shows/${show.id}/report`);
+      expect(Math.abs(own.seconds - recording.lengthMs / 1_000)).toBeLessThan(0.05);
+      const whole = soundOf(await (await page.request.get(`${product.url}${recording.url}`)).body());
+      const seconds = Array.from({ length: Math.floor(own.seconds) }, (_, second) => second);
+      const spoken = seconds.filter((second) => own.loud(second, second + 1) > 0.05);
+      // Nobody was in at first; whenever they speak, that is heard in the recording.
+      expect([own.loud(0, 1), spoken.filter((second) => whole.loud(second, second + 1) < 0.03)]).toEqual([0, []]);
+      expect(spoken.length).toBeGreaterThan(4);
+      expect(await barriers(page)).toEqual([]);
+      await phone.reload();
+      await expect(phone.getByText('keeps your own sound of that evening')).toBeVisible();
+      await phone.getByRole('button', { name: 'Have it removed' }).click();
+      await phone.getByRole('button', { name: 'Take it back' }).click();
+      await expect(phone.getByText('keeps your own sound of that evening')).toHaveCount(0);
+      await expect(link).toHaveCount(0);
     });
 
     // No pass has come into any log.

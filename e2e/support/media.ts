@@ -1,5 +1,5 @@
 // What really arrived: looks into streams and recordings with ffprobe and ffmpeg.
-import { execFile } from 'node:child_process';
+import { execFile, spawnSync } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { promisify } from 'node:util';
 import ffmpegPackage from '@ffmpeg-installer/ffmpeg';
@@ -121,4 +121,21 @@ export async function pushTestPicture(address: string, key: string, seconds: num
   } catch (error) {
     return String((error as { stderr?: string }).stderr ?? error);
   }
+}
+
+/** A file of sound: how long it is, and how loud (RMS, from 0 to 1) from one second of it to another. */
+export function soundOf(file: Buffer): { seconds: number; loud: (fromS: number, toS: number) => number } {
+  const rate = 8_000;
+  // Where there is a gap in its times, there is silence.
+  const args = ['-v', 'error', '-i', 'pipe:0', '-vn', '-af', 'aresample=async=1:min_hard_comp=0.03:first_pts=0'].concat(
+    ...['-ac', '1', '-ar', String(rate), '-f', 's16le', 'pipe:1'],
+  );
+  const { stdout } = spawnSync(FFMPEG, args, { input: file, maxBuffer: 256e6 });
+  const loud = (fromS: number, toS: number) => {
+    let [squares, count] = [0, 0];
+    for (let at = Math.round(fromS * rate) * 2; at + 1 < Math.min(stdout.length, toS * rate * 2); at += 2, count++)
+      squares += (stdout.readInt16LE(at) / 32_768) ** 2;
+    return Math.sqrt(squares / Math.max(1, count));
+  };
+  return { seconds: stdout.length / 2 / rate, loud };
 }

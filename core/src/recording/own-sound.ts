@@ -1,10 +1,14 @@
 // Where the own sound of somebody, taken in their own browser by its own clock, stands in the recording in which they are heard: told by
 // when they are loud and when they are not. Knows nothing of files.
 
+import type { Passage } from './parts';
+
 /** A level is told of each so many ms. */
 export const LEVEL_MS = 10;
 /** What is compared at once, in ms. */
 const WINDOW_MS = 20_000;
+/** A shorter one is like too many places. */
+const LEAST_WINDOW_MS = 6_000;
 /** Of one take, however long it is, so many are compared. */
 const MOST_WINDOWS = 60;
 /** A voice is heard in the recording so much earlier at the most than the clocks say, and so much later: it has been to the stage and through it. */
@@ -23,6 +27,8 @@ const STRETCH_MS = 30_000;
 const AROUND_MS = 2_000;
 /** Nobody hears less than this between two sounds (ITU-R BT.1359-1 lets sound be 45 ms early). */
 const LET_BE_MS = 25;
+/** To this a break in the recording is found, in ms. */
+const EDGE_MS = 20;
 
 /** How loud a sound is, each LEVEL_MS: RMS of full scale, from 0 to 1. */
 export class LevelsOfSound {
@@ -81,15 +87,36 @@ export type ByTheClocks = (atMs: number) => number | null;
  * there. `own` and `recording`: levels, as LevelsOfSound tells them.
  */
 export function* heardThere(own: Float32Array, recording: Float32Array, byTheClocks: ByTheClocks): Generator<HeardThere | null> {
-  const length = Math.min(WINDOW_MS / LEVEL_MS, own.length);
-  if (length < 100) return;
-  const step = Math.max(length, Math.floor(own.length / MOST_WINDOWS));
   const recorded = recording.map(Math.sqrt);
-  for (let at = 0; at + length <= own.length; at += step) {
-    const should = byTheClocks(at * LEVEL_MS);
-    const lag = should === null ? null : lagOf(own.subarray(at, at + length), recorded, Math.round(should / LEVEL_MS));
-    yield lag === null ? null : { atMs: at * LEVEL_MS, lagMs: lag * LEVEL_MS };
+  const apart = (own.length * LEVEL_MS) / MOST_WINDOWS;
+  for (const { fromMs, toMs } of unbroken(own, byTheClocks)) {
+    const windowMs = Math.min(WINDOW_MS, toMs - fromMs);
+    if (windowMs < LEAST_WINDOW_MS) continue;
+    for (let atMs = fromMs; atMs + windowMs <= toMs; atMs += Math.ceil(Math.max(windowMs, apart) / LEVEL_MS) * LEVEL_MS) {
+      const lag = lagOf(own.subarray(atMs / LEVEL_MS, (atMs + windowMs) / LEVEL_MS), recorded, Math.round(byTheClocks(atMs)! / LEVEL_MS));
+      yield lag === null ? null : { atMs, lagMs: lag * LEVEL_MS };
+    }
   }
+}
+
+/** What of a take stands in the recording without a break: where a server was gone, the recording goes on and nothing of the time between is in it. */
+function unbroken(own: Float32Array, byTheClocks: ByTheClocks): Passage[] {
+  const all: Passage[] = [];
+  const endMs = own.length * LEVEL_MS;
+  let [fromMs, shift] = [0, 0];
+  let open = false;
+  for (let ms = 0; ms < endMs; ms += EDGE_MS) {
+    const at = byTheClocks(ms);
+    const next = byTheClocks(ms + EDGE_MS);
+    const goesOn = at !== null && next !== null && Math.abs(next - at - EDGE_MS) < 1;
+    if (open && !(goesOn && Math.abs(at - ms - shift) < 1)) {
+      all.push({ fromMs, toMs: ms });
+      open = false;
+    }
+    if (goesOn && !open) [open, fromMs, shift] = [true, ms, at - ms];
+  }
+  if (open) all.push({ fromMs, toMs: endMs });
+  return all;
 }
 
 /** By how many levels a window is heard later than `should`; null: nobody speaks, or it is like several places, or none. Pearson's coefficient of the roots. */
@@ -142,20 +169,17 @@ export interface Laid {
 
 /** How a take is laid beside the recording: in one piece as long as both clocks go alike, and else parted at a quiet moment. */
 export function layBeside(own: Float32Array, byTheClocks: ByTheClocks, lagOfMs: (atMs: number) => number): Laid[] {
-  const lengthMs = own.length * LEVEL_MS;
   const laid: Laid[] = [];
-  let fromMs = 0;
-  while (fromMs < lengthMs) {
-    const toMs = fromMs + STRETCH_MS + AROUND_MS >= lengthMs ? lengthMs : quietestAround(own, fromMs + STRETCH_MS);
-    const should = byTheClocks(fromMs);
-    const last = laid.at(-1);
-    if (should !== null) {
-      const atMs = Math.round(should + lagOfMs(fromMs));
+  for (const run of unbroken(own, byTheClocks)) {
+    for (let { fromMs } = run; fromMs < run.toMs;) {
+      const toMs = fromMs + STRETCH_MS + AROUND_MS >= run.toMs ? run.toMs : quietestAround(own, fromMs + STRETCH_MS);
+      const atMs = Math.round(byTheClocks(fromMs)! + lagOfMs(fromMs));
+      const last = laid.at(-1);
       const goesOn = last?.toMs === fromMs && Math.abs(last.atMs + fromMs - last.fromMs - atMs) < LET_BE_MS;
       if (goesOn) last.toMs = toMs;
       else laid.push({ fromMs, toMs, atMs });
+      fromMs = toMs;
     }
-    fromMs = toMs;
   }
   return laid;
 }

@@ -18,6 +18,7 @@ import type { Duplex } from 'node:stream';
 import { WebSocketServer, type WebSocket } from 'ws';
 import type { GuestAnswered } from '../air-wire/messages';
 import { WireTrouble } from '../air-wire/wire';
+import { Clock } from '../foundation/clock';
 import { digestOf } from '../foundation/digest';
 import { letGo } from '../foundation/let-go';
 import type { Settings } from '../foundation/settings';
@@ -114,6 +115,8 @@ interface Room {
 
 export class GreenRooms {
   private readonly log = new Logger('green room');
+  /** What guests go by is what the planning server goes by. */
+  private readonly clock = new Clock();
   private readonly sockets = new WebSocketServer({ noServer: true, maxPayload: MOST_BYTES, perMessageDeflate: false });
   private readonly rooms = new Map<string, Room>();
   private readonly open = new Set<{ socket: WebSocket; block: string }>();
@@ -458,7 +461,7 @@ export class GreenRooms {
       const now = Date.now();
       if (!place.device || (place.device.told === said && now - place.device.toldAt < SAID_AGAIN_MS)) continue;
       Object.assign(place.device, { told: said, toldAt: now });
-      this.send(place, { type: 'room', room: { ...view, now } });
+      this.send(place, { type: 'room', room: { ...view, now: this.clock.now() } });
     }
     const here = guests
       .filter(({ connected }) => connected)

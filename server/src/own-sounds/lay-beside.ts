@@ -12,6 +12,8 @@ const BACKLOG_BYTES = 2_000_000;
 /** At once, by whatever a file of a stranger says that it needs. */
 const MAY_ALLOCATE_BYTES = 100_000_000;
 const MAY_TAKE_MS = 30 * 60_000;
+/** Where a browser or a show stood still there is a gap in the times, and not in the samples: it stays one from 30 ms on. */
+const BY_ITS_TIMES = ['-af', 'aresample=async=1:min_hard_comp=0.03:first_pts=0'];
 const SILENCE = Buffer.alloc(RATE * BYTES_A_SAMPLE);
 
 export interface TakeToLay {
@@ -36,13 +38,13 @@ const reading = ({ path, type }: Pick<TakeToLay, 'path' | 'type'>, lengthMs: num
     '-t',
     String(lengthMs / 1_000),
   ],
-  // Where a browser stood still there is a gap in its times, which stays one.
-  ...['-af', 'aresample=async=1:min_hard_comp=0.1:first_pts=0', '-ac', '1'],
+  ...BY_ITS_TIMES,
+  ...['-ac', '1'],
 ];
 
 /** How loud a recording is, moment by moment. */
 export async function levelsOf(ffmpeg: string, path: string, signal: AbortSignal): Promise<Float32Array> {
-  return levelsBy(ffmpeg, ['-i', path, '-map', '0:a:0', '-ac', '1'], signal);
+  return levelsBy(ffmpeg, ['-i', path, '-map', '0:a:0', ...BY_ITS_TIMES, '-ac', '1'], signal);
 }
 
 async function levelsBy(ffmpeg: string, args: string[], signal: AbortSignal): Promise<Float32Array> {
@@ -87,7 +89,10 @@ export async function layTakes(
   const laying = new Laying(ffmpeg, target, signal);
   try {
     for (const { take, own, heard } of found) {
-      const laid = layBeside(own, take.byTheClocks, (atMs) => lagAt(heard, atMs, otherwise));
+      // What was said when the recording had ended is not in it.
+      const laid = layBeside(own, take.byTheClocks, (atMs) => lagAt(heard, atMs, otherwise)).flatMap(({ fromMs, toMs, atMs }) =>
+        atMs < lengthMs ? { fromMs, toMs: Math.min(toMs, fromMs + lengthMs - atMs), atMs } : [],
+      );
       if (laid.length) await laying.put(laid, reading(take, lengthMs));
     }
     await laying.end(lengthMs);
