@@ -145,7 +145,7 @@ test('a guest is asked by mail, comes in by a phone, is brought in, talks, leave
       await phone.reload();
       await expect(phone.getByText('keeps your own sound of that evening')).toBeVisible();
       await phone.getByRole('button', { name: 'Have it removed' }).click();
-      await phone.getByRole('button', { name: 'Take it back' }).click();
+      await phone.getByRole('button', { name: 'Remove it' }).click();
       await expect(phone.getByText('keeps your own sound of that evening')).toHaveCount(0);
       await expect(link).toHaveCount(0);
     });

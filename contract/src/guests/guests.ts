@@ -88,8 +88,8 @@ export interface DoorView {
   answer: GuestAnswer;
   word: string;
   isOver: boolean;
-  /** Whether the host wants their own sound as a file of its own, and what they have said to it. */
-  ownSound: { wanted: boolean; said: OwnSoundConsent };
+  /** Whether the host wants their own sound as a file of its own, what they have said to it, and whether something of it is kept. */
+  ownSound: { wanted: boolean; said: OwnSoundConsent; kept: boolean };
   /** Where the show is sent, by name. */
   sentTo: string[];
   /** Who can see it, in words. */

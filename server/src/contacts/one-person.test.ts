@@ -2,13 +2,17 @@
 import type { PersonKept, ShowView } from '@lantern/contract';
 import { mkdirSync, readdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { SETTINGS, type Settings } from '../foundation/settings';
 import { Guest } from '../guests/guest.entities';
 import { Invitation } from '../invitations/invitation.entities';
 import { Mail } from '../mail/mail.entities';
+import { laidName, takeName } from '../media/own-sound-files';
+import { recordingFolder } from '../media/stretch';
 import { Registration, Subscription } from '../reminders/reminder.entities';
 import { Show } from '../shows/show.entities';
 import { TestStation } from '../test/station';
 
+const guestId = (at: number) => `${at}0000000-0000-4000-8000-00000000000a`;
 const ADA = 'ada@people.example';
 let station: TestStation;
 let show: ShowView;
@@ -60,10 +64,11 @@ beforeAll(async () => {
     word: 'Gladly',
     invitedAt: 1,
     toldStart: 0,
+    ownSound: 'agreed' as const,
   };
   await station.database
     .getRepository(Guest)
-    .insert(rows((email, at) => ({ id: `g${at}`, email, tokenHash: `secret-g${at}`, tried: null, triedAt: null, leftAt: null, ...guest })));
+    .insert(rows((email, at) => ({ id: guestId(at), email, tokenHash: `secret-g${at}`, tried: null, triedAt: null, leftAt: null, ...guest })));
   await station.database.getRepository(Mail).insert(
     rows((recipient, at) => ({
       ...{ id: `${at}0000000-0000-4000-8000-000000000000`, stationId, recipient, subject: 'Tonight', sealed: 'sealed-text', about: `a${at}` },
@@ -99,6 +104,11 @@ test('removed, it is gone but for what a show to come stands on; a second press 
   expect(one.parts[0]!.stays).toContain('still to come');
   expect(readdirSync(folder)).toEqual(['2026-11-20-10000000-0000-4000-8000-000000000000.eml']);
   await station.database.getRepository(Show).update({ id: show.id }, { state: 'over', onAirSince: 1, endedAt: 2 });
+  const sounds = recordingFolder(station.app.get<Settings>(SETTINGS), show.id);
+  mkdirSync(sounds, { recursive: true });
+  for (const at of [0, 1]) writeFileSync(join(sounds, takeName({ guestId: guestId(at), beganAt: 5, type: 'webm' })), 'sound');
+  writeFileSync(join(sounds, laidName(guestId(0))), 'sound');
   expect((await remove(ADA)).parts).toEqual([]);
+  expect(readdirSync(sounds)).toEqual([takeName({ guestId: guestId(1), beganAt: 5, type: 'webm' })]);
   expect(counts(await kept('bram@people.example'))).toEqual({ contact: 1, invitations: 1, reminders: 1, news: 1, guest: 1, mails: 1 });
 });

@@ -26,7 +26,7 @@ import {
 import { Inject, Injectable, Logger } from '@nestjs/common';
 import { randomBytes, randomUUID } from 'node:crypto';
 import { existsSync, rmSync, writeFileSync } from 'node:fs';
-import { copyFile, mkdir } from 'node:fs/promises';
+import { copyFile, mkdir, rename } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import { DataSource } from 'typeorm';
@@ -36,6 +36,7 @@ import { LooksService } from '../artwork/looks.service';
 import { PiecesService } from '../artwork/pieces.service';
 import { HappeningRows } from '../air/happening-rows';
 import { CaptionsService } from '../captions/captions.service';
+import { halfName, takeName } from '../media/own-sound-files';
 import { recordingFolder } from '../media/stretch';
 import { RecordingRows } from '../recording/recording-rows';
 import { AiringPlays, HouseCount } from '../plays/plays.entities';
@@ -47,6 +48,7 @@ import { LinkingService } from '../channels/linking.service';
 import { ContactsService } from '../contacts/contacts.service';
 import { Invitation } from '../invitations/invitation.entities';
 import { Registration } from '../reminders/reminder.entities';
+import { Bus } from '../foundation/bus';
 import { Clock } from '../foundation/clock';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { LinesService } from '../lines/lines.service';
@@ -59,7 +61,7 @@ import { PlacingService } from '../placing/placing.service';
 import { Airing, Show } from '../shows/show.entities';
 import { ShowsService } from '../shows/shows.service';
 import { addRow, together } from '../foundation/together';
-import { EVENING_CAPTIONS, EVENING_MS, recordEvening, SEEN } from './evening';
+import { EVENING_CAPTIONS, EVENING_MS, recordEvening, SEEN, takeOfGuest } from './evening';
 import { withOpeningFilm } from './film';
 import { eveningTune } from './tune';
 import { drawDome, drawPortrait, drawLoaf, drawOptics, drawSign, type Figure } from './artwork';
@@ -122,6 +124,8 @@ interface PastShow extends Omit<PlannedShow, 'place'> {
   faultMin: number;
   /** A short one of which there is a recording; its length is that of `EVENING_MS`. */
   recorded?: boolean;
+  /** Whoever was a guest in what was recorded, by name. */
+  guest?: string;
 }
 
 @Injectable()
@@ -150,6 +154,7 @@ export class DemoStation {
     private readonly happenings: HappeningRows,
     private readonly captions: CaptionsService,
     private readonly clock: Clock,
+    private readonly bus: Bus,
     @Inject(SETTINGS) private readonly settings: Settings,
   ) {}
 
@@ -463,7 +468,15 @@ export class DemoStation {
     return [
       { ...DUSK_REPORT, startsAt: thursday(1), channels: [library, page], peaks: [126, 48], faultMin: 0 },
       { ...DUSK_REPORT, startsAt: thursday(2), channels: [library, page], peaks: [97, 55], faultMin: 6 },
-      { ...WORD_FROM_THE_DOME, startsAt: thursday(1) - 2 * DAY_MS, channels: [library, page], peaks: [44, 19], faultMin: 0, recorded: true },
+      {
+        ...WORD_FROM_THE_DOME,
+        startsAt: thursday(1) - 2 * DAY_MS,
+        channels: [library, page],
+        peaks: [44, 19],
+        faultMin: 0,
+        recorded: true,
+        guest: 'Juno Hartsel',
+      },
       { ...WORD_FROM_THE_DOME, startsAt: thursday(2) - 2 * DAY_MS, channels: [library, page], peaks: [38, 24], faultMin: 0.4, recorded: true },
       { ...NEW_MOON_NIGHT, startsAt: thursday(2) + DAY_MS, channels: [library, page], peaks: [210, 64], faultMin: 20 },
     ];
@@ -538,6 +551,7 @@ export class DemoStation {
     }
     if (past.recorded) {
       await this.recordPast(show.id, startedAt);
+      if (past.guest) await this.guestOfPast(show, startedAt, past.guest);
       await this.askedPast(show, startedAt);
     }
     await this.countVisits(show.id, endedAt, past.peaks[0] ?? 20);
@@ -628,6 +642,21 @@ export class DemoStation {
     );
     await this.captions.keep(showId, 0, 'en', [...EVENING_CAPTIONS]);
     await this.database.getRepository(Show).update({ id: showId }, { houseReplay: true });
+  }
+
+  /** Whoever was a guest in it, and let their own sound be kept. */
+  private async guestOfPast({ id: showId, stationId }: Show, startedAt: number, name: string): Promise<void> {
+    const show = await this.database.getRepository(Show).findOneByOrFail({ id: showId });
+    const guestId = await this.guests.comesIn(this.database.manager, show, stationId, name);
+    await this.guests.noteOwnSound({ id: guestId, showId }, 'agreed');
+    const folder = recordingFolder(this.settings, showId);
+    const fresh = join(folder, halfName(guestId, 'demo'));
+    const { fromMs } = await takeOfGuest(this.settings.ffmpeg, join(folder, 'recording.mp4'), fresh);
+    // Their voice was on its way to the stage for a while.
+    const take = takeName({ guestId, beganAt: Math.round(startedAt + fromMs - 340), type: 'webm' });
+    await rename(fresh, join(folder, take));
+    await this.database.getRepository(Show).update({ id: showId }, { ownSounds: true });
+    this.bus.tell({ kind: 'recording', showId });
   }
 
   /** Links an account over the network's own consent page. */

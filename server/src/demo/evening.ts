@@ -100,6 +100,15 @@ export async function recordEvening(ffmpeg: string, target: string): Promise<voi
   }
 }
 
+/** What a guest who speaks under the sky would have sent of it: their take, as a browser makes one, from `fromMs` of the recording on. */
+export async function takeOfGuest(ffmpeg: string, recording: string, target: string): Promise<{ fromMs: number }> {
+  const at = SCENES.findIndex(({ what }) => what === 'sky');
+  const fromMs = SEEN[at]!.atMs;
+  const part = ['-ss', String(fromMs / 1_000), '-t', String(SCENES[at]!.lasts), '-i', recording, '-vn', '-ac', '1'];
+  await promisify(execFile)(ffmpeg, ['-y', '-loglevel', 'error', ...part, '-c:a', 'libopus', '-b:a', '64k', '-f', 'webm', target]);
+  return { fromMs };
+}
+
 async function drawn(): Promise<Record<Seen, Buffer>> {
   const wide = { width: 760, height: 428, fit: 'cover' as const };
   const backdrop = (mood: 'dusk' | 'night', seed: number) =>

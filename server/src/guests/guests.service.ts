@@ -29,6 +29,8 @@ import { addRow, changeRow, together } from '../foundation/together';
 import { Vault } from '../foundation/vault';
 import { LooksService } from '../artwork/looks.service';
 import { OutboxService, type Letter } from '../mail/outbox.service';
+import { takesIn } from '../media/own-sound-files';
+import { recordingFolder } from '../media/stretch';
 import { AuditService } from '../people/audit.service';
 import type { Person, Station } from '../people/people.entities';
 import { PeopleService } from '../people/people.service';
@@ -208,11 +210,12 @@ export class GuestsService implements OnApplicationBootstrap, OnApplicationShutd
     const station = await this.people.station(guest.stationId);
     const { id: guestId, name, caption, answer, word } = guest;
     const { title, startsAt, lengthMs, zone } = show;
+    const takes = await takesIn(recordingFolder(this.settings, show.id));
     const look = await this.looks.ofShow(guest.stationId, show.waiting ?? show.thumbnail);
     return {
       ...{ guestId, showId: show.id, stationName: station.name, title, rehearsal: show.rehearsalOf !== null, startsAt, lengthMs, name, caption, answer, word },
       ...{ comeAt: startsAt - COME_EARLY_MS, zone, isOver: show.state === 'over' },
-      ownSound: { wanted: show.ownSounds, said: consentOf(guest.ownSound) },
+      ownSound: { wanted: show.ownSounds, said: consentOf(guest.ownSound), kept: takes.some((take) => take.guestId === guestId) },
       sentTo: show.rehearsalOf === null ? await this.sentTo(show) : [],
       seenBy: SEEN_BY[show.houseVisibility],
       onPages: ((await this.speakers.ofShow(show.id)).get(guestId) ?? []).flatMap(({ channel, answer: there, url }) =>

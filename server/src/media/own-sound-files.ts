@@ -20,6 +20,14 @@ export const takeName = ({ guestId, beganAt, type }: Omit<Take, 'name'>): string
 /** All takes of a guest laid beside the recording, as one file. */
 export const laidName = (guestId: string): string => `own-${guestId}.flac`;
 
+/** What is being made of them. */
+export const halfName = (guestId: string, making: string): string => `own-${guestId}.${making}.half`;
+
+/** Names of what is being made, or was left half made. */
+export async function halvesIn(folder: string): Promise<string[]> {
+  return (await readdir(folder).catch(() => [])).filter((name) => OF_GUEST.test(name) && name.endsWith('.half'));
+}
+
 /** The takes in a folder, in the order in which they were begun. */
 export async function takesIn(folder: string): Promise<Take[]> {
   const names = await readdir(folder).catch(() => []);

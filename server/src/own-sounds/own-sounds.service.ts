@@ -23,7 +23,7 @@ import { RecordingService } from '../recording/recording.service';
 import type { Show } from '../shows/show.entities';
 import { ShowRows } from '../shows/show-rows';
 import { layTakes, levelsOf } from './lay-beside';
-import { factsOf, laidName, namesOf, takeName, takesIn, type Take, type TakeType } from '../media/own-sound-files';
+import { factsOf, halfName, halvesIn, laidName, namesOf, takeName, takesIn, type Take, type TakeType } from '../media/own-sound-files';
 
 const KIND = 'own sounds';
 /** Of one guest: a day at 96 kbit/s, in so many takes. */
@@ -229,6 +229,8 @@ export class OwnSoundsService implements OnApplicationBootstrap, OnApplicationSh
       );
     const folder = recordingFolder(this.settings, showId);
     const { signal } = this.stopped;
+    // What a server that was killed had half made.
+    for (const name of await halvesIn(folder)) await rm(join(folder, name), { force: true });
     const unread: string[] = [];
     try {
       const levels = await levelsOf(filmFfmpeg, this.recordings.file(showId), signal);
@@ -258,7 +260,7 @@ export class OwnSoundsService implements OnApplicationBootstrap, OnApplicationSh
     parts: readonly RecordedPart[],
     onAirSince: number,
   ): Promise<boolean> {
-    const fresh = join(folder, `own-${guestId}.${randomUUID()}`);
+    const fresh = join(folder, halfName(guestId, randomUUID()));
     const toLay = takes.map(({ name, type, beganAt }) => ({
       ...{ path: join(folder, name), type },
       byTheClocks: (atMs: number) => inRecording(parts, beganAt + atMs - onAirSince),

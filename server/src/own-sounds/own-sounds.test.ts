@@ -107,7 +107,7 @@ async function over(samples: Int16Array): Promise<void> {
 
 test('nothing is taken of a guest who has not agreed, for a show that does not want it, or of a moment at which it was not on', async () => {
   const { id, pass } = await guest();
-  expect(((await station.http().post('/api/door').send({ pass })).body as DoorView).ownSound).toEqual({ wanted: true, said: 'unasked' });
+  expect(((await station.http().post('/api/door').send({ pass })).body as DoorView).ownSound).toEqual({ wanted: true, said: 'unasked', kept: false });
   await send(pass, began, 0, Buffer.from('abc')).expect(403);
   expect(((await say(pass, true).expect(200)).body as DoorView).ownSound.said).toBe('agreed');
   await send(pass, began - 600_000, 0, Buffer.from('abc')).expect(422);
@@ -143,6 +143,7 @@ test('what they took back is gone, and nothing comes in behind that', async () =
   await say(pass, true);
   await send(pass, began, 0, Buffer.from('abc')).expect(204);
   expect(await sounds()).toEqual([expect.objectContaining({ name: 'Dr Oriel Vance', state: 'waits', receivedBytes: 3 })]);
+  expect(((await station.http().post('/api/door').send({ pass })).body as DoorView).ownSound.kept).toBe(true);
   const [, late] = await Promise.all([say(pass, false).expect(200), send(pass, began, 3, Buffer.from('def'))]);
   expect([204, 403, 409]).toContain(late.status);
   expect(kept(id)).toEqual([]);
@@ -163,10 +164,13 @@ test('takes are laid beside the recording where they are heard in it, and all be
     const bytes = take(samples);
     for (let at = 0; at < bytes.length; at += 100_000) await send(pass, began + atS * 1_000, at, bytes.subarray(at, at + 100_000)).expect(204);
   }
+  // A server that was killed in the middle left half of it.
+  writeFileSync(join(folder(), `own-${id}.killed.half`), 'half');
   expect(await sounds()).toEqual([expect.objectContaining({ state: 'making', url: null })]);
   station.travelTo(station.app.get(Clock).now() + 30_000);
   await station.app.get(JobsService).settled('own sounds');
   const [made] = await sounds();
+  expect(kept(id).filter((name) => name.endsWith('.half'))).toEqual([]);
   expect(made).toMatchObject({ guestId: id, name: 'Dr Oriel Vance', state: 'ready', words: '' });
   const file = await station
     .as(

@@ -2,7 +2,7 @@
 // silent, and from here only once it is gone from there, where both was asked for.
 import type { StandingPlace, TakenFrom } from '@lantern/contract';
 import { listed, MINUTE_MS, sayWhatStays, sayWithdrawing } from '@lantern/core';
-import { Injectable } from '@nestjs/common';
+import { Inject, Injectable } from '@nestjs/common';
 import { DataSource } from 'typeorm';
 import { ChannelAccessService, placeName, wordsOfNetworkError } from '../channels/access.service';
 import type { Channel } from '../channels/channel.entities';
@@ -11,8 +11,11 @@ import { RuleBookService } from '../channels/rule-book.service';
 import { Bus } from '../foundation/bus';
 import { Clock } from '../foundation/clock';
 import { PlainError } from '../foundation/errors';
+import { SETTINGS, type Settings } from '../foundation/settings';
 import { together } from '../foundation/together';
 import { JobsService, NotDone } from '../jobs/jobs.service';
+import { takesIn } from '../media/own-sound-files';
+import { recordingFolder } from '../media/stretch';
 import { RecordingRows } from '../recording/recording-rows';
 import { AiringRows } from '../shows/airing-rows';
 import { OF_AIRINGS, RemovalService } from '../shows/removal.service';
@@ -37,6 +40,7 @@ export class TakedownService {
     private readonly removal: RemovalService,
     private readonly bus: Bus,
     private readonly clock: Clock,
+    @Inject(SETTINGS) private readonly settings: Settings,
   ) {
     removal.takeAlong({ table: 'takedowns', where: OF_AIRINGS });
     jobs.takeUp({
@@ -63,6 +67,7 @@ export class TakedownService {
 
   private async here(show: Show): Promise<StandingPlace> {
     const { state } = await this.recordings.of(show.id);
+    const takes = await takesIn(recordingFolder(this.settings, show.id));
     const counts = await Promise.all(
       (['messages', 'questions', 'registrations', 'invitations'] as const).map(async (table) => {
         const [row] = (await this.database.query(`SELECT COUNT(*) AS count FROM ${table} WHERE showId = ?`, [show.id])) as [{ count: number }];
@@ -72,6 +77,7 @@ export class TakedownService {
     const what = [
       'the sheet, its figures and notes',
       ...(state === 'ready' ? ['the recording with its cuts and captions'] : []),
+      ...(takes.length ? ['the own sound of guests'] : []),
       ...counts.flatMap(([table, count]) => (count ? [`${count} ${table}`] : [])),
       'the house page',
     ];

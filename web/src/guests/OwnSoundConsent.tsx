@@ -22,22 +22,22 @@ interface Props {
 
 /** In the green room, and at the door of an evening that is over. */
 export function OwnSoundHere({ door, pass, keep, state }: Props) {
-  const { wanted, said } = door.ownSound;
+  const { wanted, said, kept } = door.ownSound;
   const [trouble, setTrouble] = useState('');
   const say = (agrees: boolean) => {
     setTrouble('');
     sayOwnSound(pass, agrees).then(keep, (error: unknown) => setTrouble(wordsOf(error)));
   };
-  if (said !== 'agreed' && (!wanted || door.isOver)) return null;
+  if (door.isOver ? !kept : !wanted) return null;
   return (
     <div className="small-words mb-2">
-      {said === 'agreed' ? (
+      {said === 'agreed' || door.isOver ? (
         <>
           {door.isOver ? `${door.stationName} keeps your own sound of that evening. ` : wordsOfState(state)}
           <AskedButton
-            label={door.isOver ? 'Have it removed' : 'Take that back'}
-            question="What was kept of it is removed, for good. Take it back?"
-            yes="Take it back"
+            label={door.isOver ? 'Have it removed' : 'Keep it no more'}
+            question="What was kept of it goes for good. Remove it?"
+            yes="Remove it"
             onYes={() => say(false)}
           />
         </>

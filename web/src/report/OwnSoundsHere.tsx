@@ -35,12 +35,12 @@ export function OwnSoundsHere({ showId, title }: { showId: string; title: string
     );
   };
   return (
-    <section className="own-sounds" aria-label="Own sound of guests">
+    <section className="mt-4 mb-4" aria-label="Own sound of guests">
       <h3 className="h3">Own sound of guests</h3>
       {data.sounds.length ? (
         <>
           <p className="soft small-words mb-2">Each is as long as the recording and silent while they were not heard: laid at the same beginning, all fit.</p>
-          <ul>
+          <ul className="list-unstyled">
             {data.sounds.map(({ guestId, name, state, words, url, bytes }) => (
               <li key={guestId}>
                 <b>{name}</b>{' '}
