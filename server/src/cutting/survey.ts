@@ -1,9 +1,10 @@
 // A recording looked through once, so that it can be cut: small pictures of it on one sheet, how loud it is, and when each of its pictures is shown.
-import { isKeyFrame, isSequenceHeader, isEndOfSequence, shownAt, type PictureTimes } from '@lantern/core';
+import { flvHeader, flvTagBytes, isEndOfSequence, isKeyFrame, isSequenceHeader, shownAt, type FlvTag, type PictureTimes } from '@lantern/core';
 import { open, readFile, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { breathe } from '../foundation/breathe';
-import { runToEnd, runToFile } from '../media/run-to-end';
+import { MediaProcess, READ_FLV } from '../media/media-process';
+import { runToEnd } from '../media/run-to-end';
 import { tagsFrom } from '../media/tags-from';
 
 const WIDTH = 160;
@@ -14,6 +15,8 @@ const LEAST_APART_MS = 2_000;
 const SOUND_EVERY_MS = 100;
 const SOUND_RATE = 8_000;
 const KEY = 0x8000_0000;
+const BACKLOG_BYTES = 4_000_000;
+const PATIENCE_MS = 60_000;
 
 /** `bytes` and `changedMs`: of the recording that was looked through. */
 export interface Survey {
@@ -44,17 +47,13 @@ export async function surveyOf(folder: string, recording: string): Promise<Surve
 export async function makeSurvey(ffmpeg: string, folder: string, recording: string, lengthMs: number, signal: AbortSignal): Promise<void> {
   const { size, mtimeMs } = await stat(recording);
   await rm(surveyFile(folder, 'survey'), { force: true });
-  const { reordered, times } = await picturesOf(ffmpeg, recording, signal);
+  const strip = { everyMs: Math.max(LEAST_APART_MS, Math.ceil(lengthMs / MOST_PICTURES)), count: 0 };
+  strip.count = Math.max(1, Math.ceil(lengthMs / strip.everyMs));
+  const sheet = new SheetOfPictures(ffmpeg, surveyFile(folder, 'strip'), strip, signal);
+  const { reordered, times } = await picturesOf(ffmpeg, recording, sheet, signal);
   await writeFile(surveyFile(folder, 'times'), times);
   const sound = await soundOf(ffmpeg, recording, signal);
   await writeFile(surveyFile(folder, 'sound'), sound);
-  const strip = { everyMs: Math.max(LEAST_APART_MS, Math.ceil(lengthMs / MOST_PICTURES)), count: 0 };
-  strip.count = Math.max(1, Math.ceil(lengthMs / strip.everyMs));
-  const tile = `${COLUMNS}x${Math.ceil(strip.count / COLUMNS)}`;
-  // Only pictures that need no other are decoded.
-  const filters = `fps=1000/${strip.everyMs}:start_time=0,scale=${WIDTH}:${HEIGHT}:force_original_aspect_ratio=decrease,pad=${WIDTH}:${HEIGHT}:-1:-1,tile=${tile}`;
-  const sheet = ['-y', '-threads', '1', '-skip_frame', 'nokey', '-i', recording, '-an', '-vf', filters, '-frames:v', '1', '-q:v', '5', '-f', 'image2'];
-  await runToFile(ffmpeg, [...sheet, surveyFile(folder, 'strip')], () => undefined, signal);
   const survey: Survey = { bytes: size, changedMs: mtimeMs, strip, sound: { count: sound.length }, reordered };
   await writeFile(`${surveyFile(folder, 'survey')}.new`, JSON.stringify(survey));
   await rename(`${surveyFile(folder, 'survey')}.new`, surveyFile(folder, 'survey'));
@@ -94,15 +93,92 @@ function wordsIn(bytes: Buffer): Uint32Array {
   return new Uint32Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + (bytes.length & ~3)));
 }
 
-async function picturesOf(ffmpeg: string, recording: string, signal: AbortSignal): Promise<{ reordered: boolean; times: Buffer }> {
+/** Small pictures of a recording on one sheet, one for each stretch of it: the key picture that is seen as it begins. Only those are decoded. */
+class SheetOfPictures {
+  private readonly media: MediaProcess;
+  private words = '';
+  private gone = false;
+  private written = 0;
+  private last: FlvTag | null = null;
+  private readonly stop = () => this.media.kill();
+
+  constructor(
+    ffmpeg: string,
+    target: string,
+    private readonly strip: Survey['strip'],
+    private readonly signal: AbortSignal,
+  ) {
+    const tile = `${COLUMNS}x${Math.ceil(strip.count / COLUMNS)}`;
+    const filters = `scale=${WIDTH}:${HEIGHT}:force_original_aspect_ratio=decrease,pad=${WIDTH}:${HEIGHT}:-1:-1,tile=${tile}`;
+    this.media = new MediaProcess({
+      name: 'sheet of pictures',
+      ffmpeg,
+      args: ['-y', '-threads', '1', ...READ_FLV, '-an', '-vf', filters, '-vsync', '0', '-frames:v', '1', '-q:v', '5', '-f', 'image2', target],
+      onGone: (words) => {
+        this.words = words;
+        this.gone = true;
+      },
+    });
+    this.media.stepBack();
+    signal.addEventListener('abort', this.stop);
+    this.media.write(flvHeader());
+  }
+
+  /** What the pictures after it are decoded with. */
+  head(tag: FlvTag): void {
+    this.media.write(flvTagBytes(tag, this.timeOf(this.written)));
+  }
+
+  async key(tag: FlvTag): Promise<void> {
+    // Whatever is seen before the first is that one.
+    while (this.written < this.strip.count && this.last && this.written * this.strip.everyMs < shownAt(tag)) await this.put(this.last);
+    this.last = tag;
+  }
+
+  /** Throws where it could not be made. */
+  async end(): Promise<void> {
+    while (this.written < this.strip.count && this.last) await this.put(this.last);
+    const well = await this.media.end(PATIENCE_MS);
+    this.signal.removeEventListener('abort', this.stop);
+    this.signal.throwIfAborted();
+    if (!well) throw new Error(this.words || 'The program that draws the sheet of pictures ended early.');
+  }
+
+  drop(): void {
+    this.signal.removeEventListener('abort', this.stop);
+    this.media.kill();
+  }
+
+  private async put(tag: FlvTag): Promise<void> {
+    this.media.write(flvTagBytes(tag, this.timeOf(this.written++)));
+    while (this.media.backlogBytes > BACKLOG_BYTES && !this.gone && !this.signal.aborted) await breathe();
+  }
+
+  private timeOf(index: number): number {
+    return index * this.strip.everyMs;
+  }
+}
+
+async function picturesOf(ffmpeg: string, recording: string, sheet: SheetOfPictures, signal: AbortSignal): Promise<{ reordered: boolean; times: Buffer }> {
   const times: number[] = [];
   let reordered = false;
-  for await (const tag of tagsFrom(ffmpeg, ['-i', recording, '-an', '-c:v', 'copy', '-copyts'], signal)) {
-    if (tag.kind !== 'video' || isSequenceHeader(tag) || isEndOfSequence(tag)) continue;
-    const shownMs = shownAt(tag);
-    reordered ||= shownMs < (times.at(-1) ?? 0) % KEY;
-    times.push(isKeyFrame(tag) ? shownMs + KEY : shownMs);
-    if (times.length % 2_000 === 0) await breathe();
+  try {
+    for await (const tag of tagsFrom(ffmpeg, ['-i', recording, '-an', '-c:v', 'copy', '-copyts'], signal)) {
+      if (tag.kind !== 'video' || isEndOfSequence(tag)) continue;
+      if (isSequenceHeader(tag)) {
+        sheet.head(tag);
+        continue;
+      }
+      const shownMs = shownAt(tag);
+      reordered ||= shownMs < (times.at(-1) ?? 0) % KEY;
+      times.push(isKeyFrame(tag) ? shownMs + KEY : shownMs);
+      if (isKeyFrame(tag)) await sheet.key(tag);
+      if (times.length % 2_000 === 0) await breathe();
+    }
+    await sheet.end();
+  } catch (error) {
+    sheet.drop();
+    throw error;
   }
   times.sort((a, b) => (a % KEY) - (b % KEY));
   const bytes = Buffer.alloc(times.length * 4);
