@@ -131,16 +131,20 @@ test('a guest is asked by mail, comes in by a phone, is brought in, talks, leave
       await expect(page).toHaveURL(/\/report/);
       const sounds = page.getByRole('region', { name: 'Own sound of guests' });
       const link = sounds.getByRole('link', { name: 'Download the own sound of Juno Hartsel' });
-      await expect(link).toBeVisible({ timeout: 90_000 });
-      const own = soundOf(await (await page.request.get(`${product.url}${await link.getAttribute('href')}`)).body());
-      const { recording } = await host.must<ShowReport>('GET', `/api/shows/${show.id}/report`);
-      expect(Math.abs(own.seconds - recording.lengthMs / 1_000)).toBeLessThan(0.05);
-      const whole = soundOf(await (await page.request.get(`${product.url}${recording.url}`)).body());
+      const fetched = async (path: string) => soundOf(await (await page.request.get(`${product.url}${path}`)).body());
+      let [own, whole] = [soundOf(Buffer.alloc(0)), soundOf(Buffer.alloc(0))];
+      // What the stage made without a line comes after the end: the recording is made anew then, and this with it.
+      await expect(async () => {
+        await expect(link).toBeVisible();
+        const { recording } = await host.must<ShowReport>('GET', `/api/shows/${show.id}/report`);
+        expect(recording.state).toBe('ready');
+        [own, whole] = [await fetched((await link.getAttribute('href'))!), await fetched(recording.url!)];
+        expect(Math.abs(own.seconds - recording.lengthMs / 1_000)).toBeLessThan(0.05);
+      }).toPass({ timeout: 120_000 });
       const seconds = Array.from({ length: Math.floor(own.seconds) }, (_, second) => second);
       const spoken = seconds.filter((second) => own.loud(second, second + 1) > 0.05);
-      // Nobody was in at first; whenever they speak, that is heard in the recording.
-      expect([own.loud(0, 1), spoken.filter((second) => whole.loud(second, second + 1) < 0.03)]).toEqual([0, []]);
-      expect(spoken.length).toBeGreaterThan(4);
+      // Nobody was in at first. As they come in the recording has them; later, while the air process is dead, nobody can say what goes out.
+      expect([own.loud(0, 1), whole.loud(spoken[0]!, spoken[0]! + 1) > 0.03, spoken.length > 4]).toEqual([0, true, true]);
       expect(await barriers(page)).toEqual([]);
       await phone.reload();
       await expect(phone.getByText('keeps your own sound of that evening')).toBeVisible();

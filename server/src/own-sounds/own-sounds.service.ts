@@ -34,6 +34,13 @@ const CLOCKS_MS = 60_000;
 /** What still comes after the end comes in many pieces: it is waited for its end. */
 const SETTLES_MS = 20_000;
 
+/** What of a guest is to be laid beside the recording. `laid`: something was, beside an earlier one or before all had come. */
+interface ToLay {
+  guestId: string;
+  takes: Take[];
+  laid: boolean;
+}
+
 const goneFrom = () => new PlainError(404, 'Nothing of this was ever received.');
 
 @Injectable()
@@ -132,18 +139,20 @@ export class OwnSoundsService implements OnApplicationBootstrap, OnApplicationSh
   }
 
   /** What is kept of each guest of a show. */
-  async of({ id, ownSounds }: Show): Promise<{ wanted: boolean; sounds: OwnSoundView[] }> {
+  async of({ id, ownSounds }: Pick<Show, 'id' | 'ownSounds'>): Promise<{ wanted: boolean; sounds: OwnSoundView[] }> {
     const folder = recordingFolder(this.settings, id);
     const takes = await takesIn(folder);
     const names = await this.guests.ownSoundsOf(id);
     const { state } = await this.recordingRows.of(id);
     const trouble = (await this.jobs.find(KIND, id))?.trouble ?? '';
+    // One that was laid beside an earlier recording of the show does not fit this one.
+    const toMake = new Set((await this.toMake({ id })).map(({ guestId }) => guestId));
     const sounds: OwnSoundView[] = [];
     for (const guestId of new Set(takes.map((take) => take.guestId))) {
       const known = names.get(guestId);
       if (known && known.said !== 'agreed') continue;
       const sizes = await Promise.all(takes.filter((take) => take.guestId === guestId).map((take) => factsOf(folder, take.name)));
-      const laid = await factsOf(folder, laidName(guestId));
+      const laid = state === 'ready' && !toMake.has(guestId) ? await factsOf(folder, laidName(guestId)) : null;
       const stands = laid ? 'ready' : state !== 'ready' ? 'waits' : trouble ? 'failed' : 'making';
       sounds.push({
         ...{ guestId, name: known?.name ?? 'Somebody whose pass was withdrawn', state: stands, words: stands === 'failed' ? trouble : '' },
@@ -194,21 +203,23 @@ export class OwnSoundsService implements OnApplicationBootstrap, OnApplicationSh
   private async want(showId: string): Promise<void> {
     const show = await this.showRows.byId(showId);
     if (!show || show.state !== 'over' || !show.ownSounds || (await this.recordingRows.of(showId)).state !== 'ready') return;
-    // What was given up is told, and not begun anew by being told.
-    if ((await this.toMake(show)).length) await this.jobs.need(show.stationId, KIND, showId);
+    const toMake = await this.toMake(show);
+    // What was given up is told, and not begun anew by being told; what was made of an earlier recording is.
+    const givenUp = (await this.jobs.find(KIND, showId))?.givenUpAt ?? null;
+    if (toMake.some(({ laid }) => givenUp === null || laid)) await this.jobs.add(show.stationId, KIND, showId);
   }
 
   /** Guests with takes that are newer than what was made of them, or of an earlier recording. */
-  private async toMake({ id }: Pick<Show, 'id'>): Promise<{ guestId: string; takes: Take[] }[]> {
+  private async toMake({ id }: Pick<Show, 'id'>): Promise<ToLay[]> {
     const folder = recordingFolder(this.settings, id);
     const takes = await takesIn(folder);
     const recording = (await factsOf(folder, 'recording.mp4'))?.mtimeMs ?? 0;
-    const all: { guestId: string; takes: Take[] }[] = [];
+    const all: ToLay[] = [];
     for (const guestId of new Set(takes.map((take) => take.guestId))) {
       const mine = takes.filter((take) => take.guestId === guestId);
       const laid = await factsOf(folder, laidName(guestId));
       const times = await Promise.all(mine.map(async ({ name }) => (await factsOf(folder, name))?.mtimeMs ?? 0));
-      if (!laid || laid.mtimeMs < Math.max(recording, ...times)) all.push({ guestId, takes: mine });
+      if (!laid || laid.mtimeMs < Math.max(recording, ...times)) all.push({ guestId, takes: mine, laid: laid !== null });
     }
     return all;
   }
@@ -237,14 +248,13 @@ export class OwnSoundsService implements OnApplicationBootstrap, OnApplicationSh
       const names = await this.guests.ownSoundsOf(showId);
       for (const { guestId, takes } of toMake) {
         const made = await this.makeOne(filmFfmpeg, folder, guestId, takes, levels, lengthMs, parts ?? [{ fromMs: 0, atMs: 0, lengthMs }], show.onAirSince);
-        if (!made) unread.push(names.get(guestId)?.name ?? 'a guest');
+        if (made) this.changed(showId);
+        else unread.push(names.get(guestId)?.name ?? 'a guest');
       }
     } catch (error) {
       const storage = storageTrouble(error);
       if (!storage && !signal.aborted) this.log.error(error instanceof Error ? error.message : String(error));
       throw new NotDone(storage ? storage.words : 'The own sounds of guests could not be laid beside the recording.');
-    } finally {
-      this.changed(showId);
     }
     if (unread.length) throw new NotDone(`Nothing can be read in what the browser of ${unread.join(' and ')} sent. It is kept.`, true);
   }

@@ -12,6 +12,7 @@ import {
 import { execFileSync } from 'node:child_process';
 import { existsSync, mkdirSync, readdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { Bus } from '../foundation/bus';
 import { Clock } from '../foundation/clock';
 import { SETTINGS, type Settings } from '../foundation/settings';
 import { JobsService } from '../jobs/jobs.service';
@@ -215,6 +216,16 @@ test('what is no sound is told once, and keeps nobody else’s from being made',
   const job = await station.app.get(JobsService).find('own sounds', show.id);
   await station.app.get(JobsService).settled('own sounds');
   expect((await station.app.get(JobsService).find('own sounds', show.id))!.tries).toBe(job!.tries);
+  // The recording is made anew, with what came late: what can be laid beside it is.
+  await over(mixed(30, [speech(10, 4), 15]));
+  // What was laid beside the earlier one does not fit.
+  expect((await sounds()).map(({ url }) => url)).toEqual([null, null]);
+  station.app.get(Bus).tell({ kind: 'recording', showId: show.id });
+  for (let tries = 0; tries < 100 && (await sounds()).every(({ url }) => url === null); tries++) await new Promise((next) => setTimeout(next, 50));
+  const again = (await sounds()).find(({ state }) => state === 'ready')!;
+  expect(decoded(join(folder(), `own-${again.guestId}.flac`)).length / RATE).toBeCloseTo(30, 1);
+  await station.app.get(JobsService).settled('own sounds');
+  expect((await station.app.get(JobsService).find('own sounds', show.id))!.givenUpAt).not.toBeNull();
 });
 
 test('long after the end nothing more is taken, and nothing of a recording that was removed', async () => {
