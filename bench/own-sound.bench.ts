@@ -8,25 +8,13 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { monitorEventLoopDelay } from 'node:perf_hooks';
 import { layTakes, levelsOf } from '../server/src/own-sounds/lay-beside';
+import { speech } from '../server/src/test/speech';
 
 const MINUTES = Number(process.env.LANTERN_OWN_SOUND_MINUTES ?? 60);
 const RATE = 8_000;
 /** The guest's clock is so much too fast: a tenth of a millisecond a second, as bad ones are. */
 const RUNS_OFF = 1e-4;
 const HEARD_AT_S = 120.34;
-
-/** Somebody who speaks in words and pauses. */
-function speech(seconds: number, seed: number): Int16Array {
-  const samples = new Int16Array(seconds * RATE);
-  let state = seed;
-  const random = () => ((state = (state * 1_664_525 + 1_013_904_223) % 4_294_967_296), state / 4_294_967_296);
-  for (let at = 0; at < samples.length;) {
-    const [word, pause] = [(0.08 + random() * 0.4) * RATE, (0.05 + random() ** 3 * 2) * RATE];
-    for (let end = Math.min(samples.length, at + word); at < end; at++) samples[at] = (random() - 0.5) * 12_000;
-    at = Math.floor(at + pause);
-  }
-  return samples;
-}
 
 const levels = (samples: Int16Array): Float32Array =>
   Float32Array.from({ length: Math.floor(samples.length / 80) }, (_, at) => {
@@ -43,8 +31,8 @@ test('an own sound is laid beside an hour', async () => {
   const pcm = ['-v', 'error', '-f', 's16le', '-ar', String(RATE), '-ac', '1', '-i', 'pipe:0', '-ar', '48000'];
   const write = (samples: Int16Array, args: string[]) => execFileSync(ffmpeg, [...pcm, ...args], { input: Buffer.from(samples.buffer), maxBuffer: 1e9 });
   try {
-    const own = speech((MINUTES - 6) * 60, 1);
-    const mix = speech(MINUTES * 60, 2);
+    const own = speech((MINUTES - 6) * 60, 1, RATE, 2);
+    const mix = speech(MINUTES * 60, 2, RATE, 2);
     for (let at = 0; at < own.length; at++) {
       const place = Math.round(HEARD_AT_S * RATE + at * (1 - RUNS_OFF));
       mix[place] = (mix[place] ?? 0) + own[at]!;

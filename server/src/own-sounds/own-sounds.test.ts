@@ -19,6 +19,7 @@ import { JobsService } from '../jobs/jobs.service';
 import { recordingFolder } from '../media/stretch';
 import { RecordingRows } from '../recording/recording-rows';
 import { Show } from '../shows/show.entities';
+import { speech as spoken } from '../test/speech';
 import { TestStation } from '../test/station';
 
 const RATE = 48_000;
@@ -56,18 +57,7 @@ const sounds = async (of = show) =>
 const folder = () => recordingFolder(settings, show.id);
 const kept = (id: string) => (existsSync(folder()) ? readdirSync(folder()).filter((name) => name.includes(id)) : []);
 
-/** Somebody who speaks in words and pauses: noise, the same for the same seed. */
-function speech(seconds: number, seed: number): Int16Array {
-  const samples = new Int16Array(seconds * RATE);
-  let state = seed;
-  const random = () => ((state = (state * 1_664_525 + 1_013_904_223) % 4_294_967_296), state / 4_294_967_296);
-  for (let at = 0; at < samples.length;) {
-    const [word, pause] = [(0.08 + random() * 0.4) * RATE, (0.05 + random() ** 3 * 0.9) * RATE];
-    for (let end = Math.min(samples.length, at + word); at < end; at++) samples[at] = (random() - 0.5) * 12_000;
-    at = Math.floor(at + pause);
-  }
-  return samples;
-}
+const speech = (seconds: number, seed: number) => spoken(seconds, seed, RATE);
 function mixed(seconds: number, ...parts: [Int16Array, number][]): Int16Array {
   const mix = new Int16Array(seconds * RATE);
   for (const [samples, atS] of parts)
