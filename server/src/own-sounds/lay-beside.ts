@@ -24,22 +24,9 @@ export interface TakeToLay {
 
 /** What came from a browser that is not ours is read as what it says it is, from this file alone, and no further than `lengthMs`. */
 const reading = ({ path, type }: Pick<TakeToLay, 'path' | 'type'>, lengthMs: number): string[] => [
-  ...[
-    '-max_alloc',
-    String(MAY_ALLOCATE_BYTES),
-    '-protocol_whitelist',
-    'file,pipe',
-    '-f',
-    type === 'webm' ? 'matroska' : 'mov',
-    '-i',
-    path,
-    '-map',
-    '0:a:0',
-    '-t',
-    String(lengthMs / 1_000),
-  ],
-  ...BY_ITS_TIMES,
-  ...['-ac', '1'],
+  ...['-max_alloc', String(MAY_ALLOCATE_BYTES), '-protocol_whitelist', 'file,pipe'],
+  ...['-f', type === 'webm' ? 'matroska' : 'mov', '-i', path, '-map', '0:a:0', '-t', String(lengthMs / 1_000)],
+  ...[...BY_ITS_TIMES, '-ac', '1'],
 ];
 
 /** How loud a recording is, moment by moment. */
@@ -175,7 +162,10 @@ class Laying {
 
   async end(lengthMs: number): Promise<void> {
     await this.silenceTo(samplesOf(lengthMs));
-    if (!(await this.encoder.end(MAY_TAKE_MS))) throw new Error(this.gone ?? 'The program that packs it ended early.');
+    if (!(await this.encoder.end(MAY_TAKE_MS))) {
+      const words = this.gone ?? 'The program that packs it ended early.';
+      throw Object.assign(new Error(words), /No space left/.test(words) && { code: 'ENOSPC' });
+    }
   }
 
   drop(): void {

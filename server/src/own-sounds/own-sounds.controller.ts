@@ -75,7 +75,7 @@ export class OwnSoundsController {
   @Get(':guestId/sound.flac')
   async sound(@SignedIn() { stationId }: Person, @ShowId() id: string, @GuestId() guestId: string, @Res() response: Response): Promise<void> {
     const { show } = await this.shows.whole(stationId, id);
-    response.sendFile(await this.ownSounds.file(show.id, guestId), { headers: { 'content-type': 'audio/flac' } });
+    response.sendFile(await this.ownSounds.file(show, guestId), { headers: { 'content-type': 'audio/flac' } });
   }
 
   @May('write to people')

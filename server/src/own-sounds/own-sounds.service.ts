@@ -1,7 +1,7 @@
 // The own sound of each guest who agreed: taken in their own browser while viewers hear them, sent here take by take, and laid beside the
 // recording once that is made.
 import { OWN_SOUND_LATE_MS, OWN_SOUND_PIECE_BYTES, type DoorView, type OwnSoundView } from '@lantern/contract';
-import { inRecording, sayDay, instant, type RecordedPart } from '@lantern/core';
+import { DAY_MS, inRecording, instant, sayDay, type RecordedPart } from '@lantern/core';
 import { Inject, Injectable, Logger, type OnApplicationBootstrap, type OnApplicationShutdown } from '@nestjs/common';
 import { randomUUID } from 'node:crypto';
 import { mkdir, rename, rm } from 'node:fs/promises';
@@ -77,13 +77,16 @@ export class OwnSoundsService implements OnApplicationBootstrap, OnApplicationSh
     });
   }
 
-  async onApplicationBootstrap(): Promise<void> {
+  onApplicationBootstrap(): void {
     this.heard = this.bus.on('recording').subscribe(({ showId }) => letGo('laying own sounds', this.want(showId)));
-    // A server that was killed may have heard of a recording that was ready, and no more.
-    await this.jobs.needEach(KIND, `SELECT id, stationId FROM shows WHERE ownSounds = 1 AND state = 'over' AND endedAt > ?`, [
-      this.clock.now() - 7 * 86_400_000,
-    ]);
+    // A disk that refuses it keeps no server from starting: it is done at the next start.
+    letGo('taking up own sounds', this.takeUp());
+  }
+
+  /** A server that was killed may have heard of a recording that was ready, and no more; or have removed half of what somebody took back. */
+  private async takeUp(): Promise<void> {
     for (const guest of await this.guests.ownSoundsToRemove()) await this.takeBack(guest);
+    await this.jobs.needEach(KIND, `SELECT id, stationId FROM shows WHERE ownSounds = 1 AND state = 'over' AND endedAt > ?`, [this.clock.now() - 7 * DAY_MS]);
   }
 
   onApplicationShutdown(): void {
@@ -127,7 +130,7 @@ export class OwnSoundsService implements OnApplicationBootstrap, OnApplicationSh
       const name = takeName({ guestId: guest.id, beganAt, type });
       const mine = (await takesIn(folder)).filter(({ guestId }) => guestId === guest.id);
       const sizes = await Promise.all(mine.map(async (each) => (await factsOf(folder, each.name))?.size ?? 0));
-      const there = mine.some((each) => each.name === name) ? sizes[mine.findIndex((each) => each.name === name)]! : null;
+      const there = sizes[mine.findIndex((each) => each.name === name)] ?? null;
       if (there === null && mine.length >= MOST_TAKES) throw new PlainError(413, `At most ${MOST_TAKES} takes are kept of one guest.`);
       if (sizes.reduce((sum, size) => sum + size, 0) > MOST_BYTES) throw new PlainError(413, 'This is longer than any show may be.');
       if (offset !== (there ?? 0)) throw new PlainError(409, `${there ?? 0} bytes of this are there: what comes next begins with those, not with ${offset}.`);
@@ -163,11 +166,11 @@ export class OwnSoundsService implements OnApplicationBootstrap, OnApplicationSh
     return { wanted: ownSounds, sounds };
   }
 
-  /** The file of one guest. */
-  async file(showId: string, guestId: string): Promise<string> {
-    const folder = recordingFolder(this.settings, showId);
-    if (!(await factsOf(folder, laidName(guestId)))) throw new PlainError(404, 'There is no such sound, or it is not ready yet.');
-    return join(folder, laidName(guestId));
+  /** The file of one guest, where it fits the recording and they have not taken it back. */
+  async file(show: Pick<Show, 'id' | 'ownSounds'>, guestId: string): Promise<string> {
+    const { sounds } = await this.of(show);
+    if (!sounds.some((sound) => sound.guestId === guestId && sound.url !== null)) throw new PlainError(404, 'There is no such sound, or it is not ready yet.');
+    return join(recordingFolder(this.settings, show.id), laidName(guestId));
   }
 
   /** Removes what is kept of one guest, for whoever asks the host for that. */

@@ -142,6 +142,20 @@ test('what they took back is gone, and nothing comes in behind that', async () =
   await send(pass, began, 0, Buffer.from('abc')).expect(403);
 });
 
+test('what a server that was killed had not removed of what somebody took back goes as the next one starts, and is handed to nobody before', async () => {
+  const { id, pass } = await guest();
+  await say(pass, true);
+  await send(pass, began, 0, Buffer.from('abc')).expect(204);
+  await station.database.query(`UPDATE guests SET ownSound = 'removing' WHERE id = ?`, [id]);
+  expect(await sounds()).toEqual([]);
+  const { folder: data } = station;
+  await station.close(true);
+  station = await TestStation.open(data);
+  settings = station.app.get<Settings>(SETTINGS);
+  for (let tries = 0; tries < 100 && kept(id).length; tries++) await new Promise((next) => setTimeout(next, 20));
+  expect([kept(id), ((await station.http().post('/api/door').send({ pass })).body as DoorView).ownSound.said]).toEqual([[], 'refused']);
+});
+
 test('takes are laid beside the recording where they are heard in it, and all between is silent', async () => {
   const { id, pass } = await guest();
   await say(pass, true);

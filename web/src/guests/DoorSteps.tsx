@@ -10,7 +10,7 @@ import { LookPreview } from './LookPreview';
 import { devicesHere, DRAWN, remembered, type Chosen, type Device, type Opened } from './own-media';
 import { OwnPicture } from './OwnPicture';
 import { hearsTone, OwnEar, playBack, playTone } from './own-ear';
-import { sayOwnSound } from './OwnSoundConsent';
+import { sayOwnSound } from './OwnSoundHere';
 import { Shell, type Mine } from './Shell';
 
 interface StepProps {

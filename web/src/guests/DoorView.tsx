@@ -10,7 +10,7 @@ import { Notice } from '../look/Notice';
 import { AgreeStep, DevicesStep, ListenStep, LookStep, StrapStep } from './DoorSteps';
 import { openOwn, remember, remembered, type Chosen, type Opened } from './own-media';
 import { GreenRoomView } from './GreenRoomView';
-import { OwnSoundHere } from './OwnSoundConsent';
+import { OwnSoundHere } from './OwnSoundHere';
 import { Shell, type Mine } from './Shell';
 import './guests.scss';
 import { saveAs } from '../app/save-as';

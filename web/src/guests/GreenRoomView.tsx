@@ -7,7 +7,7 @@ import { useNow } from '../app/clock';
 import { Notice } from '../look/Notice';
 import { GreenRoom, useRoom } from './green-room';
 import { OwnPicture } from './OwnPicture';
-import { OwnSoundHere } from './OwnSoundConsent';
+import { OwnSoundHere } from './OwnSoundHere';
 import type { Chosen, Opened } from './own-media';
 import { seesReturn } from './return-picture';
 import { Shell, type Mine } from './Shell';

@@ -85,7 +85,9 @@ export class OwnSound {
 
   private begin(): void {
     if (this.recorder || this.type === null) return;
-    const recorder = new MediaRecorder(this.out.stream, { mimeType: this.type, audioBitsPerSecond: BITS_PER_SECOND });
+    const recorder = this.opened(this.type);
+    // Whatever a browser makes of it, the guest is on air.
+    if (!recorder) return this.become({ trouble: 'not by this browser' });
     const beganAt = Math.round(serverNow());
     this.recorder = recorder;
     recorder.ondataavailable = ({ data }) => {
@@ -96,8 +98,17 @@ export class OwnSound {
       this.end(recorder);
     };
     recorder.onerror = () => this.end(recorder);
-    recorder.start(PIECE_MS);
     this.become({ takes: true });
+  }
+
+  private opened(mimeType: string): MediaRecorder | null {
+    try {
+      const recorder = new MediaRecorder(this.out.stream, { mimeType, audioBitsPerSecond: BITS_PER_SECOND });
+      recorder.start(PIECE_MS);
+      return recorder;
+    } catch {
+      return null;
+    }
   }
 
   private stop(): void {
